@@ -1,0 +1,523 @@
+"""Facts about an editor's state, conditions over them, and exact reasoning about the sets of states they describe.
+
+A condition is turned into a node of a reduced, ordered decision diagram over many-valued facts. Each distinct set of
+states is one node, so equality is identity, emptiness is a comparison with NEVER, and overlap and cover are one
+conjunction or difference each, over all states at once and without going through their product. A node keeps only the
+values that differ from its default branch: a domain of ten thousand values costs no more than the values that are
+mentioned, and an open domain's default branch is its value "any other".
+
+What the facts exclude (`Facts.never`) is held in the node `Space.possible`; a set of states is always taken within it.
+"""
+
+import re
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, field
+from typing import NoReturn
+
+from ombix.core.errors import NotationError, did_you_mean
+
+NEVER = 0
+"""The node of the empty set of states."""
+ALWAYS = 1
+"""The node of the set of all states."""
+
+ANY_OTHER = "any other"
+"""How the value of an open domain that no condition mentions is shown."""
+
+_LEAF = 1 << 30
+MAX_CONDITION_LENGTH = 100_000
+_OPERATORS = frozenset({"and", "or", "not", "is", "in", "always", "never"})
+
+
+@dataclass(frozen=True, slots=True)
+class Fact:
+    """A property of the editor's state. `values` is its domain; an open domain has other values as well."""
+
+    name: str
+    values: tuple[str, ...]
+    title: str = ""
+    is_open: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Facts:
+    """The facts that conditions may speak of, and the conditions that no state can fulfil."""
+
+    facts: tuple[Fact, ...]
+    never: tuple[str, ...] = ()
+    by_name: dict[str, Fact] = field(init=False, compare=False, default_factory=dict)
+
+    def __post_init__(self) -> None:
+        for fact in self.facts:
+            if fact.name in _OPERATORS:
+                raise ValueError(f"a fact cannot be named like an operator: {fact.name}")
+            self.by_name[fact.name] = fact
+
+
+class Space:
+    """All states of an editor, and the sets of them that conditions describe. Nodes are plain numbers."""
+
+    def __init__(self, facts: Facts, named: dict[str, str] | None = None) -> None:
+        self.facts = facts
+        self._named = named or {}
+        self._named_nodes: dict[str, int] = {}
+        self._resolving: list[str] = []
+        self._level_of = {fact.name: level for level, fact in enumerate(facts.facts)}
+        self._value_index = [{value: index for index, value in enumerate(fact.values)} for fact in facts.facts]
+        self._last = [-1 if fact.is_open else len(fact.values) - 1 for fact in facts.facts]
+        self._level: list[int] = [_LEAF, _LEAF]
+        self._branches: list[tuple[tuple[int, int], ...]] = [(), ()]
+        self._default: list[int] = [0, 1]
+        self._unique: dict[tuple[int, tuple[tuple[int, int], ...], int], int] = {}
+        self._and: dict[tuple[int, int], int] = {}
+        self._not: dict[int, int] = {0: 1, 1: 0}
+        self._parsed: dict[str, int] = {}
+        self.possible = ALWAYS
+        for text in facts.never:
+            self.possible = self.minus(self.possible, self.parse(text))
+
+    # --- from text
+
+    def parse(self, text: str) -> int:
+        """The set of states in which the condition `text` is true. Raises NotationError."""
+        node = self._parsed.get(text)
+        if node is None:
+            node = self._parsed[text] = self._parse(text)
+        return node
+
+    def states(self, text: str) -> int:
+        """Like `parse`, with what the facts exclude taken away."""
+        return self.both(self.parse(text), self.possible)
+
+    def literal(self, name: str, values: Iterable[str]) -> int:
+        """The set of states in which the fact `name` has one of `values`."""
+        level = self._level_of[name]
+        known = self._value_index[level]
+        indexes = {known.setdefault(value, len(known)) for value in values}
+        if self._last[level] in indexes:
+            others = tuple((index, NEVER) for index in range(self._last[level]) if index not in indexes)
+            return self._node(level, others, ALWAYS)
+        return self._node(level, tuple((index, ALWAYS) for index in sorted(indexes)), NEVER)
+
+    # --- algebra
+
+    def both(self, a: int, b: int) -> int:
+        """The states that are in `a` and in `b`."""
+        if a == b or b == ALWAYS:
+            return a
+        if a == ALWAYS:
+            return b
+        if a == NEVER or b == NEVER:
+            return NEVER
+        key = (a, b) if a < b else (b, a)
+        node = self._and.get(key)
+        if node is not None:
+            return node
+        level_a, level_b = self._level[a], self._level[b]
+        level = min(level_a, level_b)
+        branches_a, default_a = (self._branches[a], self._default[a]) if level_a == level else ((), a)
+        branches_b, default_b = (self._branches[b], self._default[b]) if level_b == level else ((), b)
+        default = self.both(default_a, default_b)
+        if not branches_b:
+            branches = tuple((value, self.both(child, default_b)) for value, child in branches_a)
+        elif not branches_a:
+            branches = tuple((value, self.both(default_a, child)) for value, child in branches_b)
+        else:
+            in_a, in_b = dict(branches_a), dict(branches_b)
+            branches = tuple(
+                (value, self.both(in_a.get(value, default_a), in_b.get(value, default_b)))
+                for value in sorted(in_a.keys() | in_b.keys())
+            )
+        node = self._and[key] = self._node(level, branches, default)
+        return node
+
+    def negate(self, a: int) -> int:
+        """The states that are not in `a`."""
+        node = self._not.get(a)
+        if node is None:
+            branches = tuple((value, self.negate(child)) for value, child in self._branches[a])
+            node = self._node(self._level[a], branches, self.negate(self._default[a]))
+            self._not[a] = node
+            self._not[node] = a
+        return node
+
+    def either(self, a: int, b: int) -> int:
+        """The states that are in `a` or in `b`."""
+        return self.negate(self.both(self.negate(a), self.negate(b)))
+
+    def minus(self, a: int, b: int) -> int:
+        """The states that are in `a` and not in `b`."""
+        return self.both(a, self.negate(b))
+
+    def union(self, nodes: Iterable[int]) -> int:
+        """The states that are in at least one of `nodes`."""
+        result = NEVER
+        for node in nodes:
+            result = self.either(result, node)
+        return result
+
+    def overlap(self, a: int, b: int) -> bool:
+        """Whether a possible state is in both."""
+        return self.both(self.both(a, b), self.possible) != NEVER
+
+    def covers(self, a: int, b: int) -> bool:
+        """Whether every possible state of `b` is in `a`."""
+        return self.both(self.minus(b, a), self.possible) == NEVER
+
+    def without(self, a: int, names: Iterable[str]) -> int:
+        """The states that agree with one of `a` in all facts but `names`: what is left of `a` when these are unknown."""
+        dropped = {self._level_of[name] for name in names if name in self._level_of}
+        memo: dict[int, int] = {}
+
+        def walk(node: int) -> int:
+            if node <= ALWAYS:
+                return node
+            if node not in memo:
+                children = [(value, walk(child)) for value, child in self._branches[node]]
+                default = walk(self._default[node])
+                if self._level[node] in dropped:
+                    memo[node] = self.union([default, *(child for _value, child in children)])
+                else:
+                    memo[node] = self._node(self._level[node], tuple(children), default)
+            return memo[node]
+
+        return walk(a)
+
+    def mentioned(self, a: int) -> set[str]:
+        """The facts on which membership in `a` depends."""
+        seen: set[int] = set()
+        names: set[str] = set()
+        stack = [a]
+        while stack:
+            node = stack.pop()
+            if node <= ALWAYS or node in seen:
+                continue
+            seen.add(node)
+            names.add(self.facts.facts[self._level[node]].name)
+            stack.append(self._default[node])
+            stack.extend(child for _value, child in self._branches[node])
+        return names
+
+    def holds(self, a: int, state: dict[str, str]) -> bool:
+        """Whether the one state `state` is in `a`; a fact that it does not name has its default value."""
+        while a > ALWAYS:
+            level = self._level[a]
+            value = state.get(self.facts.facts[level].name)
+            index = self._value_index[level].get(value, -1) if value is not None else self._last[level]
+            a = dict(self._branches[a]).get(index, self._default[a])
+        return a == ALWAYS
+
+    # --- back to what people read
+
+    def example(self, a: int) -> dict[str, str]:
+        """One possible state of `a`, with the facts that matter; raises ValueError when there is none."""
+        node = self.both(a, self.possible)
+        if node == NEVER:
+            raise ValueError("no state is in the empty set")
+        state: dict[str, str] = {}
+        while node != ALWAYS:
+            level = self._level[node]
+            for index, child in (*self._branches[node], (self._last[level], self._default[node])):
+                if child != NEVER:
+                    state[self.facts.facts[level].name] = self._value_name(level, index)
+                    node = child
+                    break
+        return state
+
+    def describe(self, a: int) -> str:
+        """A short condition for the possible states of `a`; `parse` reads it back to the same set of possible states."""
+        node = self.both(a, self.possible)
+        if node == NEVER:
+            return "never"
+        if node == self.possible:
+            return "always"
+        candidates = [self._write(self._simplify(a, self.possible))]
+        if a != node:
+            candidates.append(self._write(node))
+        opposite = self._write(self._simplify(self.negate(a), self.possible))
+        candidates.append(f"not {opposite}" if _is_atom(opposite) else f"not ({opposite})")
+        valid = [text for text in candidates if self.states(text) == node]
+        return min(valid or [self._write(node)], key=lambda text: (len(text), text))
+
+    def _simplify(self, a: int, care: int) -> int:
+        """A node that equals `a` wherever `care` holds and is no larger elsewhere (Coudert and Madre's restriction)."""
+        if care == NEVER or a <= ALWAYS or care == ALWAYS:
+            return a
+        level = min(self._level[a], self._level[care])
+        if self._level[care] < level or self._level[a] > level:
+            merged = self.union([self._default[care], *(child for _value, child in self._branches[care])])
+            return self._simplify(a, merged)
+        in_care = dict(self._branches[care]) if self._level[care] == level else {}
+        care_default = self._default[care] if self._level[care] == level else care
+        own = dict(self._branches[a])
+        keys = sorted(own.keys() | in_care.keys())
+        pairs = [(key, own.get(key, self._default[a]), in_care.get(key, care_default)) for key in keys]
+        children: dict[int, int] = {}
+        free: list[int] = []
+        for key, child, child_care in pairs:
+            if child_care == NEVER:
+                free.append(key)
+            else:
+                children[key] = self._simplify(child, child_care)
+        default = self._simplify(self._default[a], care_default)
+        for key in free:
+            children[key] = default
+        return self._node(level, tuple(sorted(children.items())), default)
+
+    def _write(self, node: int) -> str:
+        terms: list[str] = []
+        self._terms(node, [], terms)
+        return terms[0] if len(terms) == 1 else " or ".join(terms)
+
+    def _terms(self, node: int, path: list[str], terms: list[str]) -> None:
+        if node == ALWAYS:
+            terms.append(" and ".join(path) or "always")
+            return
+        if node == NEVER:
+            if not path:
+                terms.append("never")
+            return
+        level = self._level[node]
+        groups: dict[int, list[int]] = {}
+        for index, child in self._branches[node]:
+            groups.setdefault(child, []).append(index)
+        default = self._default[node]
+        mentioned = [index for index, _child in self._branches[node]]
+        for child, indexes in groups.items():
+            if child != NEVER:
+                values = [self._value_name(level, index) for index in indexes]
+                self._terms(child, [*path, self._write_literal(level, values, True)], terms)
+        if default != NEVER:
+            values = [self._value_name(level, index) for index in mentioned]
+            self._terms(default, [*path, self._write_literal(level, values, False)], terms)
+
+    def _write_literal(self, level: int, values: list[str], positive: bool) -> str:
+        fact = self.facts.facts[level]
+        name = fact.name
+        if not fact.is_open:
+            others = [value for value in fact.values if value not in values]
+            if fact.values == ("no", "yes"):
+                return name if (values == ["yes"]) == positive else f"not {name}"
+            if len(others) < len(values) or (len(others) == 1 and not positive):
+                values, positive = others, not positive
+        if len(values) == 1:
+            return f"{name} is {values[0]}" if positive else f"{name} is not {values[0]}"
+        return f"{name} in ({', '.join(values)})" if positive else f"{name} not in ({', '.join(values)})"
+
+    def _value_name(self, level: int, index: int) -> str:
+        if index == -1:
+            return ANY_OTHER
+        for value, known in self._value_index[level].items():
+            if known == index:
+                return value
+        raise IndexError(index)
+
+    # --- nodes
+
+    def _node(self, level: int, branches: tuple[tuple[int, int], ...], default: int) -> int:
+        kept = tuple([branch for branch in branches if branch[1] != default])
+        if not kept:
+            return default
+        key = (level, kept, default)
+        node = self._unique.get(key)
+        if node is None:
+            node = self._unique[key] = len(self._level)
+            self._level.append(level)
+            self._branches.append(kept)
+            self._default.append(default)
+        return node
+
+    # --- the expression language
+
+    def _parse(self, text: str) -> int:
+        if len(text) > MAX_CONDITION_LENGTH:
+            raise NotationError(
+                f"the condition is longer than {MAX_CONDITION_LENGTH} characters", text[:60] + "…", 0, 1,
+                "Give its parts names under [where].",
+            )  # fmt: skip
+        return _Reader(self, text).read()
+
+    def named(self, name: str) -> int:
+        """The node of a condition with a name. Raises NotationError when its definition goes round in a circle."""
+        node = self._named_nodes.get(name)
+        if node is None:
+            if name in self._resolving:
+                circle = " → ".join([*self._resolving[self._resolving.index(name) :], name])
+                raise NotationError(
+                    f"conditions are defined by each other: {circle}", self._named[name], 0, len(self._named[name]),
+                    "Write one of them out.",
+                )  # fmt: skip
+            if len(self._resolving) > 200:
+                raise NotationError(
+                    "conditions with names are nested more than 200 deep", self._named[name], 0,
+                    len(self._named[name]), "Define the inner ones first, or write them out.",
+                )  # fmt: skip
+            self._resolving.append(name)
+            try:
+                node = self.parse(self._named[name])
+            finally:
+                self._resolving.pop()
+            self._named_nodes[name] = node
+        return node
+
+    def has_name(self, name: str) -> bool:
+        """Whether a condition has this name."""
+        return name in self._named
+
+    def names(self) -> list[str]:
+        """All names that may stand in a condition: of facts and of conditions."""
+        return [*self.facts.by_name, *self._named]
+
+
+_TOKEN = re.compile(r"\s*(?:([A-Za-z0-9_][A-Za-z0-9_.+#-]*)|([(),])|(\S))")
+_PRECEDENCE = {"or": 1, "and": 2, "not": 3}
+
+
+class _Reader:
+    """One pass over a condition, with a stack of its own, so that nesting costs memory and not the call stack."""
+
+    def __init__(self, space: Space, text: str) -> None:
+        self.space = space
+        self.text = text
+        self.tokens: list[tuple[str, int]] = []
+        for match in _TOKEN.finditer(text):
+            if match[3]:
+                self.fail(f"unexpected character: {match[3]}", match.start(3), match.end(3), "Use and, or, not, is, in.")
+            token = match[1] or match[2]
+            if token:
+                self.tokens.append((token, match.end() - len(token)))
+        self.position = 0
+
+    def read(self) -> int:
+        operands: list[int] = []
+        operators: list[tuple[str, int]] = []
+
+        def reduce(least: int) -> None:
+            while operators and operators[-1][0] != "(" and _PRECEDENCE[operators[-1][0]] >= least:
+                operator, _start = operators.pop()
+                right = operands.pop()
+                if operator == "not":
+                    operands.append(self.space.negate(right))
+                elif operator == "and":
+                    operands.append(self.space.both(operands.pop(), right))
+                else:
+                    operands.append(self.space.either(operands.pop(), right))
+
+        wants_operand = True
+        while self.position < len(self.tokens):
+            token, start = self.tokens[self.position]
+            if wants_operand:
+                if token in ("not", "("):
+                    operators.append((token, start))
+                    self.position += 1
+                else:
+                    operands.append(self.atom())
+                    wants_operand = False
+            elif token in ("and", "or"):
+                reduce(_PRECEDENCE[token])
+                operators.append((token, start))
+                self.position += 1
+                wants_operand = True
+            elif token == ")":
+                reduce(0)
+                if not operators:
+                    self.fail("this parenthesis is closed but was never opened", start, start + 1)
+                operators.pop()
+                self.position += 1
+                # A "not" before the parenthesis belongs to it.
+                while operators and operators[-1][0] == "not":
+                    operators.pop()
+                    operands.append(self.space.negate(operands.pop()))
+            else:
+                self.fail(f"expected and, or, or the end, not {token}", start, start + len(token))
+        if wants_operand:
+            end = len(self.text)
+            self.fail("the condition ends too early" if self.tokens else "the condition is empty", max(0, end - 1), end)
+        reduce(0)
+        if operators:
+            start = operators[-1][1]
+            self.fail("this parenthesis is never closed", start, start + 1)
+        return operands[0]
+
+    def atom(self) -> int:
+        name, start = self.take("a fact")
+        if name == "always":
+            return ALWAYS
+        if name == "never":
+            return NEVER
+        end = start + len(name)
+        if name in _OPERATORS or name in "(),":
+            self.fail(f"expected a fact, not {name}", start, end)
+        fact = self.space.facts.by_name.get(name)
+        word = self.peek()
+        if word not in ("is", "in", "not") or (word == "not" and self.peek(1) != "in"):
+            if self.space.has_name(name):
+                return self.space.named(name)
+            if fact is None:
+                self.unknown(name, start, self.space.names(), "fact or condition")
+            elif fact.values == ("no", "yes"):
+                return self.space.literal(name, ["yes"])
+            else:
+                self.fail(f"{name} needs a value", start, end, f"Write {name} is {fact.values[0]}.")
+        if fact is None:
+            self.unknown(name, start, list(self.space.facts.by_name), "fact")
+        operator, _ = self.take("is or in")
+        negative = False
+        if operator == "not":
+            negative = True
+            operator, _ = self.take("in")
+        elif operator == "is" and self.peek() == "not":
+            negative = True
+            self.take("not")
+        values = [self.value(fact)] if operator == "is" else self.values(fact)
+        node = self.space.literal(name, values)
+        return self.space.negate(node) if negative else node
+
+    def values(self, fact: Fact) -> list[str]:
+        self.expect("(")
+        values = [self.value(fact)]
+        while self.peek() == ",":
+            self.take(",")
+            values.append(self.value(fact))
+        self.expect(")")
+        return values
+
+    def value(self, fact: Fact) -> str:
+        value, start = self.take(f"a value of {fact.name}")
+        if value in "(),":
+            self.fail(f"expected a value of {fact.name}, not {value}", start, start + 1)
+        if not fact.is_open and value not in fact.values:
+            shown = ", ".join(fact.values[:12]) + (", …" if len(fact.values) > 12 else "")
+            self.fail(
+                f"{fact.name} is never {value}", start, start + len(value),
+                did_you_mean(value, fact.values) or f"Its values are {shown}.",
+            )  # fmt: skip
+        return value
+
+    def peek(self, ahead: int = 0) -> str:
+        index = self.position + ahead
+        return self.tokens[index][0] if index < len(self.tokens) else ""
+
+    def take(self, wanted: str) -> tuple[str, int]:
+        if self.position >= len(self.tokens):
+            end = len(self.text)
+            self.fail(f"the condition ends where {wanted} should stand", max(0, end - 1), end)
+        self.position += 1
+        return self.tokens[self.position - 1]
+
+    def expect(self, token: str) -> None:
+        found, start = self.take(token)
+        if found != token:
+            self.fail(f"expected {token}, not {found}", start, start + len(found))
+
+    def unknown(self, name: str, start: int, known: Sequence[str], kind: str) -> NoReturn:
+        advice = did_you_mean(name, list(known)) or f"Facts are {', '.join(self.space.facts.by_name)}."
+        self.fail(f"unknown {kind}: {name}", start, start + len(name), advice)
+
+    def fail(self, what: str, start: int, end: int, advice: str = "") -> NoReturn:
+        raise NotationError(what, self.text, start, end, advice)
+
+
+def _is_atom(text: str) -> bool:
+    return " " not in text
+

@@ -1,0 +1,75 @@
+"""The one small family of errors: what is wrong, where, and what to do about it."""
+
+from dataclasses import dataclass
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """A place in a file. Lines and columns count from 1; 0 means that the whole file is meant."""
+
+    file: str
+    line: int = 0
+    column: int = 0
+
+    def __str__(self) -> str:
+        if not self.line:
+            return self.file
+        if not self.column:
+            return f"{self.file}:{self.line}"
+        return f"{self.file}:{self.line}:{self.column}"
+
+
+class OmbixError(Exception):
+    """Something that a user typed, a file holds, or the machine lacks.
+
+    `what` says what is wrong, `advice` what to do, `place` where. `excerpt` is the line concerned and `width` how many
+    of its columns, from `place.column` on, are wrong. Subclasses fix the exit status.
+    """
+
+    status = 2
+
+    def __init__(
+        self, what: str, advice: str = "", place: Place | None = None, excerpt: str | None = None, width: int = 1
+    ) -> None:
+        super().__init__(what)
+        self.what = what
+        self.advice = advice
+        self.place = place
+        self.excerpt = excerpt
+        self.width = max(1, width)
+
+
+class InputError(OmbixError):
+    """The call, or a file that was read, is wrong. Exit status 2."""
+
+    status = 2
+
+
+class NotationError(InputError):
+    """A text that should be keys or a condition and is not. `start` and `end` are offsets in that text, from 0."""
+
+    def __init__(self, what: str, text: str, start: int, end: int, advice: str = "") -> None:
+        super().__init__(what, advice, None, text, max(1, end - start))
+        self.text = text
+        self.start = start
+        self.end = end
+
+
+class OutsideError(OmbixError):
+    """Something outside failed: an editor is not installed, a disk is full, a port does not hold. Exit status 3."""
+
+    status = 3
+
+
+def nearest(word: str, names: "list[str] | tuple[str, ...]", most: int = 3, least_score: float = 60) -> list[str]:
+    """The `names` nearest to `word`, the best first; none scores below `least_score` (0 to 100)."""
+    from rapidfuzz import fuzz, process
+
+    found = process.extract(word, names, scorer=fuzz.ratio, processor=str.lower, limit=most, score_cutoff=least_score)
+    return [name for name, _score, _index in found]
+
+
+def did_you_mean(word: str, names: "list[str] | tuple[str, ...]") -> str:
+    """A sentence that offers the nearest names, or an empty string."""
+    found = nearest(word, names)
+    return f"Did you mean {' or '.join(found)}?" if found else ""

@@ -1,0 +1,218 @@
+"""Bindings, layers and keymaps: what the neutral model holds between the editors at its edges."""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+from ombix.core.actions import Catalogue
+from ombix.core.conditions import Space
+from ombix.core.errors import Place
+from ombix.core.keys import Trigger, expand, is_family, write
+from ombix.core.platforms import Platform
+
+
+@dataclass(frozen=True, slots=True)
+class Do:
+    """Run an action of the catalogue."""
+
+    action: str
+    arguments: tuple[tuple[str, str], ...] = ()
+
+    def __str__(self) -> str:
+        inner = ", ".join(f"{name}={value}" for name, value in self.arguments)
+        return f"{self.action}({inner})" if inner else self.action
+
+
+@dataclass(frozen=True, slots=True)
+class Type:
+    """Type a text as if with the keys."""
+
+    text: str
+
+    def __str__(self) -> str:
+        return f"type {self.text!r}"
+
+
+@dataclass(frozen=True, slots=True)
+class Press:
+    """Press keys; what they do is decided when they are pressed."""
+
+    keys: Trigger
+
+    def __str__(self) -> str:
+        return f"press {write(self.keys)}"
+
+
+@dataclass(frozen=True, slots=True)
+class Play:
+    """Run a macro of the keymap."""
+
+    macro: str
+
+    def __str__(self) -> str:
+        return f"macro {self.macro}"
+
+
+@dataclass(frozen=True, slots=True)
+class Only:
+    """Run a command that only one editor has, kept as that editor writes it. Ombix never runs it itself."""
+
+    editor: str
+    command: str
+
+    def __str__(self) -> str:
+        return f"{self.command} ({self.editor} only)"
+
+
+@dataclass(frozen=True, slots=True)
+class Nothing:
+    """Nothing happens: the keys were taken away on purpose."""
+
+    def __str__(self) -> str:
+        return "nothing"
+
+
+Outcome = Do | Play | Only | Nothing
+Step = Do | Type | Press | Play | Only
+
+
+@dataclass(frozen=True, slots=True)
+class Macro:
+    """A named list of steps."""
+
+    name: str
+    title: str
+    steps: tuple[Step, ...]
+    place: Place
+
+
+@dataclass(frozen=True, slots=True)
+class Binding:
+    """A trigger and its outcome, under a condition, on some platforms (none named: on all)."""
+
+    trigger: Trigger
+    outcome: Outcome
+    place: Place
+    layer: str = ""
+    where: str = "always"
+    platforms: frozenset[str] = frozenset()
+    why: str = ""
+    written: str = ""
+    fixed: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Removal:
+    """An action that loses the triggers which lower layers give it."""
+
+    action: str
+    place: Place
+    why: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Kept:
+    """A piece of an editor's file that Ombix does not understand, carried along as it is."""
+
+    editor: str
+    text: str
+    place: Place
+    reason: str = ""
+
+
+@dataclass(slots=True)
+class Layer:
+    """A named, ordered set of bindings and removals."""
+
+    name: str
+    kind: Literal["own", "base", "adopted", "defaults"] = "own"
+    bindings: list[Binding] = field(default_factory=list)
+    removals: list[Removal] = field(default_factory=list)
+    macros: dict[str, Macro] = field(default_factory=dict)
+    kept: list[Kept] = field(default_factory=list)
+    conditions: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(slots=True)
+class Keymap:
+    """A stack of layers, the lowest first."""
+
+    layers: list[Layer]
+
+    @property
+    def macros(self) -> dict[str, Macro]:
+        """All macros; those of higher layers win."""
+        return {name: macro for layer in self.layers for name, macro in layer.macros.items()}
+
+    @property
+    def conditions(self) -> dict[str, str]:
+        """All conditions with a name; those of higher layers win."""
+        return {name: text for layer in self.layers for name, text in layer.conditions.items()}
+
+    def in_force(self, platform: Platform) -> list[Binding]:
+        """The bindings of all layers on a platform, the lowest layer first, without families and Mod.
+
+        An entry for an action replaces what lower layers of the same keymap say of that action; an editor's own
+        defaults are replaced key by key only.
+        """
+        result: list[Binding] = []
+        for index, layer in enumerate(self.layers):
+            replaced: set[str] = set()
+            if layer.kind != "defaults":
+                for higher in self.layers[index + 1 :]:
+                    replaced.update(removal.action for removal in higher.removals)
+                    replaced.update(
+                        binding.outcome.action
+                        for binding in higher.bindings
+                        if isinstance(binding.outcome, Do) and higher.kind != "adopted"
+                    )
+            else:
+                for higher in self.layers[index + 1 :]:
+                    replaced.update(removal.action for removal in higher.removals)
+            for binding in layer.bindings:
+                if binding.platforms and platform.name not in binding.platforms:
+                    continue
+                if isinstance(binding.outcome, Do) and binding.outcome.action in replaced:
+                    continue
+                result.extend(concrete(binding, platform))
+        return result
+
+
+def concrete(binding: Binding, platform: Platform) -> Iterator[Binding]:
+    """The binding on a platform: Mod replaced, a family written out with its variables put into the arguments."""
+    if not is_family(binding.trigger):
+        trigger = platform.resolve(binding.trigger)
+        yield binding if trigger == binding.trigger else replace(binding, trigger=trigger)
+        return
+    for member, values in expand(platform.resolve(binding.trigger)):
+        outcome = binding.outcome
+        if isinstance(outcome, Do):
+            outcome = Do(outcome.action, tuple((name, _fill(text, values)) for name, text in outcome.arguments))
+        yield replace(binding, trigger=member, outcome=outcome)
+
+
+def effective_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:
+    """The possible states in which the binding applies: its condition, and what its action needs where the condition
+    says nothing about that."""
+    node = space.parse(binding.where)
+    if isinstance(binding.outcome, Do):
+        action = catalogue.actions.get(binding.outcome.action)
+        if action is not None and action.needs != "always":
+            needs = space.parse(action.needs)
+            if not space.mentioned(needs) & space.mentioned(node):
+                node = space.both(node, needs)
+    return space.both(node, space.possible)
+
+
+def by_trigger(bindings: Iterable[Binding]) -> dict[Trigger, list[Binding]]:
+    """The bindings grouped by trigger, in their order."""
+    groups: dict[Trigger, list[Binding]] = {}
+    for binding in bindings:
+        groups.setdefault(binding.trigger, []).append(binding)
+    return groups
+
+
+def _fill(text: str, values: dict[str, str]) -> str:
+    for name, value in values.items():
+        text = text.replace("{" + name + "}", value)
+    return text

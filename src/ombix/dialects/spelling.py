@@ -1,0 +1,135 @@
+"""How an editor writes keys: a complete table of the chords that it can bind, read and written."""
+
+import re
+from itertools import permutations
+
+from ombix.core.errors import NotationError, nearest
+from ombix.core.keys import SHIFT, Chord, Trigger, parse, write_chord
+from ombix.dialects.description import Form, Keys
+
+_LETTERS = "abcdefghijklmnopqrstuvwxyz"
+_MARKS = "".join(chr(code) for code in range(33, 127) if not chr(code).isalpha())
+
+
+class Spelling:
+    """The chords that an editor can bind, each with its spelling in the editor's file."""
+
+    def __init__(self, keys: Keys) -> None:
+        self._keys = keys
+        self._written: dict[Chord, str] = {}
+        self._read: dict[str, Chord] = {}
+        for text, spelling in keys.exact.items():
+            self._add(parse(text)[0], [spelling])
+        for form in keys.forms:
+            for chord, spellings in _members(form, keys.names):
+                self._add(chord, spellings)
+        for spelling, text in keys.also.items():
+            self._read.setdefault(spelling, parse(text)[0])
+
+    def chords(self) -> list[Chord]:
+        """All chords that the editor can bind."""
+        return list(self._written)
+
+    def write(self, trigger: Trigger) -> str | None:
+        """The trigger as the editor's file has it, or None where the editor cannot bind it."""
+        if len(trigger) > self._keys.longest:
+            return None
+        spelt = [self._written.get(chord) for chord in trigger]
+        if None in spelt:
+            return None
+        if len(spelt) == 1:
+            return spelt[0]
+        return "".join(self._keys.sequence.replace("{chord}", str(one)) for one in spelt)
+
+    def why_not(self, trigger: Trigger, editor: str) -> str:
+        """Why the editor cannot bind the trigger."""
+        if len(trigger) > self._keys.longest:
+            if self._keys.longest == 1:
+                return f"{editor} binds single chords only"
+            return f"{editor} binds at most {self._keys.longest} chords in a row"
+        chord = next((chord for chord in trigger if chord not in self._written), trigger[0])
+        return f"{editor} cannot bind {write_chord(chord)}"
+
+    def read(self, text: str) -> Trigger:
+        """The trigger that the editor's spelling means. Raises NotationError."""
+        if self._keys.sequence and (parts := self._split(text)):
+            return tuple(self._read_chord(part, text) for part in parts)
+        return (self._read_chord(text, text),)
+
+    def _split(self, text: str) -> list[str]:
+        before, after = self._keys.sequence.split("{chord}")
+        if not (text.startswith(before) and text.endswith(after) and len(text) > len(before + after)):
+            return []
+        return text[len(before) : len(text) - len(after)].split(after + before)
+
+    def _read_chord(self, part: str, text: str) -> Chord:
+        chord = self._read.get(part)
+        if chord is None:
+            chord = self._read_loosely(part)
+        if chord is None:
+            start = max(0, text.find(part))
+            found = nearest(part, list(self._read), 2, 70)
+            raise NotationError(
+                f"not a key that can be bound: {part}", text, start, start + max(1, len(part)),
+                f"Did you mean {' or '.join(found)}?" if found else "",
+            )  # fmt: skip
+        return chord
+
+    def _read_loosely(self, part: str) -> Chord | None:
+        """Modifier words in any order, with or without the joiner between them."""
+        words, joiner = self._keys.modifiers, self._keys.joiner
+        if not words:
+            return None
+        held: list[str] = []
+        rest = part
+        while True:
+            name = next((name for name, word in words.items() if rest.startswith(word) and len(rest) > len(word)), None)
+            if name is None or name in held:
+                break
+            held.append(name)
+            rest = rest[len(words[name]) :]
+            if joiner and rest.startswith(joiner) and len(rest) > len(joiner):
+                rest = rest[len(joiner) :]
+        if not held:
+            return None
+        for order in permutations(held):
+            prefix = [words[name] for name in order]
+            for spelling in ("".join(prefix) + rest, "".join(word + joiner for word in prefix) + rest,
+                             "".join(prefix) + joiner + rest, joiner.join(prefix) + rest):  # fmt: skip
+                if spelling in self._read:
+                    return self._read[spelling]
+        return None
+
+    def _add(self, chord: Chord, spellings: list[str]) -> None:
+        self._written.setdefault(chord, spellings[0])
+        for spelling in spellings:
+            self._read.setdefault(spelling, chord)
+
+
+def _members(form: Form, names: dict[str, str]) -> list[tuple[Chord, list[str]]]:
+    """Each chord of the form with its spellings, the written one first."""
+    match = re.search(r"\{(letter|mark|char|key|n)\}", form.chord)
+    if match is None:
+        raise ValueError(f"the form {form.chord!r} has no variable")
+    kind = match[1]
+    if kind == "n":
+        values = {str(number): str(number) for number in range(form.numbers[0], form.numbers[1] + 1)}
+    elif kind == "key":
+        values = names
+    else:
+        pool = {"letter": _LETTERS, "mark": _MARKS, "char": _LETTERS + _MARKS}[kind]
+        values = {char: char for char in pool}
+    result = []
+    for value, spelt in values.items():
+        if value in form.without:
+            continue
+        chord = parse(form.chord.replace(match[0], value))[0]
+        if chord.modifiers == SHIFT and len(value) == 1 and not form.chord.startswith("Shift"):
+            chord = Chord(0, chord.key)
+        spellings = [
+            text.replace("{" + kind + "}", spelt).replace("{" + kind.upper() + "}", spelt.upper())
+            for text in (form.written, *form.also)
+        ]
+        result.append((chord, spellings))
+    return result
+
