@@ -15,6 +15,8 @@ class Terminal:
     modified: dict[str, str]
     chords: dict[Chord, str] = field(default_factory=dict)
     same: dict[str, Chord] = field(default_factory=dict)
+    _by_bytes: dict[bytes, Chord] = field(default_factory=dict, repr=False)
+    _standing: dict[Chord, Chord] = field(default_factory=dict, repr=False)
 
     def send(self, trigger: Trigger) -> bytes | str:
         """The bytes that the trigger arrives as, or a sentence on why it cannot be sent (a str)."""
@@ -57,6 +59,37 @@ class Terminal:
                 return bytes([ord(key) & 0x1F])
             return f"a terminal has no code for {name}"
         return (key.upper() if modifiers & SHIFT else key).encode()
+
+
+    def canonical(self, trigger: Trigger) -> Trigger:
+        """The trigger that stands for all those which arrive as the same bytes; one that is not sent stands for itself."""
+        return tuple(self._canonical(chord) for chord in trigger)
+
+    def _canonical(self, chord: Chord) -> Chord:
+        known = self._standing.get(chord)
+        if known is None:
+            modifiers, key = chord
+            sent = self.send_chord(chord)
+            if isinstance(sent, str):
+                known = chord
+            elif sent in self._by_bytes:
+                known = self._by_bytes[sent]
+            elif modifiers & ALT and sent.startswith(b"\x1b") and sent[1:] in self._by_bytes:
+                inner = self._by_bytes[sent[1:]]
+                known = Chord(inner.modifiers | ALT, inner.key)
+            else:
+                known = chord
+            self._standing[chord] = known
+        return known
+
+    def __post_init__(self) -> None:
+        plain = [Chord(0, key) for key in self.plain]
+        letters = [Chord(CTRL, chr(code)) for code in range(ord("a"), ord("z") + 1)]
+        modified = [Chord(SHIFT, key) for key in self.modified]
+        for chord in (*plain, *letters, *modified, *self.chords):
+            sent = self.send_chord(chord)
+            if isinstance(sent, bytes):
+                self._by_bytes.setdefault(sent, chord)
 
 
 def terminal(name: str, table: dict[str, dict[str, str]]) -> Terminal:

@@ -81,9 +81,13 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     environment: dict[str, str] = {}
     questions: list[str] = []
     typing_replaces_selection: bool = False
-    select_with: str = ""
-    drop_with: str = ""
+    shows_selection_by: str = ""
     auto_indent: bool = False
+    indentation: str = "\t"
+    tab_width: int = 8
+    comment: str = "# "
+    stops_at_edges: bool = False
+    column_counts: str = "characters"
 
 
 class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):

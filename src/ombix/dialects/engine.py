@@ -81,14 +81,10 @@ class Dialect:
                 found.setdefault(row.action, []).append(command)
         return found
 
-    @cached_property
-    def existing_by_action(self) -> dict[str, list[Command]]:
-        """Action to all rows for it, also those of fixed default keys."""
-        found: dict[str, list[Command]] = {}
-        for row in self.commands.values():
-            if row.action:
-                found.setdefault(row.action, []).append(row)
-        return found
+    def differs(self, binding: Binding) -> str:
+        """How the work of the command that `binding` was written with differs from the action it stands for."""
+        row = self.commands.get(binding.written)
+        return row.differs if row is not None and row.action else ""
 
     def sections_of(self, row: Command | Composition | None) -> tuple[str, ...]:
         """The sections in which a command exists."""
@@ -329,6 +325,10 @@ class Dialect:
         syntax = self.description.commands
         if isinstance(outcome, Nothing):
             return ("bind", syntax.nothing, False) if syntax.nothing else ("remove", "", False)
+        if binding.written in self.commands and self.outcome(binding.written) == outcome:
+            row = self.commands[binding.written]
+            if not row.fixed and all(home in self.sections_of(row) for home in homes):
+                return "bind", binding.written, False
         if isinstance(outcome, Do):
             for command in self.by_action.get(outcome.action, []):
                 if all(home in self.sections_of(self.commands[command]) for home in homes):
@@ -337,7 +337,8 @@ class Dialect:
         if isinstance(outcome, Only):
             if outcome.editor != self.name:
                 raise InputError(f"{outcome.command} is a command of {outcome.editor} only", place=binding.place)
-            return "bind", outcome.command, False
+            is_string = bool(syntax.function_in_string) and outcome.command not in self.commands
+            return "bind", outcome.command, is_string
         macro = layer.macros[outcome.macro]
         command = self.macro_text(macro.steps)
         if command is None:

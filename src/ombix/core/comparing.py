@@ -1,0 +1,63 @@
+"""Two keymaps, decision by decision, over all states at once."""
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+
+from ombix.core.actions import Catalogue
+from ombix.core.conditions import NEVER, Space
+from ombix.core.deciding import Policy, Table, decide
+from ombix.core.keymap import Binding, Outcome, by_trigger
+from ombix.core.keys import Trigger
+
+
+@dataclass(frozen=True, slots=True)
+class Difference:
+    """In these states the trigger does one thing in the first keymap and another in the second (None: nothing bound)."""
+
+    trigger: Trigger
+    states: int
+    first: Outcome | None
+    second: Outcome | None
+
+
+def tables(
+    bindings: Iterable[Binding], space: Space, catalogue: Catalogue, policy: Policy
+) -> dict[Trigger, Table]:
+    """The complete decisions for every trigger of a keymap."""
+    return {
+        trigger: decide(trigger, group, space, catalogue, policy) for trigger, group in by_trigger(bindings).items()
+    }
+
+
+def differences(
+    trigger: Trigger, first: Table | None, second: Table | None, space: Space, within: int
+) -> list[Difference]:
+    """Where the decisions for one trigger differ in the states `within`."""
+    found = []
+    for states_a, outcome_a in _parts(first, space):
+        for states_b, outcome_b in _parts(second, space):
+            if outcome_a == outcome_b:
+                continue
+            states = space.both(space.both(states_a, states_b), within)
+            if states != NEVER:
+                found.append(Difference(trigger, states, outcome_a, outcome_b))
+    return found
+
+
+def compare(
+    first: Mapping[Trigger, Table], second: Mapping[Trigger, Table], space: Space, within: int
+) -> list[Difference]:
+    """All differences between two keymaps in the states `within`, in the order of the triggers."""
+    found = []
+    for trigger in dict.fromkeys([*first, *second]):
+        found.extend(differences(trigger, first.get(trigger), second.get(trigger), space, within))
+    return found
+
+
+def _parts(table: Table | None, space: Space) -> list[tuple[int, Outcome | None]]:
+    if table is None:
+        return [(space.possible, None)]
+    parts: list[tuple[int, Outcome | None]] = [(row.states, row.binding.outcome) for row in table.rows]
+    if table.rest != NEVER:
+        parts.append((table.rest, None))
+    return parts

@@ -1,0 +1,150 @@
+"""Porting into an editor that has a description: its means, the file, and the check that the file holds what it should."""
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
+
+from ombix.core.actions import Catalogue
+from ombix.core.comparing import Difference, differences, tables
+from ombix.core.conditions import NEVER, Space
+from ombix.core.deciding import Table
+from ombix.core.errors import OutsideError
+from ombix.core.keymap import Binding, Keymap, Layer, Nothing, Step
+from ombix.core.keys import Trigger, write
+from ombix.core.platforms import Platform
+from ombix.core.porting import Command, Entry, Port, port
+from ombix.core.terminals import Terminal
+from ombix.dialects.engine import Dialect
+
+
+class DialectMeans:
+    """A described editor as the target of a port."""
+
+    def __init__(self, dialect: Dialect) -> None:
+        self.name = dialect.name
+        self._dialect = dialect
+
+    def sections(self) -> dict[str, str]:
+        """The editor's sections and their conditions."""
+        return self._dialect.description.sections
+
+    def can_bind(self, trigger: Trigger) -> bool:
+        """Whether the editor's file can have this trigger."""
+        return self._dialect.spelling.write(trigger) is not None
+
+    def why_not(self, trigger: Trigger) -> str:
+        """Why it cannot."""
+        return self._dialect.spelling.why_not(trigger, self.name)
+
+    def bindable(self) -> list[Trigger]:
+        """All single chords that the editor's file can have."""
+        return [(chord,) for chord in self._dialect.spelling.chords()]
+
+    def command_for(self, action: str, section: str) -> Command | None:
+        """The command for an action in a section; failing that, a composition."""
+        for name in self._dialect.by_action.get(action, []):
+            row = self._dialect.commands[name]
+            if section in self._dialect.sections_of(row):
+                return Command(name, row.differs)
+        composition = self._dialect.compositions.get(action)
+        if composition is not None and section in self._dialect.sections_of(composition):
+            return Command(composition.command, composition.differs or "several commands together", True)
+        return None
+
+    def macro_text(self, steps: Sequence[Step]) -> str | None:
+        """Steps as one command of this editor, or None."""
+        return self._dialect.macro_text(steps)
+
+    def where(self, sections: Sequence[str]) -> str:
+        """The condition that means these sections."""
+        return self._dialect.where(sections)
+
+
+@dataclass(frozen=True, slots=True)
+class PortedFile:
+    """A port that holds: its entries and the text of the target's file."""
+
+    target: str
+    entries: tuple[Entry, ...]
+    text: str
+    checked: int
+    """How many decisions (trigger and set of states) were compared after reading the text back."""
+
+    def count(self, verdict: str) -> int:
+        """How many entries have this verdict."""
+        return sum(1 for entry in self.entries if entry.verdict == verdict)
+
+
+def port_keymap(
+    bindings: Sequence[Binding], source: Dialect | None, keymap: Keymap, target: Dialect, platform: Platform,
+    terminal: Terminal, space: Space, catalogue: Catalogue,
+) -> PortedFile:  # fmt: skip
+    """Port the bindings in force to `target`, read the result back and compare it decision by decision.
+
+    Raises OutsideError, with nothing written, when a difference is not accounted for by a verdict.
+    """
+    policy = source.policy if source is not None else target.policy
+    source_tables = tables(bindings, space, catalogue, policy)
+    default_bindings = Keymap([target.default_layer]).in_force(platform)
+    defaults = tables(narrowed(default_bindings, terminal), space, catalogue, target.policy)
+    result = port(
+        list(source_tables.values()), keymap.macros, DialectMeans(target), defaults, terminal.canonical, space,
+        source.differs if source is not None and source.name != target.name else lambda binding: "",
+    )
+    kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
+    result.layer.kept = kept
+    text = target.write(result.layer, space, catalogue)
+    read_back = target.read(text, f"{target.name} port")
+    layer = replace_name(read_back.layer, "port")
+    after = tables(
+        narrowed(Keymap([target.default_layer, layer]).in_force(platform), terminal), space, catalogue, target.policy
+    )
+    checked, unaccounted = _check(result, source_tables, after, target, terminal, space)
+    if unaccounted:
+        one = unaccounted[0]
+        raise OutsideError(
+            f"the port does not hold: {write(one.trigger)} is {one.first or 'not bound'} in the source and "
+            f"{one.second or 'not bound'} in {target.name}, when {space.describe(one.states)}",
+            "Nothing was written. This is a fault in the description of the editor.",
+        )
+    return PortedFile(target.name, tuple(result.entries), text, checked)
+
+
+def _check(
+    result: Port, source: dict[Trigger, Table], after: dict[Trigger, Table], target: Dialect,
+    terminal: Terminal, space: Space,
+) -> tuple[int, list[Difference]]:  # fmt: skip
+    universe = space.union(space.states(text) for text in target.description.sections.values())
+    excused: dict[Trigger, int] = {}
+    for entry in result.entries:
+        if entry.verdict != "exact":
+            # An adapted or lost binding may differ in every state of the sections that it touches.
+            own = _states_of(entry, source)
+            nodes = [space.states(text) for text in target.description.sections.values()]
+            states = space.union(node for node in nodes if space.overlap(node, own))
+            excused[entry.source.trigger] = space.either(excused.get(entry.source.trigger, NEVER), states)
+    checked = 0
+    unaccounted: list[Difference] = []
+    for trigger, table in source.items():
+        checked += len(table.rows)
+        bound = space.minus(universe, table.rest)
+        for one in differences(trigger, table, after.get(terminal.canonical(trigger)), space, bound):
+            states = space.minus(one.states, excused.get(trigger, NEVER))
+            if states == NEVER or (isinstance(one.first, Nothing) and one.second is None):
+                continue
+            unaccounted.append(replace(one, states=states))
+    return checked, unaccounted
+
+
+def narrowed(bindings: Iterable[Binding], terminal: Terminal) -> list[Binding]:
+    """The bindings as a program in a terminal tells them apart: chords that arrive alike are one chord."""
+    return [replace(binding, trigger=terminal.canonical(binding.trigger)) for binding in bindings]
+
+
+def _states_of(entry: Entry, source: dict[Trigger, Table]) -> int:
+    return next(row.states for row in source[entry.source.trigger].rows if row.binding is entry.source)
+
+
+def replace_name(layer: Layer, name: str) -> Layer:
+    """The layer under another name."""
+    layer.name = name
+    return layer

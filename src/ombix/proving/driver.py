@@ -1,0 +1,169 @@
+"""Starts a real editor in a pseudo-terminal with nothing but a given file as its configuration, and presses keys."""
+
+import contextlib
+import os
+import re
+import shutil
+import signal
+import tempfile
+import time
+from collections.abc import Sequence
+from dataclasses import dataclass
+from pathlib import Path
+
+from ombix.core.errors import OutsideError
+from ombix.dialects.description import Program
+
+START_SECONDS = 8.0
+SAVE_SECONDS = 4.0
+QUIET_SECONDS = 0.03
+"""An editor that has written nothing for so long has taken the keys."""
+_ROWS, _COLUMNS = 24, 80
+
+
+@dataclass(frozen=True, slots=True)
+class Pressed:
+    """What came of a run: the text of the file after saving, or None with the reason."""
+
+    text: str | None
+    reason: str = ""
+
+
+def is_installed(program: Program) -> bool:
+    """Whether the editor can be started here."""
+    return shutil.which(program.command[0]) is not None
+
+
+def require(program: Program) -> None:
+    """Raise OutsideError when the editor is not installed."""
+    if not is_installed(program):
+        raise OutsideError(
+            f"{program.command[0]} is not installed, so nothing can be pressed in it",
+            f"Install Debian's package {program.package}, or your system's.",
+        )
+
+
+def press(
+    program: Program, config_name: str, config: str, text: str, line: int, column: int,
+    keys: Sequence[bytes], save: bytes,
+) -> Pressed:  # fmt: skip
+    """Start the editor on `text` with the cursor at line and column (from 1), press `keys`, save, and read the file.
+
+    The editor gets a home folder of its own, which is deleted, and is killed with all its children at the end. A run
+    takes at most about START_SECONDS + SAVE_SECONDS.
+    """
+    with tempfile.TemporaryDirectory(prefix="ombix-prove-") as name:
+        home = Path(name)
+        folder = home / "config"
+        folder.mkdir()
+        (folder / config_name).write_text(config, "utf-8")
+        file = home / "text.sh"
+        file.write_text(text, "utf-8")
+        os.utime(file, (1, 1))
+        session = _Session(program, home, folder / config_name, file, line, column)
+        try:
+            return session.run(keys, save, file)
+        finally:
+            session.close()
+
+
+class _Session:
+    def __init__(self, program: Program, home: Path, config: Path, file: Path, line: int, column: int) -> None:
+        import pexpect
+        import pyte
+
+        parts = {
+            "{config}": str(config), "{folder}": str(config.parent), "{text}": str(file), "{line}": str(line),
+            "{column}": str(column),
+        }  # fmt: skip
+        command = [_fill(word, parts) for word in program.command]
+        environment = {
+            "HOME": str(home), "XDG_CONFIG_HOME": str(home / "xdg"), "TERM": "xterm", "LANG": "C.UTF-8",
+            "PATH": os.environ.get("PATH", "/usr/bin:/bin"), **program.environment,
+        }  # fmt: skip
+        self._program = program
+        self._child = pexpect.spawn(
+            command[0], command[1:], env=environment, dimensions=(_ROWS, _COLUMNS), cwd=str(home), timeout=1
+        )
+        self._child.delaybeforesend = None
+        self._screen = pyte.Screen(_COLUMNS, _ROWS)
+        self._stream = pyte.ByteStream(self._screen)
+        self._ended = False
+
+    def run(self, keys: Sequence[bytes], save: bytes, file: Path) -> Pressed:
+        reason = self._wait_until_ready()
+        if reason:
+            return Pressed(None, reason)
+        for key in keys:
+            self._send(key)
+        if self._ended:
+            return Pressed(None, "the editor ended")
+        self._send(save)
+        deadline = time.monotonic() + SAVE_SECONDS
+        while time.monotonic() < deadline:
+            if file.exists() and file.stat().st_mtime > 1:
+                self._read(0.02)
+                with contextlib.suppress(OSError, UnicodeDecodeError):
+                    return Pressed(file.read_text("utf-8"))
+            if self._ended:
+                return Pressed(None, "the editor ended without saving")
+            self._read(0.01)
+        return Pressed(None, f"the text was not saved within {SAVE_SECONDS:.0f} seconds; the screen ended with: {self._last_line()}")
+
+    def _wait_until_ready(self) -> str:
+        deadline = time.monotonic() + START_SECONDS
+        ready, questions = re.compile(self._program.ready), [re.compile(text) for text in self._program.questions]
+        while time.monotonic() < deadline:
+            self._read(0.02)
+            shown = "\n".join(self._screen.display)
+            for question in questions:
+                if question.search(shown):
+                    line = next(line for line in self._screen.display if question.search(line))
+                    return f"the editor stopped at its start with: {line.strip()}"
+            if self._ended:
+                return f"the editor ended at its start: {self._last_line()}"
+            if ready.search(shown):
+                self._settle(0.05)
+                return ""
+        return f"the editor was not ready within {START_SECONDS:.0f} seconds: {self._last_line()}"
+
+    def _send(self, key: bytes) -> None:
+        if self._ended:
+            return
+        with contextlib.suppress(OSError):
+            self._child.send(key)
+        self._settle(QUIET_SECONDS)
+
+    def _settle(self, quiet: float) -> None:
+        deadline = time.monotonic() + 1.0
+        while time.monotonic() < deadline and self._read(quiet):
+            pass
+
+    def _read(self, seconds: float) -> bool:
+        import pexpect
+
+        try:
+            data = self._child.read_nonblocking(65536, seconds)
+        except pexpect.TIMEOUT:
+            return False
+        except (pexpect.EOF, OSError):
+            self._ended = True
+            return False
+        self._stream.feed(data)
+        return True
+
+    def _last_line(self) -> str:
+        return next((line.strip() for line in reversed(self._screen.display) if line.strip()), "nothing")
+
+    def close(self) -> None:
+        """Kill the editor and all that it started."""
+        with contextlib.suppress(OSError, ProcessLookupError):
+            os.killpg(self._child.pid, signal.SIGKILL)
+        with contextlib.suppress(Exception):
+            self._child.close(force=True)
+
+
+def _fill(word: str, parts: dict[str, str]) -> str:
+    for name, value in parts.items():
+        word = word.replace(name, value)
+    return word

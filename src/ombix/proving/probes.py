@@ -1,0 +1,86 @@
+"""What is pressed where: texts, cursors, and actions before and after, chosen for each action with an exact effect."""
+
+from dataclasses import dataclass
+
+from ombix.stage.text import EFFECTS, Habits, Page, cells, insert, line_start, run
+
+MARKER = "@"
+"""Typed after the press; where it lands shows the cursor. It stands in no probe's text."""
+
+TEXT = "one two_three four\n\tfive (six seven) eight\n\nnine ten\neleven\n"
+_LINES = "alpha\nbeta gamma\n\tdelta\nlast\n"
+
+
+@dataclass(frozen=True, slots=True)
+class Probe:
+    """A situation: a text, a cursor (an offset from 0), and actions that lead up to the press or make it visible."""
+
+    text: str
+    cursor: int
+    before: tuple[str, ...] = ()
+    after: tuple[str, ...] = ()
+
+    def line_and_column(self, tab_width: int) -> tuple[int, int]:
+        """The cursor as line and column, both from 1, in cells; with a tab of one cell a column is a character."""
+        start = line_start(self.text, self.cursor)
+        return self.text.count("\n", 0, self.cursor) + 1, cells(self.text[start : self.cursor], tab_width) + 1
+
+    def expected(self, action: str, habits: Habits, typing_replaces: bool) -> str:
+        """The text after the press and the marker."""
+        page = Page(self.text, self.cursor)
+        for name in (*self.before, action, *self.after):
+            page = run(name, page, habits)
+        if typing_replaces:
+            return insert(page, MARKER).text
+        return page.text[: page.cursor] + MARKER + page.text[page.cursor :]
+
+
+def probes_for(action: str, typing_replaces: bool, shows_selection_by: str) -> list[Probe]:
+    """The situations in which an action with an exact effect is tried. Empty for an action without one."""
+    if action not in EFFECTS:
+        return []
+    middle = TEXT.index("three")
+    bracket = TEXT.index("(")
+    selected = ("select.right", "select.right", "select.right")
+    if action in _SPECIAL:
+        return list(_SPECIAL[action])
+    if action.startswith("select."):
+        after = () if typing_replaces or not shows_selection_by else (shows_selection_by,)
+        return [Probe(TEXT, TEXT.index("seven"), (), after), Probe(TEXT, TEXT.index("ten"), (), after)]
+    probes = [Probe(TEXT, middle), Probe(TEXT, TEXT.index("nine"))]
+    if action == "cursor.matching-bracket":
+        return [Probe(TEXT, bracket)]
+    if action.startswith("cursor."):
+        return [*probes, Probe(TEXT, TEXT.index("four") - 1), Probe(TEXT, TEXT.index("ten") + 1)]
+    if action.startswith(("edit.delete", "line.indent", "line.outdent", "comment.")):
+        return [*probes, Probe(TEXT, TEXT.index("\tfive"))]
+    if action in ("edit.cut", "edit.copy"):
+        return [*probes, Probe(TEXT, middle, (), ("cursor.down", "edit.paste")), Probe(TEXT, middle, selected)]
+    return probes
+
+
+_SPECIAL = {
+    "edit.paste": (
+        Probe(TEXT, TEXT.index("four"), ("select.right", "select.right", "edit.copy", "cursor.line-end")),
+        Probe(_LINES, 2, ("edit.cut", "cursor.right", "cursor.right")),
+    ),
+    "select.toggle-mark": (
+        Probe(TEXT, TEXT.index("three"), (), ("cursor.right", "cursor.right", "edit.discard")),
+        Probe(TEXT, TEXT.index("three"), ("select.toggle-mark", "cursor.right"), ("cursor.right",)),
+    ),
+    "edit.copy-selection": (
+        Probe(TEXT, TEXT.index("four"), ("select.right", "select.right"), ("cursor.line-end", "edit.paste")),
+    ),
+    "edit.copy-line": (Probe(_LINES, 6, (), ("cursor.down", "edit.paste")),),
+    "edit.discard": (Probe(_LINES, 6), Probe(TEXT, TEXT.index("two"), ("select.right", "select.right"))),
+    "line.indent-selection": (Probe(_LINES, 6, ("select.right", "select.right")),),
+    "line.outdent-selection": (Probe(_LINES, 17, ("select.right", "select.right")),),
+    "line.move-up": (Probe(_LINES, 6), Probe(_LINES, 8)),
+    "line.move-down": (Probe(_LINES, 0), Probe(_LINES, 7)),
+    "line.copy-down": (Probe(_LINES, 6), Probe(_LINES, 8)),
+    "select.clear": (Probe(TEXT, TEXT.index("two"), ("select.right", "select.right")),),
+    "edit.newline": (Probe(_LINES, 2), Probe(_LINES, 16), Probe(_LINES, 20)),
+    "line.outdent": (Probe(_LINES, 17), Probe(_LINES, 6)),
+    "line.outdent-line": (Probe(_LINES, 17), Probe(_LINES, 6)),
+    "comment.toggle": (Probe(_LINES, 6), Probe("# alpha\nbeta\n", 8), Probe("#alpha\nbeta\n", 8)),
+}

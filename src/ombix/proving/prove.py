@@ -1,0 +1,167 @@
+"""Presses each binding of a keymap in the real editor and compares the result with the action's exact effect."""
+
+from collections.abc import Callable, Iterable, Mapping
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from typing import Literal
+
+from ombix.core.conditions import NEVER, Space
+from ombix.core.deciding import Row, Table
+from ombix.core.keymap import Binding, Do
+from ombix.core.keys import Trigger
+from ombix.core.terminals import Terminal
+from ombix.dialects.description import Program
+from ombix.dialects.engine import Dialect
+from ombix.proving.driver import Pressed, press
+from ombix.proving.probes import MARKER, Probe, probes_for
+from ombix.stage.text import EFFECTS, Habits
+
+Result = Literal["agrees", "differs", "not checked"]
+_WORKERS = 4
+"""Editors at once: mostly they wait for each other's files and the clock, so twice the cores of a small machine."""
+
+
+@dataclass(frozen=True, slots=True)
+class Proof:
+    """What pressing one trigger showed. With `differs`, `expected` and `found` are the texts with the marker in them."""
+
+    trigger: Trigger
+    action: str
+    result: Result
+    reason: str = ""
+    probes: int = 0
+    expected: str = ""
+    found: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Claim:
+    """A trigger and the action that it should run over text."""
+
+    trigger: Trigger
+    binding: Binding
+
+
+def claims(triggers: Iterable[Trigger], tables: Mapping[Trigger, Table], text_states: int, space: Space) -> list[Claim]:
+    """For each trigger what the decision over text says, where it is one binding for all states of it."""
+    found = []
+    for trigger in triggers:
+        table = tables.get(trigger)
+        row = _row_over_text(table, text_states, space) if table else None
+        if row is not None:
+            found.append(Claim(trigger, row.binding))
+    return found
+
+
+def prove(
+    wanted: list[Claim], tables: Mapping[Trigger, Table], config: str, dialect: Dialect, terminal: Terminal,
+    space: Space, progress: Callable[[Proof], None] = lambda proof: None,
+) -> list[Proof]:  # fmt: skip
+    """Press each claim's trigger in the editor with `config` as its only configuration.
+
+    `tables` are the decisions that hold with this configuration; they tell which keys save, select and paste.
+    """
+    program = dialect.description.program
+    assert program is not None
+    text_states = space.states(dialect.description.sections[dialect.description.file.default_section])
+    known = _KnownKeys(tables, terminal, text_states, space)
+    prover = _Prover(program, dialect.description.file.name, config, terminal, known)
+
+    def one(claim: Claim) -> Proof:
+        proof = prover.prove(claim)
+        progress(proof)
+        return proof
+
+    with ThreadPoolExecutor(_WORKERS) as pool:
+        return list(pool.map(one, wanted))
+
+
+class _KnownKeys:
+    """Keys that run an action in the editor, whatever the state of the text."""
+
+    def __init__(self, tables: Mapping[Trigger, Table], terminal: Terminal, text_states: int, space: Space) -> None:
+        self._by_action: dict[str, bytes] = {}
+        for trigger, table in tables.items():
+            row = _row_over_text(table, text_states, space)
+            if row is None or not isinstance(row.binding.outcome, Do):
+                continue
+            sent = terminal.send(trigger)
+            if isinstance(sent, bytes):
+                self._by_action.setdefault(row.binding.outcome.action, sent)
+
+    def of(self, action: str) -> bytes | None:
+        return self._by_action.get(action)
+
+
+@dataclass(frozen=True, slots=True)
+class _Prover:
+    program: Program
+    config_name: str
+    config: str
+    terminal: Terminal
+    known: _KnownKeys
+
+    def prove(self, claim: Claim) -> Proof:
+        outcome = claim.binding.outcome
+        if not isinstance(outcome, Do):
+            return Proof(claim.trigger, str(outcome), "not checked", "it is not an action of the catalogue")
+        action = outcome.action
+        if action not in EFFECTS:
+            return Proof(claim.trigger, action, "not checked", "its effect is not only on text and cursor")
+        sent = self.terminal.send(claim.trigger)
+        if isinstance(sent, str):
+            return Proof(claim.trigger, action, "not checked", sent)
+        save = self.known.of("files.save")
+        if save is None:
+            return Proof(claim.trigger, action, "not checked", "no key saves the text")
+        habits = Habits(
+            self.program.indentation, self.program.tab_width, self.program.auto_indent, self.program.comment,
+            self.program.stops_at_edges,
+        )  # fmt: skip
+        replaces = self.program.typing_replaces_selection
+        tried = 0
+        missing = ""
+        for probe in probes_for(action, replaces, self.program.shows_selection_by):
+            keys = self._keys(probe, sent)
+            if isinstance(keys, str):
+                missing = keys
+                continue
+            expected = probe.expected(action, habits, replaces)
+            result = self._press(probe, keys, save)
+            if result.text != expected and result.text is not None:
+                result = self._press(probe, keys, save)  # a busy machine may have swallowed a key: only twice is a fact
+            if result.text is None:
+                return Proof(claim.trigger, action, "not checked", result.reason, tried)
+            tried += 1
+            if result.text != expected:
+                return Proof(claim.trigger, action, "differs", "", tried, expected, result.text)
+        if not tried:
+            return Proof(claim.trigger, action, "not checked", missing or "nothing to try it on")
+        return Proof(claim.trigger, action, "agrees", "", tried)
+
+    def _press(self, probe: Probe, keys: list[bytes], save: bytes) -> Pressed:
+        line, column = probe.line_and_column(self.program.tab_width if self.program.column_counts == "cells" else 1)
+        return press(self.program, self.config_name, self.config, probe.text, line, column, keys, save)
+
+    def _keys(self, probe: Probe, sent: bytes) -> list[bytes] | str:
+        keys: list[bytes] = []
+        for name in probe.before:
+            known = self.known.of(name)
+            if known is None:
+                return f"no key for {name}, which has to come first"
+            keys.append(known)
+        keys.append(sent)
+        for name in probe.after:
+            known = self.known.of(name)
+            if known is None:
+                return f"no key for {name}, which would show it"
+            keys.append(known)
+        keys.append(MARKER.encode())
+        return keys
+
+
+def _row_over_text(table: Table, text_states: int, space: Space) -> Row | None:
+    rows = [row for row in table.rows if space.both(row.states, text_states) != NEVER]
+    if len(rows) == 1 and space.covers(rows[0].states, text_states):
+        return rows[0]
+    return None
