@@ -10,9 +10,9 @@ What the facts exclude (`Facts.never`) is held in the node `Space.possible`; a s
 """
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import NoReturn
+from typing import Any, NoReturn
 
 from ombix.core.errors import NotationError, did_you_mean
 
@@ -52,6 +52,17 @@ class Facts:
             if fact.name in _OPERATORS:
                 raise ValueError(f"a fact cannot be named like an operator: {fact.name}")
             self.by_name[fact.name] = fact
+
+
+def facts_of(table: Mapping[str, Any]) -> Facts:
+    """Facts from the table of a facts file: `fact` by name, and `never`."""
+    return Facts(
+        tuple(
+            Fact(name, tuple(row["values"]), row.get("title", ""), row.get("open", False))
+            for name, row in table["fact"].items()
+        ),
+        tuple(table.get("never", ())),
+    )
 
 
 class Space:
@@ -259,7 +270,11 @@ class Space:
                 free.append(key)
             else:
                 children[key] = self._simplify(child, child_care)
-        default = self._simplify(self._default[a], care_default)
+        if care_default == NEVER and children:  # no possible state takes the default branch: it may be anything
+            kept = list(children.values())
+            default = max(kept, key=kept.count)
+        else:
+            default = self._simplify(self._default[a], care_default)
         for key in free:
             children[key] = default
         return self._node(level, tuple(sorted(children.items())), default)

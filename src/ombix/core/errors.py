@@ -1,10 +1,9 @@
 """The one small family of errors: what is wrong, where, and what to do about it."""
 
-from dataclasses import dataclass
+from typing import NamedTuple
 
 
-@dataclass(frozen=True, slots=True)
-class Place:
+class Place(NamedTuple):
     """A place in a file. Lines and columns count from 1; 0 means that the whole file is meant."""
 
     file: str

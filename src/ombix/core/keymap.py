@@ -131,6 +131,8 @@ class Layer:
     macros: dict[str, Macro] = field(default_factory=dict)
     kept: list[Kept] = field(default_factory=list)
     conditions: dict[str, str] = field(default_factory=dict)
+    files: list[str] = field(default_factory=list)
+    """The files that the layer was read from."""
 
 
 @dataclass(slots=True)

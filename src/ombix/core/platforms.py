@@ -1,20 +1,20 @@
 """Platforms: what Mod is there, and how their users write a chord."""
 
-from dataclasses import dataclass, field
+from collections.abc import Mapping
+from typing import Any, NamedTuple
 
 from ombix.core.keys import MODIFIERS, Chord, Trigger, resolve, write, write_chord
 
 
-@dataclass(frozen=True, slots=True)
-class Platform:
+class Platform(NamedTuple):
     """A platform. `symbols` are written before the key without a sign between them; `names` replace modifier names."""
 
     name: str
     title: str
     main_modifier: int
-    symbols: dict[str, str] = field(default_factory=dict)
-    names: dict[str, str] = field(default_factory=dict)
-    key_symbols: dict[str, str] = field(default_factory=dict)
+    symbols: dict[str, str] = {}  # noqa: RUF012
+    names: dict[str, str] = {}  # noqa: RUF012
+    key_symbols: dict[str, str] = {}  # noqa: RUF012
     order: tuple[str, ...] = tuple(MODIFIERS)
 
     def resolve(self, trigger: Trigger) -> Trigger:
@@ -43,14 +43,14 @@ class Platform:
         return "+".join([*(self.names.get(name, name) for name in held), key])
 
 
-def platform(name: str, table: dict[str, object]) -> Platform:
+def platform(name: str, table: Mapping[str, Any]) -> Platform:
     """A platform from its data file's table."""
     return Platform(
         name=name,
         title=str(table["title"]),
         main_modifier=MODIFIERS[str(table["main-modifier"])],
-        symbols=dict(table.get("symbols", {})),  # type: ignore[call-overload]
-        names=dict(table.get("names", {})),  # type: ignore[call-overload]
-        key_symbols=dict(table.get("key-symbols", {})),  # type: ignore[call-overload]
-        order=tuple(table.get("order", MODIFIERS)),  # type: ignore[arg-type]
+        symbols=dict(table.get("symbols", {})),
+        names=dict(table.get("names", {})),
+        key_symbols=dict(table.get("key-symbols", {})),
+        order=tuple(table.get("order", MODIFIERS)),
     )

@@ -167,6 +167,7 @@ class _Job:
         commands: dict[str, str] = {}
         differs: list[str] = []
         reasons: list[str] = []
+        without: list[str] = []
         for name, part in homes.items():
             if part != self.nodes[name] and any(self.space.both(other, self.nodes[name]) != NEVER for other in self.others):
                 facts = ", ".join(sorted(self.space.mentioned(part) - self.space.mentioned(self.nodes[name])))
@@ -202,7 +203,7 @@ class _Job:
             else:
                 command = self._command(name)
                 if command is None:
-                    reasons.append(self._no_command(name))
+                    without.append(name)
                     continue
                 if command.differs:
                     differs.append(command.differs)
@@ -215,6 +216,8 @@ class _Job:
                 differs.append(f"in every state, as {self.target.name} cannot tell {facts}")
             if default is not None:
                 displaced.append((name, default.outcome))
+        if without:
+            reasons.append(self._no_command(without))
         if not written and not kept:
             return self._lost("; ".join(dict.fromkeys(reasons)))
         if reasons:
@@ -263,13 +266,12 @@ class _Job:
             return None if text is None else Command(text, "a chain of the editor's own commands")
         return None
 
-    def _no_command(self, section: str) -> str:
+    def _no_command(self, sections: list[str]) -> str:
         outcome = self.binding.outcome
+        where = f" in {', '.join(sections)}" if len(self.nodes) > 1 else ""
         if isinstance(outcome, Play):
             return f"{self.target.name} cannot write the steps of the macro {outcome.macro}"
-        if len(self.nodes) > 1:
-            return f"{self.target.name} has no command for {outcome} in {section}"
-        return f"{self.target.name} has no command for {outcome}"
+        return f"{self.target.name} has no command for {outcome}{where}"
 
     def _default(self, place: Trigger, section: str) -> Binding | None:
         table = self.defaults.get(place)

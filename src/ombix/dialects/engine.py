@@ -145,6 +145,7 @@ class Dialect:
         kept: set[int] = set()
         force: dict[tuple[Trigger, str], int] = {}
         outcomes: dict[int, Outcome] = {}
+        replaced_by: dict[int, int] = {}
         existing = self._default_sections
         for index, statement in enumerate(statements):
             if statement.kind == "keep":
@@ -162,6 +163,8 @@ class Dialect:
                 continue
             outcomes[index] = outcome
             for section in sections:
+                if (trigger, section) in force:
+                    replaced_by[force[trigger, section]] = statement.place.line
                 force[trigger, section] = index
             if not sections:
                 became[index] = "changes nothing: the key is bound in no such section"
@@ -177,7 +180,7 @@ class Dialect:
                 layer.kept.append(Kept(self.name, statement.written, statement.place, became[index]))
                 continue
             if index not in homes:
-                became[index] = became[index] or "replaced by a later line"
+                became[index] = became[index] or f"replaced by line {replaced_by[index]}"
                 continue
             where = self.where(sorted(homes[index], key=list(self.description.sections).index))
             outcome = outcomes[index]
@@ -386,6 +389,11 @@ def known() -> list[str]:
     return sorted(path.parent.name for path in _FOLDER.glob("*/dialect.toml"))
 
 
+def folder(name: str) -> Path:
+    """The folder of an editor's description."""
+    return _FOLDER / name
+
+
 @lru_cache(maxsize=16)
 def dialect(name: str) -> Dialect:
     """The editor called `name`. Raises InputError with the nearest names."""
@@ -393,11 +401,11 @@ def dialect(name: str) -> Dialect:
         raise InputError(
             f"unknown editor: {name}", did_you_mean(name, known()) or f"Ombix knows {', '.join(known())}."
         )
-    folder = _FOLDER / name
+    home = folder(name)
     return Dialect(
-        _load(folder / "dialect.toml", Description),
-        _load(folder / "commands.toml", CommandFile),
-        _load(folder / "defaults.toml", Defaults),
+        _load(home / "dialect.toml", Description),
+        _load(home / "commands.toml", CommandFile),
+        _load(home / "defaults.toml", Defaults),
     )
 
 

@@ -55,16 +55,16 @@ def claims(triggers: Iterable[Trigger], tables: Mapping[Trigger, Table], text_st
 
 def prove(
     wanted: list[Claim], tables: Mapping[Trigger, Table], config: str, dialect: Dialect, terminal: Terminal,
-    space: Space, progress: Callable[[Proof], None] = lambda proof: None,
+    space: Space, over_text: int, progress: Callable[[Proof], None] = lambda proof: None,
 ) -> list[Proof]:  # fmt: skip
     """Press each claim's trigger in the editor with `config` as its only configuration.
 
-    `tables` are the decisions that hold with this configuration; they tell which keys save, select and paste.
+    `tables` are the decisions that hold with this configuration, by canonical trigger; they tell which keys save, select
+    and paste. `over_text` is the set of states in which the keys go to the text.
     """
     program = dialect.description.program
     assert program is not None
-    text_states = space.states(dialect.description.sections[dialect.description.file.default_section])
-    known = _KnownKeys(tables, terminal, text_states, space)
+    known = _KnownKeys(tables, terminal, over_text, space)
     prover = _Prover(program, dialect.description.file.name, config, terminal, known)
 
     def one(claim: Claim) -> Proof:

@@ -66,7 +66,7 @@ class _Reader:
         self.facts = facts
         self.inherited = inherited
         name = document.table.get("name", path.name.removesuffix(SUFFIX).removesuffix(".toml"))
-        self.layer = Layer(str(name), kind)  # type: ignore[arg-type]
+        self.layer = Layer(str(name), kind, files=[str(path.resolve())])  # type: ignore[arg-type]
         self.checked: set[str] = set()
         self.space: Space | None = None
 

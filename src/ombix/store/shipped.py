@@ -7,7 +7,7 @@ from typing import Any
 
 from ombix.core.actions import Catalogue
 from ombix.core.actions import catalogue as build_catalogue
-from ombix.core.conditions import Fact, Facts
+from ombix.core.conditions import Facts, facts_of
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.platforms import Platform
 from ombix.core.platforms import platform as build_platform
@@ -33,19 +33,12 @@ def catalogue() -> Catalogue:
 @lru_cache(maxsize=1)
 def facts() -> Facts:
     """The facts that conditions may speak of."""
-    table = _table(DATA / "facts.toml")
-    return facts_of(table)
+    return facts_of(facts_table())
 
 
-def facts_of(table: dict[str, Any]) -> Facts:
-    """Facts from the table of a facts file."""
-    return Facts(
-        tuple(
-            Fact(name, tuple(row["values"]), row.get("title", ""), row.get("open", False))
-            for name, row in table["fact"].items()
-        ),
-        tuple(table.get("never", ())),
-    )
+def facts_table() -> dict[str, Any]:
+    """The table of the facts file."""
+    return _table(DATA / "facts.toml")
 
 
 def platform_names() -> list[str]:
@@ -57,7 +50,7 @@ def platform_names() -> list[str]:
 def platform(name: str) -> Platform:
     """The platform `name`. Raises InputError."""
     _check("platform", name, platform_names())
-    return build_platform(name, _table(DATA / "platforms" / f"{name}.toml"))
+    return build_platform(name, platform_table(name))
 
 
 @lru_cache(maxsize=8)
@@ -67,13 +60,14 @@ def terminal(name: str) -> Terminal:
     return build_terminal(name, _table(DATA / "terminals" / f"{name}.toml"))
 
 
-def stamp() -> str:
-    """A text that changes when the shipped data does."""
-    parts = []
-    for path in sorted([*DATA.glob("*.toml"), *(DATA / "actions").glob("*.toml"), *(DATA / "platforms").glob("*.toml")]):
-        status = path.stat()
-        parts.append(f"{path.name}:{status.st_size}:{status.st_mtime_ns}")
-    return "|".join(parts)
+def platform_table(name: str) -> dict[str, Any]:
+    """The table of a platform's data file, with its name."""
+    return {"name": name, **_table(DATA / "platforms" / f"{name}.toml")}
+
+
+def files() -> list[str]:
+    """The data files that look-ups depend on."""
+    return [str(path) for path in sorted([*DATA.glob("*.toml"), *DATA.glob("actions/*.toml"), *DATA.glob("platforms/*.toml")])]
 
 
 def _names(folder: str) -> list[str]:

@@ -1,0 +1,101 @@
+"""`ombix editors`: the editors that Ombix knows, and what each can express."""
+
+import typer
+
+from ombix.cli.environment import Environment, Status, environment_of
+from ombix.cli.options import JsonOption
+from ombix.core.errors import InputError, did_you_mean
+from ombix.core.keys import write
+from ombix.dialects.engine import Dialect, dialect, known
+from ombix.report.plain import Cell, table, wrap
+
+
+def run(
+    context: typer.Context,
+    name: str = typer.Argument("", metavar="[NAME]", help="One editor, in full."),
+    commands: bool = typer.Option(False, "--commands", help="With NAME: every command and its action."),
+    keys: bool = typer.Option(False, "--keys", help="With NAME: the default keys."),
+    json: JsonOption = False,
+) -> Status:
+    """Editors that Ombix knows: what each can express."""
+    environment = environment_of(context)
+    if name and name not in known():
+        raise InputError(f"unknown editor: {name}", did_you_mean(name, known()) or f"Ombix knows {', '.join(known())}.")
+    chosen = [dialect(one) for one in ([name] if name else known())]
+    if json:
+        environment.json([_document(one) for one in chosen])
+    elif name:
+        _one(environment, chosen[0], commands, keys)
+    else:
+        rows = [
+            [Cell(one.name, "strong"), one.description.version, *(str(number) for number in _numbers(one)), _installed(one)]
+            for one in chosen
+        ]
+        head = ("editor", "version", "sections", "chords", "in a row", "commands", "default keys", "installed")
+        environment.out(*table(rows, environment.paper, head))
+    return Status.FINE
+
+
+def _numbers(one: Dialect) -> tuple[int, int, int, int, int]:
+    description = one.description
+    documented = sum(1 for row in one.commands.values() if row.documented)
+    return (
+        len(description.sections), len(one.spelling.chords()), description.keys.longest, documented,
+        len(one.default_layer.bindings),
+    )  # fmt: skip
+
+
+def _installed(one: Dialect) -> str:
+    from ombix.proving.driver import is_installed
+
+    program = one.description.program
+    return "yes" if program is not None and is_installed(program) else "no"
+
+
+def _one(environment: Environment, one: Dialect, commands: bool, keys: bool) -> None:
+    paper, description = environment.paper, one.description
+    sections, chords, longest, documented, defaults = _numbers(one)
+    mapped = sum(1 for row in one.commands.values() if row.action and row.documented)
+    environment.out(f"{paper.style(description.title, 'strong')} {description.version}")
+    facts: list[list[Cell | str]] = [
+        ["file", f"{description.file.name}, {_FORMATS[description.file.format]}"],
+        ["usually at", ", ".join(description.file.usual)],
+        ["can bind", f"{chords} chords, at most {longest} in a row"],
+        ["decides", f"the {one.policy.wins} of several wins; a chord that begins a sequence {one.policy.prefix}"],
+        ["commands", f"{documented} documented, {mapped} of them actions, {documented - mapped} its own"],
+        ["default keys", str(defaults)],
+        ["sections", ", ".join(f"{name} ({where})" for name, where in description.sections.items())],
+        ["known from", "; ".join(description.sources)],
+    ]
+    environment.out(*table(facts, paper, indent=2))
+    for note in description.notes:
+        environment.out(*wrap(note, paper, 2))
+    if commands:
+        rows: list[list[Cell | str]] = []
+        for command, row in one.commands.items():
+            meaning = row.action or f"only here: {row.only}"
+            rows.append([Cell(command, "strong"), meaning + (f" ({row.differs})" if row.differs else "")])
+        environment.out("", *table(rows, paper, ("command", "action"), 2))
+    if keys:
+        bound = [
+            [Cell(write(one_binding.trigger), "key"), str(one_binding.outcome), Cell(one_binding.where, "quiet")]
+            for one_binding in one.default_layer.bindings
+        ]
+        environment.out("", *table(bound, paper, ("keys", "action", "when"), 2))
+
+
+_FORMATS = {"json": "JSON with comments", "lines": "line by line"}
+
+
+def _document(one: Dialect) -> dict[str, object]:
+    sections, chords, longest, documented, defaults = _numbers(one)
+    return {
+        "name": one.name, "version": one.description.version, "file": one.description.file.name,
+        "sections": one.description.sections, "chords": chords, "longest_sequence": longest,
+        "documented_commands": documented, "default_keys": defaults, "installed": _installed(one) == "yes",
+        "wins": one.policy.wins, "prefix": one.policy.prefix,
+        "commands": {
+            command: {"action": row.action or None, "only": row.only or None, "differs": row.differs or None}
+            for command, row in one.commands.items()
+        },
+    }  # fmt: skip

@@ -1,0 +1,133 @@
+"""`ombix show`: the bindings in force, by kind of work, by key or by layer."""
+
+from collections.abc import Callable
+
+import typer
+
+from ombix.cli.common import Stand, outcome_title, stand
+from ombix.cli.environment import Environment, Status, environment_of, shown_place
+from ombix.cli.options import EditorOption, JsonOption, PlatformOption, WorkspaceOption
+from ombix.core.deciding import Row
+from ombix.core.errors import InputError, did_you_mean
+from ombix.core.keymap import Do, Nothing, Only, Play
+from ombix.core.keys import write
+from ombix.report.plain import Cell, table, table_rows
+
+_ORDERS = ("work", "key", "layer")
+
+
+def run(
+    context: typer.Context,
+    by: str = typer.Option("work", "--by", metavar="ORDER", help="work, key or layer."),
+    own: bool = typer.Option(False, "--own", help="Only the keymap's own bindings, no editor's defaults."),
+    unbound: bool = typer.Option(False, "--unbound", help="The actions that have no keys."),
+    editor: EditorOption = "",
+    on: PlatformOption = "",
+    workspace: WorkspaceOption = None,
+    json: JsonOption = False,
+) -> Status:
+    """The bindings in force, by kind of work, by key or by layer."""
+    environment = environment_of(context)
+    if by not in _ORDERS:
+        raise InputError(f"unknown order: {by}", did_you_mean(by, _ORDERS) or f"Orders are {', '.join(_ORDERS)}.")
+    here = stand(environment, workspace, on, editor, needs_workspace=not editor)
+    rows = [row for found in here.tables.values() for row in found.rows]
+    if own:
+        rows = [row for row in rows if not row.binding.layer.endswith(" defaults")]
+    if unbound:
+        return _unbound(environment, here, rows, json)
+    if json:
+        environment.json({"platform": here.setting.platform.name, "bindings": [_entry(row, here) for row in rows]})
+        return Status.FINE
+    if not rows:
+        environment.say("Nothing is bound. Bind something with: ombix bind ACTION KEYS")
+        return Status.FINE
+    group = _grouping(by, here)
+    groups: dict[str, list[Row]] = {}
+    for row in rows:
+        groups.setdefault(group(row), []).append(row)
+    order = [*here.catalogue.domains.values()]
+    names = sorted(groups, key=lambda name: order.index(name) if name in order else len(order)) if by == "work" else groups
+    lines: list[list[Cell | str]] = []
+    starts: dict[int, str] = {}
+    has_defaults = bool(editor)
+    for name in names:
+        starts[len(lines)] = name
+        members = groups[name]
+        if by == "key":
+            members = sorted(members, key=lambda row: (len(row.binding.trigger), row.binding.trigger[-1].key))
+        lines += [_line(row, here, environment, has_defaults) for row in members]
+    # One table, so that the columns of all groups stand below each other.
+    printed = table_rows(lines, environment.paper, indent=2)
+    for index, text in enumerate(printed):
+        if index in starts:
+            if index:
+                environment.out("")
+            environment.out(environment.paper.style(starts[index], "strong"))
+        environment.out(*text)
+    return Status.FINE
+
+
+def _grouping(by: str, here: Stand) -> Callable[[Row], str]:
+    if by == "layer":
+        return lambda row: row.binding.layer
+    if by == "key":
+        return lambda row: _kind_of_key(row)
+
+    def work(row: Row) -> str:
+        outcome = row.binding.outcome
+        if isinstance(outcome, Do):
+            domain = outcome.action.partition(".")[0]
+            return here.catalogue.domains.get(domain, domain)
+        return {Play: "Macros", Only: "Commands that only one editor has"}.get(type(outcome), "Keys taken away")
+
+    return work
+
+
+def _kind_of_key(row: Row) -> str:
+    trigger = row.binding.trigger
+    if len(trigger) > 1:
+        return "Sequences"
+    names = write((trigger[0],)).split("+")
+    return "With " + "+".join(names[:-1]) if len(names) > 1 and trigger[0].modifiers else "Keys alone"
+
+
+def _line(row: Row, here: Stand, environment: Environment, has_defaults: bool) -> list[Cell | str]:
+    when = here.when(row)
+    outcome = row.binding.outcome
+    title = outcome_title(outcome, here.catalogue, here.keymap)
+    what = title if isinstance(outcome, Do | Nothing | Play) else f"{outcome}"
+    default = row.binding.layer.endswith(" defaults")
+    cells: list[Cell | str] = [
+        Cell(here.setting.platform.show(row.binding.trigger), "key"),
+        Cell(what, "quiet" if default else ""),
+        Cell("" if when in ("always", "pane is text") else when, "quiet"),
+    ]
+    if has_defaults:
+        cells.append(Cell("default" if default else shown_place(row.binding.place, environment), "quiet"))
+    return cells
+
+
+def _unbound(environment: Environment, here: Stand, rows: list[Row], json: bool) -> Status:
+    bound = {row.binding.outcome.action for row in rows if isinstance(row.binding.outcome, Do)}
+    actions = [action for action in here.catalogue.actions.values() if action.name not in bound]
+    if here.setting.editor:
+        from ombix.dialects.engine import dialect
+
+        known = dialect(here.setting.dialect).by_action
+        actions = [action for action in actions if action.name in known]
+    if json:
+        environment.json({"unbound": [{"action": action.name, "title": action.title} for action in actions]})
+        return Status.FINE
+    environment.out(*table([[Cell(action.name, "strong"), action.title] for action in actions], environment.paper))
+    return Status.FINE
+
+
+def _entry(row: Row, here: Stand) -> dict[str, object]:
+    binding = row.binding
+    return {
+        "keys": write(binding.trigger), "shown": here.setting.platform.show(binding.trigger),
+        "does": str(binding.outcome), "title": outcome_title(binding.outcome, here.catalogue, here.keymap),
+        "when": here.when(row), "layer": binding.layer, "why": binding.why,
+        "file": binding.place.file, "line": binding.place.line, "column": binding.place.column,
+    }  # fmt: skip

@@ -1,0 +1,144 @@
+"""`ombix what KEYS`: what happens when these keys are pressed, and why; what may follow."""
+
+from pathlib import Path
+from typing import Any
+
+import typer
+
+from ombix.cli.environment import Environment, Status, environment_of, shown_place
+from ombix.cli.options import ConditionOption, EditorOption, JsonOption, PlatformOption, WorkspaceOption
+from ombix.cli.quick import decisions
+from ombix.core.errors import Place
+from ombix.core.keys import Trigger, parse, write
+from ombix.core.platforms import Platform, platform
+from ombix.report.plain import Cell, table
+
+
+def run(
+    context: typer.Context,
+    keys: list[str] = typer.Argument(metavar="KEYS", help="Keys, like Ctrl+Shift+K or Space o f."),
+    condition: ConditionOption = "",
+    editor: EditorOption = "",
+    on: PlatformOption = "",
+    workspace: WorkspaceOption = None,
+    json: JsonOption = False,
+) -> Status:
+    """What happens when I press this, and why; what may follow."""
+    environment = environment_of(context)
+    found = decisions(environment, workspace, on, editor)
+    here = platform(found["platform"]["name"], found["platform"])
+    trigger = here.resolve(parse(" ".join(keys)))
+    text = write(trigger)
+    triggers = found["triggers"]
+    rows = triggers.get(text, [])
+    if condition:
+        rows = _within(condition, trigger, environment, workspace, on, editor)
+    following = {keys: rows for keys, rows in triggers.items() if keys.startswith(text + " ")}
+    starts = [write(trigger[:length]) for length in range(1, len(trigger))]
+    before = {keys: triggers[keys] for keys in starts if keys in triggers}
+    if json:
+        environment.json(_document(text, here, rows, following, before))
+    else:
+        _print(environment, trigger, here, rows, following, before, triggers, condition)
+    return Status.FINE if rows or following else Status.FOUND
+
+
+def _within(
+    condition: str, trigger: Trigger, environment: Environment, workspace: Path | None, on: str, editor: str
+) -> list[list[Any]]:
+    """The rows of the decision for the states of one condition only."""
+    from ombix.cli.common import stand
+    from ombix.cli.quick import row_of
+    from ombix.core.conditions import NEVER
+    from ombix.core.errors import InputError
+
+    here = stand(environment, workspace, on, editor, needs_workspace=not editor)
+    within = here.space.states(condition)
+    if within == NEVER:
+        raise InputError("no state of an editor fulfils this condition", "", None, condition, len(condition))
+    found = here.tables.get(trigger)
+    parts = [(here.space.both(row.states, within), row) for row in found.rows] if found else []
+    return [row_of(row, here, states) for states, row in parts if states != NEVER]
+
+
+def _print(
+    environment: Environment, trigger: Trigger, here: Platform, rows: list[list[Any]],
+    following: dict[str, list[list[Any]]], before: dict[str, list[list[Any]]], triggers: dict[str, Any],
+    condition: str,
+) -> None:  # fmt: skip
+    paper = environment.paper
+    shown = here.show_with_portable(trigger)
+    if rows:
+        environment.out(f"{paper.style(shown, 'key')} on {here.title}")
+        lines = [
+            [Cell(_state(when)), Cell(title, "strong"), Cell(does, "quiet")]
+            for when, does, title, *_rest in rows
+        ]
+        environment.out(*table(lines, paper, ("when", "does", ""), 2))
+        for _when, does, _title, kind, file, line, column, layer, why, beaten in rows:
+            reason = f"{does} is bound in {_place(environment, file, line, column)}"
+            reason += f" (layer {layer})." if line else "."
+            if kind == "nothing":
+                reason = f"The keys are taken away in {_place(environment, file, line, column)}" + (f": {why}." if why else ".")
+            environment.out(*table([[reason]], paper, indent=2))
+            for other, *place in beaten:
+                text = f"It beats {other} in {_place(environment, *place)}, which comes first and so loses."
+                environment.out(*table([[text]], paper, indent=2))
+    elif not following:
+        when = f" when {condition}" if condition else ""
+        environment.out(f"{paper.style(shown, 'key')} is not bound on {here.title}{when}.")
+        near = [] if condition else _near(trigger, triggers)
+        if near:
+            environment.out(*table([[f"Bound nearby: {', '.join(near)}"]], paper, indent=2))
+    else:
+        environment.out(f"{paper.style(shown, 'key')} does nothing of its own.")
+    for keys, others in before.items():
+        for other in others:
+            text = f"{keys} alone runs {other[1]}, so the rest may never be reached."
+            environment.out(*table([[Cell(text, "warn")]], paper, indent=2))
+    if following:
+        environment.out("", "After it may follow")
+        more = [
+            [Cell(here.show(parse(keys)[len(trigger) :]), "key"), row[2], Cell(row[1], "quiet")]
+            for keys, others in following.items()
+            for row in others
+        ]
+        environment.out(*table(more, paper, indent=2))
+
+
+def _place(environment: Environment, file: str, line: int, column: int) -> str:
+    return shown_place(Place(file, line, column), environment)
+
+
+def _state(when: str) -> str:
+    return "in every state" if when == "always" else when
+
+
+def _near(trigger: Trigger, triggers: dict[str, Any]) -> list[str]:
+    from ombix.core.errors import nearest
+
+    key = trigger[-1].key
+    same = [text for text in triggers if len(parse(text)) == len(trigger) and parse(text)[-1].key == key]
+    return same[:5] or nearest(write(trigger), list(triggers), 3, 75)
+
+
+def _document(
+    text: str, here: Platform, rows: list[list[Any]], following: dict[str, list[list[Any]]],
+    before: dict[str, list[list[Any]]],
+) -> dict[str, object]:  # fmt: skip
+    def entry(keys: str, row: list[Any]) -> dict[str, object]:
+        when, does, title, kind, file, line, column, layer, why, beaten = row
+        return {
+            "keys": keys, "when": when, "does": does, "title": title, "kind": kind, "layer": layer, "why": why,
+            "file": file, "line": line, "column": column,
+            "beats": [dict(zip(("does", "file", "line", "column"), one, strict=True)) for one in beaten],
+        }  # fmt: skip
+
+    return {
+        "keys": text,
+        "shown": here.show(parse(text)),
+        "platform": here.name,
+        "decisions": [entry(text, row) for row in rows],
+        "follows": [entry(keys, row) for keys, others in following.items() for row in others],
+        "before": [entry(keys, row) for keys, others in before.items() for row in others],
+    }

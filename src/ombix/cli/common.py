@@ -1,0 +1,135 @@
+"""What several commands do: find the workspace, choose the platform and the editor, decide everything."""
+
+from dataclasses import dataclass
+from functools import cached_property
+from pathlib import Path
+
+from ombix.cli.environment import Environment
+from ombix.core.actions import Catalogue
+from ombix.core.comparing import tables
+from ombix.core.conditions import Space
+from ombix.core.deciding import Policy, Row, Table
+from ombix.core.errors import InputError, Place, did_you_mean
+from ombix.core.keymap import Binding, Do, Keymap, Layer, Only, Outcome, Play, effective_states
+from ombix.core.keys import Trigger
+from ombix.core.platforms import Platform
+from ombix.core.terminals import Terminal
+from ombix.dialects import engine
+from ombix.store import shipped
+from ombix.store import workspace as workspaces
+from ombix.store.workspace import Editor, Workspace
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """Where a command works: the workspace (None outside one), the platform and the editor (None: none is meant)."""
+
+    workspace: Workspace | None
+    platform: Platform
+    editor: Editor | None
+
+    @property
+    def dialect(self) -> str:
+        """The name of the editor's dialect, or an empty text."""
+        return self.editor.dialect if self.editor else ""
+
+
+@dataclass
+class Stand:
+    """A keymap as it stands in a setting: the layers with the editor's defaults below them, and all decisions."""
+
+    setting: Setting
+    keymap: Keymap
+    catalogue: Catalogue
+    space: Space
+    policy: Policy
+    files: list[str]
+
+    @cached_property
+    def bindings(self) -> list[Binding]:
+        """The bindings in force on the platform, the lowest layer first."""
+        return self.keymap.in_force(self.setting.platform)
+
+    @cached_property
+    def tables(self) -> dict[Trigger, Table]:
+        """The complete decisions by trigger."""
+        return tables(self.bindings, self.space, self.catalogue, self.policy)
+
+    def when(self, row: Row) -> str:
+        """The condition of a row: as it is written, where the binding wins in all of its states."""
+        if row.binding.where != "always" and row.states == effective_states(row.binding, self.space, self.catalogue):
+            return row.binding.where
+        return self.space.describe(row.states)
+
+
+def find_setting(
+    environment: Environment, workspace: Path | None, on: str, editor: str, needs_workspace: bool = True
+) -> Setting:
+    """The setting that the options ask for. Raises InputError."""
+    found: Workspace | None = None
+    try:
+        found = workspaces.load(workspaces.find(environment.folder, workspace))
+    except InputError as error:
+        if needs_workspace or workspace is not None or (error.place and error.place.line):
+            raise
+    chosen = choose_editor(found, editor) if editor else None
+    name = on or (chosen.platform if chosen else "") or (found.platform if found else "") or workspaces.this_platform()
+    return Setting(found, shipped.platform(name), chosen)
+
+
+def stand(
+    environment: Environment, workspace: Path | None, on: str, editor: str, needs_workspace: bool = True
+) -> Stand:
+    """The keymap as it stands. Raises InputError."""
+    setting = find_setting(environment, workspace, on, editor, needs_workspace)
+    catalogue, facts = shipped.catalogue(), shipped.facts()
+    files = shipped.files()
+    layers: list[Layer] = []
+    policy = Policy()
+    if setting.editor:
+        dialect = engine.dialect(setting.dialect)
+        policy = dialect.policy
+        layers.append(dialect.default_layer)
+        files += [str(path) for path in sorted(engine.folder(setting.dialect).glob("*.toml"))]
+    if setting.workspace:
+        layers += setting.workspace.load_keymap(catalogue, facts).layers
+        files += [str(setting.workspace.path.resolve()), *(file for layer in layers for file in layer.files)]
+    keymap = Keymap(layers)
+    return Stand(setting, keymap, catalogue, Space(facts, keymap.conditions), policy, list(dict.fromkeys(files)))
+
+
+def choose_editor(workspace: Workspace | None, name: str) -> Editor:
+    """An editor of the workspace, or one that Ombix knows. Raises InputError with the nearest names."""
+    editors = workspace.editors if workspace else {}
+    known = engine.known()
+    if name in editors:
+        editor = editors[name]
+        if editor.dialect not in known:
+            raise InputError(
+                f"the editor {name} has an unknown dialect: {editor.dialect}",
+                did_you_mean(editor.dialect, known) or f"Ombix knows {', '.join(known)}.",
+                Place(str(workspace.path)) if workspace else None,
+            )
+        return editor
+    if name in known:
+        return Editor(name, name)
+    names = [*editors, *known]
+    raise InputError(f"unknown editor: {name}", did_you_mean(name, names) or f"Known are {', '.join(names)}.")
+
+
+def terminal_of(setting: Setting, dialect: engine.Dialect) -> Terminal:
+    """The terminal that the editor runs in."""
+    name = setting.editor.terminal if setting.editor and setting.editor.terminal else dialect.description.terminal
+    return shipped.terminal(name)
+
+
+def outcome_title(outcome: Outcome, catalogue: Catalogue, keymap: Keymap) -> str:
+    """What an outcome is called for people."""
+    if isinstance(outcome, Do):
+        return catalogue.title(outcome.action)
+    if isinstance(outcome, Play):
+        macro = keymap.macros.get(outcome.macro)
+        return macro.title if macro else outcome.macro
+    if isinstance(outcome, Only):
+        return f"a command of {outcome.editor}"
+    return "Nothing, on purpose"

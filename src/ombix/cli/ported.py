@@ -1,0 +1,67 @@
+"""The port that `port` writes and `prove` presses."""
+
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Annotated
+
+import typer
+
+from ombix.cli.common import Stand, choose_editor, find_setting, stand, terminal_of
+from ombix.cli.environment import Environment
+from ombix.core.conditions import Space
+from ombix.core.deciding import Policy
+from ombix.core.errors import InputError
+from ombix.core.keymap import Keymap
+from ombix.core.terminals import Terminal
+from ombix.dialects.engine import Dialect, dialect, known
+from ombix.dialects.porting import PortedFile, port_keymap
+from ombix.store import shipped
+
+
+def _editors(incomplete: str) -> list[str]:
+    return [name for name in known() if name.startswith(incomplete)]
+
+
+ToOption = Annotated[
+    str, typer.Option("--to", metavar="NAME", help="The editor to write for.", autocompletion=_editors)
+]
+FromOption = Annotated[
+    str, typer.Option("--from", metavar="NAME", help="An editor's default keys instead of the workspace's keymap.",
+                      autocompletion=_editors),
+]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Work:
+    """A port that was made: what it came from, for which editor, and where its files go."""
+
+    file: PortedFile
+    target: Dialect
+    terminal: Terminal
+    source_name: str
+    here: Stand
+    folder: Path
+
+
+def ported(environment: Environment, workspace: Path | None, on: str, to: str, source: str) -> Work:
+    """Port the workspace's keymap, or the defaults of the editor `source`, to the editor `to`. Raises OmbixError."""
+    setting = find_setting(environment, workspace, on, to, needs_workspace=not source)
+    target = dialect(setting.dialect)
+    terminal = terminal_of(setting, target)
+    folder = setting.workspace.folder if setting.workspace else environment.folder
+    if source:
+        origin = dialect(choose_editor(setting.workspace, source).dialect)
+        if origin.name == target.name:
+            raise InputError(f"{source} and {to} are the same editor", "Choose another one.")
+        catalogue = shipped.catalogue()
+        keymap = Keymap([origin.default_layer])
+        here = Stand(setting, keymap, catalogue, Space(shipped.facts()), origin.policy, [])
+        name = f"{source}'s defaults"
+    else:
+        plain = stand(environment, workspace, on or setting.platform.name, "")
+        here = Stand(setting, plain.keymap, plain.catalogue, plain.space, Policy(), plain.files)
+        origin, name = None, plain.keymap.layers[-1].name
+    file = port_keymap(
+        here.bindings, origin, here.keymap, target, setting.platform, terminal, here.space, here.catalogue
+    )
+    return Work(file, target, terminal, name, here, folder)
