@@ -99,7 +99,7 @@ def from_process() -> Environment:
         if hasattr(stream, "reconfigure"):
             stream.reconfigure(errors="backslashreplace")
     width = shutil.get_terminal_size((80, 24)).columns
-    plain = "NO_COLOR" in os.environ and os.environ["NO_COLOR"] != "" or os.environ.get("TERM") == "dumb"
+    plain = ("NO_COLOR" in os.environ and os.environ["NO_COLOR"] != "") or os.environ.get("TERM") == "dumb"
     on_terminal = sys.stdout.isatty()
     home = os.environ.get("OMBIX_HOME")
     if home:

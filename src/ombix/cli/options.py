@@ -9,9 +9,7 @@ import typer
 def _actions(incomplete: str) -> list[tuple[str, str]]:
     from ombix.store import shipped
 
-    return [
-        (name, action.title) for name, action in shipped.catalogue().actions.items() if name.startswith(incomplete)
-    ]
+    return [(name, action.title) for name, action in shipped.catalogue().actions.items() if name.startswith(incomplete)]
 
 
 def _editors(incomplete: str) -> list[str]:

@@ -62,7 +62,9 @@ def _make(
 
     here = stand(environment, workspace, on, editor, needs_workspace=not editor)
     platform = shipped.platform_table(here.setting.platform.name)
-    triggers = {write(trigger): [row_of(row, here, row.states) for row in table.rows] for trigger, table in here.tables.items()}
+    triggers = {
+        write(trigger): [row_of(row, here, row.states) for row in table.rows] for trigger, table in here.tables.items()
+    }
     keys: dict[str, list[list[str]]] = {}
     for binding in here.bindings:
         if isinstance(binding.outcome, Do):
@@ -89,7 +91,6 @@ def row_of(row: "Row", here: "Stand", states: int) -> list[Any]:
     outcome = row.binding.outcome
     kind = {Do: "do", Play: "play", Only: "only"}.get(type(outcome), "nothing")
     beaten = [[str(one.outcome), *place(one)] for one in row.beaten]
-    return [
-        here.when(row) if states == row.states else here.space.describe(states), str(outcome), outcome_title(outcome, here.catalogue, here.keymap), kind,
-        *place(row.binding), row.binding.layer, row.binding.why, beaten,
-    ]  # fmt: skip
+    when = here.when(row) if states == row.states else here.space.describe(states)
+    title = outcome_title(outcome, here.catalogue, here.keymap)
+    return [when, str(outcome), title, kind, *place(row.binding), row.binding.layer, row.binding.why, beaten]

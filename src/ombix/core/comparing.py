@@ -12,7 +12,7 @@ from ombix.core.keys import Trigger
 
 @dataclass(frozen=True, slots=True)
 class Difference:
-    """In these states the trigger does one thing in the first keymap and another in the second (None: nothing bound)."""
+    """In these states the trigger does one thing in the first keymap and another in the second (None: not bound)."""
 
     trigger: Trigger
     states: int
@@ -20,9 +20,7 @@ class Difference:
     second: Outcome | None
 
 
-def tables(
-    bindings: Iterable[Binding], space: Space, catalogue: Catalogue, policy: Policy
-) -> dict[Trigger, Table]:
+def tables(bindings: Iterable[Binding], space: Space, catalogue: Catalogue, policy: Policy) -> dict[Trigger, Table]:
     """The complete decisions for every trigger of a keymap."""
     return {
         trigger: decide(trigger, group, space, catalogue, policy) for trigger, group in by_trigger(bindings).items()

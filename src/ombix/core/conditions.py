@@ -176,7 +176,7 @@ class Space:
         return self.both(self.minus(b, a), self.possible) == NEVER
 
     def without(self, a: int, names: Iterable[str]) -> int:
-        """The states that agree with one of `a` in all facts but `names`: what is left of `a` when these are unknown."""
+        """The states that agree with one of `a` in all facts but `names`: what `a` says when these are unknown."""
         dropped = {self._level_of[name] for name in names if name in self._level_of}
         memo: dict[int, int] = {}
 
@@ -236,7 +236,7 @@ class Space:
         return state
 
     def describe(self, a: int) -> str:
-        """A short condition for the possible states of `a`; `parse` reads it back to the same set of possible states."""
+        """A short condition for the possible states of `a`; `parse` reads it back to the same possible states."""
         node = self.both(a, self.possible)
         if node == NEVER:
             return "never"
@@ -252,7 +252,7 @@ class Space:
 
     def _simplify(self, a: int, care: int) -> int:
         """A node that equals `a` wherever `care` holds and is no larger elsewhere (Coudert and Madre's restriction)."""
-        if care == NEVER or a <= ALWAYS or care == ALWAYS:
+        if care in (NEVER, ALWAYS) or a <= ALWAYS:
             return a
         level = min(self._level[a], self._level[care])
         if self._level[care] < level or self._level[a] > level:
@@ -397,7 +397,9 @@ class _Reader:
         self.tokens: list[tuple[str, int]] = []
         for match in _TOKEN.finditer(text):
             if match[3]:
-                self.fail(f"unexpected character: {match[3]}", match.start(3), match.end(3), "Use and, or, not, is, in.")
+                self.fail(
+                    f"unexpected character: {match[3]}", match.start(3), match.end(3), "Use and, or, not, is, in."
+                )
             token = match[1] or match[2]
             if token:
                 self.tokens.append((token, match.end() - len(token)))
@@ -535,4 +537,3 @@ class _Reader:
 
 def _is_atom(text: str) -> bool:
     return " " not in text
-

@@ -157,7 +157,9 @@ class _Job:
         trigger = source
         bindable = self.target.can_bind(source)
         place = self.alike.canonical(source)
-        fixed = all((one := self._default(place, name)) is not None and one.outcome == self.binding.outcome for name in homes)
+        fixed = all(
+            (one := self._default(place, name)) is not None and one.outcome == self.binding.outcome for name in homes
+        )
         if not bindable and not fixed and (other := self.alike.writable(source)) is not None:
             trigger, bindable = other, True
             self.remarks.append(f"as {write(other)}, which arrives as the same bytes")
@@ -169,7 +171,9 @@ class _Job:
         reasons: list[str] = []
         without: list[str] = []
         for name, part in homes.items():
-            if part != self.nodes[name] and any(self.space.both(other, self.nodes[name]) != NEVER for other in self.others):
+            if part != self.nodes[name] and any(
+                self.space.both(other, self.nodes[name]) != NEVER for other in self.others
+            ):
                 facts = ", ".join(sorted(self.space.mentioned(part) - self.space.mentioned(self.nodes[name])))
                 reasons.append(f"the key means several things by {facts}, which {self.target.name} cannot tell")
                 continue
@@ -184,7 +188,12 @@ class _Job:
                 else:
                     reasons.append(f"{write(trigger)} is taken by {before}")
                 continue
-            if not bindable and default is not None and (near := self._command(name)) and near.written == default.written:
+            if (
+                not bindable
+                and default is not None
+                and (near := self._command(name))
+                and near.written == default.written
+            ):
                 kept.append(name)
                 differs.append(near.differs)
                 continue
@@ -233,7 +242,8 @@ class _Job:
         for name, outcome in written.items():
             groups.setdefault(outcome, []).append(name)
         bindings = [
-            Binding(trigger, outcome, Place("port"), "port", self.target.where(names)) for outcome, names in groups.items()
+            Binding(trigger, outcome, Place("port"), "port", self.target.where(names))
+            for outcome, names in groups.items()
         ]
         return entry, bindings
 
@@ -277,7 +287,9 @@ class _Job:
         table = self.defaults.get(place)
         if table is None:
             return None
-        return next((row.binding for row in table.rows if self.space.both(row.states, self.nodes[section]) != NEVER), None)
+        return next(
+            (row.binding for row in table.rows if self.space.both(row.states, self.nodes[section]) != NEVER), None
+        )
 
     def _lost(self, why: str) -> tuple[Entry, list[Binding]]:
         return Entry(self.binding, "lost", why), []

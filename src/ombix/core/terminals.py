@@ -2,7 +2,20 @@
 
 from dataclasses import dataclass, field
 
-from ombix.core.keys import ALT, ALTGR, CTRL, META, SHIFT, Chord, Trigger, is_mouse, is_place, is_tap, parse, write_chord
+from ombix.core.keys import (
+    ALT,
+    ALTGR,
+    CTRL,
+    META,
+    SHIFT,
+    Chord,
+    Trigger,
+    is_mouse,
+    is_place,
+    is_tap,
+    parse,
+    write_chord,
+)
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +58,9 @@ class Terminal:
         if chord in self.chords:
             return self.chords[chord].encode()
         if key in self.modified and modifiers:
-            number = 1 + (1 if modifiers & SHIFT else 0) + (2 if modifiers & ALT else 0) + (4 if modifiers & CTRL else 0)
+            number = (
+                1 + (1 if modifiers & SHIFT else 0) + (2 if modifiers & ALT else 0) + (4 if modifiers & CTRL else 0)
+            )
             return self.modified[key].replace("{m}", str(number)).encode()
         if modifiers & ALT:
             rest = self.send_chord(Chord(modifiers & ~ALT, key))
@@ -60,15 +75,14 @@ class Terminal:
             return f"a terminal has no code for {name}"
         return (key.upper() if modifiers & SHIFT else key).encode()
 
-
     def canonical(self, trigger: Trigger) -> Trigger:
-        """The trigger that stands for all those which arrive as the same bytes; one that is not sent stands for itself."""
+        """The trigger that stands for all those which arrive as the same bytes; others stand for themselves."""
         return tuple(self._canonical(chord) for chord in trigger)
 
     def _canonical(self, chord: Chord) -> Chord:
         known = self._standing.get(chord)
         if known is None:
-            modifiers, key = chord
+            modifiers, _key = chord
             sent = self.send_chord(chord)
             if isinstance(sent, str):
                 known = chord

@@ -1,8 +1,11 @@
 """The shape of an editor's description: what the TOML files in its folder may hold."""
 
-from typing import Any
+from typing import Any, TypeVar
 
 import msgspec
+
+
+Shape = TypeVar("Shape")
 
 
 class Form(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -110,9 +113,9 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 class Command(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
     """A row of `commands.toml`. Either `action`, or `only`: what a command does that no other editor has.
 
-    `differs` says how the command's work differs from the action's; `sections` where it exists (none named: everywhere);
-`read` marks a command that is read as the action while another one is written
-    for it, `fixed` one that only fixed default keys run.
+        `differs` says how the command's work differs from the action's; `sections` where it exists (none named:
+    everywhere); `read` marks a command that is read as the action while another one is written for it, `fixed` one
+    that only fixed default keys run.
     """
 
     action: str = ""
@@ -156,6 +159,6 @@ class CommandFile(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     composition: dict[str, Composition] = {}
 
 
-def convert(table: Any, kind: type) -> Any:
+def convert(table: Any, kind: type[Shape]) -> Shape:
     """The table as one of the shapes above. Raises msgspec.ValidationError, whose text names the key."""
     return msgspec.convert(table, kind)

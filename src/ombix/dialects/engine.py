@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from pathlib import Path
 from types import ModuleType
+from typing import TypeVar
 
 import msgspec
 
@@ -33,6 +34,8 @@ from ombix.core.keys import Chord, Trigger, parse, write
 from ombix.dialects.description import Command, CommandFile, Composition, Defaults, Description, convert
 from ombix.dialects.formats import Heading, Statement
 from ombix.dialects.spelling import Spelling
+
+_Shape = TypeVar("_Shape")
 
 _FOLDER = Path(__file__).parent
 _FUNCTION = re.compile(r"\{\{\}|\{([^{}]*)\}")
@@ -117,9 +120,15 @@ class Dialect:
                     raise ValueError(f"{self.name}: unknown command in the defaults: {command}")
                 layer.bindings.append(
                     Binding(
-                        parse(keys), outcome, place, layer.name, where, frozenset(group.platforms), written=command,
+                        parse(keys),
+                        outcome,
+                        place,
+                        layer.name,
+                        where,
+                        frozenset(group.platforms),
+                        written=command,
                         fixed=group.fixed,
-                    )  # fmt: skip
+                    )
                 )
         return layer
 
@@ -267,9 +276,7 @@ class Dialect:
                 return [section for section in sections if section in existing]
             return list(self.sections_of(row))
         if name not in sections:
-            raise InputError(
-                f"{self.name} has no section {name}", did_you_mean(name, list(sections)), statement.place
-            )
+            raise InputError(f"{self.name} has no section {name}", did_you_mean(name, list(sections)), statement.place)
         if row is not None and name not in self.sections_of(row):
             raise InputError(f"{self.name} refuses this: {statement.command} does not exist in {name}", "")
         return [name]
@@ -307,9 +314,7 @@ class Dialect:
             items.extend(groups[title])
         return str(self._format.write(items, self.description))
 
-    def _statements(
-        self, binding: Binding, layer: Layer, space: Space, catalogue: Catalogue
-    ) -> list[Statement]:
+    def _statements(self, binding: Binding, layer: Layer, space: Space, catalogue: Catalogue) -> list[Statement]:
         key = self.spelling.write(binding.trigger)
         if key is None:
             raise InputError(self.spelling.why_not(binding.trigger, self.name), place=binding.place)
@@ -343,10 +348,10 @@ class Dialect:
             is_string = bool(syntax.function_in_string) and outcome.command not in self.commands
             return "bind", outcome.command, is_string
         macro = layer.macros[outcome.macro]
-        command = self.macro_text(macro.steps)
-        if command is None:
+        text = self.macro_text(macro.steps)
+        if text is None:
             raise InputError(f"{self.name} cannot write the macro {macro.name}", place=binding.place)
-        return "bind", command, bool(syntax.function_in_string)
+        return "bind", text, bool(syntax.function_in_string)
 
     def macro_text(self, steps: Sequence[Step]) -> str | None:
         """The steps as one command of this editor, or None where it cannot express them."""
@@ -398,9 +403,7 @@ def folder(name: str) -> Path:
 def dialect(name: str) -> Dialect:
     """The editor called `name`. Raises InputError with the nearest names."""
     if name not in known():
-        raise InputError(
-            f"unknown editor: {name}", did_you_mean(name, known()) or f"Ombix knows {', '.join(known())}."
-        )
+        raise InputError(f"unknown editor: {name}", did_you_mean(name, known()) or f"Ombix knows {', '.join(known())}.")
     home = folder(name)
     return Dialect(
         _load(home / "dialect.toml", Description),
@@ -409,7 +412,7 @@ def dialect(name: str) -> Dialect:
     )
 
 
-def _load(path: Path, kind: type) -> "Description | CommandFile | Defaults":  # type: ignore[misc]
+def _load(path: Path, kind: type[_Shape]) -> _Shape:
     try:
         with path.open("rb") as file:
             return convert(tomllib.load(file), kind)

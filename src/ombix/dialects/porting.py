@@ -1,4 +1,4 @@
-"""Porting into an editor that has a description: its means, the file, and the check that the file holds what it should."""
+"""Porting into an editor that has a description: its means, the file, and the check that it holds what it should."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
@@ -87,7 +87,12 @@ def port_keymap(
     default_bindings = Keymap([target.default_layer]).in_force(platform)
     defaults = tables(narrowed(default_bindings, terminal), space, catalogue, target.policy)
     result = port(
-        list(source_tables.values()), keymap.macros, DialectMeans(target), defaults, terminal.canonical, space,
+        list(source_tables.values()),
+        keymap.macros,
+        DialectMeans(target),
+        defaults,
+        terminal.canonical,
+        space,
         source.differs if source is not None and source.name != target.name else lambda binding: "",
     )
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]

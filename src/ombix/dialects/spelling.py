@@ -132,4 +132,3 @@ def _members(form: Form, names: dict[str, str]) -> list[tuple[Chord, list[str]]]
         ]
         result.append((chord, spellings))
     return result
-

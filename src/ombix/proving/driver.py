@@ -108,7 +108,10 @@ class _Session:
             if self._ended:
                 return Pressed(None, "the editor ended without saving")
             self._read(0.01)
-        return Pressed(None, f"the text was not saved within {SAVE_SECONDS:.0f} seconds; the screen ended with: {self._last_line()}")
+        return Pressed(
+            None,
+            f"the text was not saved within {SAVE_SECONDS:.0f} seconds; the screen ended with: {self._last_line()}",
+        )
 
     def _wait_until_ready(self) -> str:
         deadline = time.monotonic() + START_SECONDS

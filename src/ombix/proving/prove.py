@@ -23,7 +23,7 @@ _WORKERS = 4
 
 @dataclass(frozen=True, slots=True)
 class Proof:
-    """What pressing one trigger showed. With `differs`, `expected` and `found` are the texts with the marker in them."""
+    """What pressing one trigger showed. With `differs`, `expected` and `found` are texts with the marker in them."""
 
     trigger: Trigger
     action: str
@@ -59,8 +59,8 @@ def prove(
 ) -> list[Proof]:  # fmt: skip
     """Press each claim's trigger in the editor with `config` as its only configuration.
 
-    `tables` are the decisions that hold with this configuration, by canonical trigger; they tell which keys save, select
-    and paste. `over_text` is the set of states in which the keys go to the text.
+    `tables` are the decisions that hold with this configuration, by canonical trigger; they tell which keys save,
+    select and paste. `over_text` is the set of states in which the keys go to the text.
     """
     program = dialect.description.program
     assert program is not None

@@ -67,7 +67,10 @@ def table_rows(
     count = max(len(row) for row in cells)
     titles = [Cell(text, "quiet") for text in head]
     everything = [titles, *cells] if titles else cells
-    widths = [max((width_of(row[column].text) for row in everything if column < len(row)), default=0) for column in range(count)]
+    widths = [
+        max((width_of(row[column].text) for row in everything if column < len(row)), default=0)
+        for column in range(count)
+    ]
     excess = indent + sum(widths) + 2 * (count - 1) - paper.width
     while excess > 0:
         widest = max(range(count), key=lambda column: widths[column])

@@ -351,7 +351,9 @@ def _clear(page: Page, habits: Habits) -> Page:
 def insert(page: Page, text: str) -> Page:
     """The page with `text` in place of the selection, the cursor behind it."""
     start, end = page.selection
-    return replace(page, text=page.text[:start] + text + page.text[end:], cursor=start + len(text), anchor=None, marking=False)
+    return replace(
+        page, text=page.text[:start] + text + page.text[end:], cursor=start + len(text), anchor=None, marking=False
+    )
 
 
 def _delete_to(move: Move) -> Effect:
@@ -469,7 +471,9 @@ def _map_lines(page: Page, change: Callable[[str], str]) -> Page:
             new_anchor += max(grown, first - anchor)
         offset += len(line) + 1
         pieces.append(changed)
-    return replace(page, text=page.text[:start] + "\n".join(pieces) + page.text[end:], cursor=new_cursor, anchor=new_anchor)
+    return replace(
+        page, text=page.text[:start] + "\n".join(pieces) + page.text[end:], cursor=new_cursor, anchor=new_anchor
+    )
 
 
 @_effect("line.delete")
@@ -497,7 +501,9 @@ def _move_up(page: Page, habits: Habits) -> Page:
     above = line_start(page.text, start - 1)
     text = page.text[:above] + page.text[start:end] + "\n" + page.text[above : start - 1] + page.text[end:]
     shift = start - above
-    return replace(page, text=text, cursor=page.cursor - shift, anchor=None if page.anchor is None else page.anchor - shift)
+    return replace(
+        page, text=text, cursor=page.cursor - shift, anchor=None if page.anchor is None else page.anchor - shift
+    )
 
 
 @_effect("line.move-down")
@@ -508,7 +514,9 @@ def _move_down(page: Page, habits: Habits) -> Page:
     below = line_end(page.text, end + 1)
     text = page.text[:start] + page.text[end + 1 : below] + "\n" + page.text[start:end] + page.text[below:]
     shift = below - end
-    return replace(page, text=text, cursor=page.cursor + shift, anchor=None if page.anchor is None else page.anchor + shift)
+    return replace(
+        page, text=text, cursor=page.cursor + shift, anchor=None if page.anchor is None else page.anchor + shift
+    )
 
 
 def _indented(line: str, habits: Habits) -> str:
@@ -560,6 +568,9 @@ def _comment(page: Page, habits: Habits) -> Page:
     lines = [line for line in page.text[start:end].split("\n") if line.strip()]
     if lines and all(line.startswith(mark) for line in lines):
         return _map_lines(
-            page, lambda line: line.removeprefix(habits.comment) if line.startswith(habits.comment) else line.removeprefix(mark)
+            page,
+            lambda line: (
+                line.removeprefix(habits.comment) if line.startswith(habits.comment) else line.removeprefix(mark)
+            ),
         )
     return _map_lines(page, lambda line: habits.comment + line if line.strip() else line)

@@ -69,7 +69,9 @@ def add_layer(path: Path, name: str) -> str:
         layers = tomlkit.array()
         layers.append(name)
         before = [key for key in document if key != "editor"]
-        position = document.body.index(next(pair for pair in document.body if pair[0] is not None and pair[0].key == before[-1]))
+        position = document.body.index(
+            next(pair for pair in document.body if pair[0] is not None and pair[0].key == before[-1])
+        )
         document._insert_at(position + 1, "layers", layers)  # tomlkit has no public way to put a key in the middle
     else:
         layers.append(name)

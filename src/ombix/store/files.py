@@ -42,9 +42,7 @@ def read_text(path: Path) -> str:
     except UnicodeDecodeError as error:
         line = data.count(b"\n", 0, error.start) + 1
         column = error.start - data.rfind(b"\n", 0, error.start)
-        raise InputError(
-            "the file is not UTF-8 text", "Save it as UTF-8.", Place(str(path), line, column)
-        ) from None
+        raise InputError("the file is not UTF-8 text", "Save it as UTF-8.", Place(str(path), line, column)) from None
     if "\0" in text:
         position = text.index("\0")
         line = text.count("\n", 0, position) + 1

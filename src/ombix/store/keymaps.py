@@ -6,7 +6,22 @@ from typing import Any
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import Facts, Space
 from ombix.core.errors import InputError, NotationError, did_you_mean
-from ombix.core.keymap import Binding, Do, Kept, Keymap, Layer, Macro, Nothing, Only, Outcome, Play, Press, Removal, Step, Type
+from ombix.core.keymap import (
+    Binding,
+    Do,
+    Kept,
+    Keymap,
+    Layer,
+    Macro,
+    Nothing,
+    Only,
+    Outcome,
+    Play,
+    Press,
+    Removal,
+    Step,
+    Type,
+)
 from ombix.core.keys import Trigger, parse, variables, write
 from ombix.store.files import read_text
 from ombix.store.toml import Document
@@ -103,7 +118,11 @@ class _Reader:
         if not isinstance(kept, list):
             raise self.document.error("kept takes a list of tables", "Write [[kept]].", "kept")
         for index, row in enumerate(kept):
-            if not isinstance(row, dict) or not isinstance(row.get("editor"), str) or not isinstance(row.get("text"), str):
+            if (
+                not isinstance(row, dict)
+                or not isinstance(row.get("editor"), str)
+                or not isinstance(row.get("text"), str)
+            ):
                 raise self.document.error("a kept piece has an editor and a text", "", "kept", str(index))
             self.layer.kept.append(
                 Kept(row["editor"], row["text"], self.document.place("kept", str(index)), str(row.get("reason", "")))
@@ -115,7 +134,9 @@ class _Reader:
             if not isinstance(text, str):
                 raise self.document.error(f"the condition {name} is not a text", "", "where", name)
             if name in self.facts.by_name:
-                raise self.document.error(f"{name} is a fact already", "Give the condition another name.", "where", name)
+                raise self.document.error(
+                    f"{name} is a fact already", "Give the condition another name.", "where", name
+                )
             self.layer.conditions[name] = text
         for name, text in table.items():
             self._check_condition(text, "where", name)
@@ -249,9 +270,7 @@ class _Reader:
         try:
             return parse(text)
         except NotationError as error:
-            raise self.document.error_in_text(
-                error.what, error.advice, text, error.start, error.end, *path
-            ) from None
+            raise self.document.error_in_text(error.what, error.advice, text, error.start, error.end, *path) from None
 
     def _texts(self, value: Any, path: tuple[str, ...]) -> list[str]:
         texts = value if isinstance(value, list) else [value]

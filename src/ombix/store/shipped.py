@@ -67,7 +67,10 @@ def platform_table(name: str) -> dict[str, Any]:
 
 def files() -> list[str]:
     """The data files that look-ups depend on."""
-    return [str(path) for path in sorted([*DATA.glob("*.toml"), *DATA.glob("actions/*.toml"), *DATA.glob("platforms/*.toml")])]
+    return [
+        str(path)
+        for path in sorted([*DATA.glob("*.toml"), *DATA.glob("actions/*.toml"), *DATA.glob("platforms/*.toml")])
+    ]
 
 
 def _names(folder: str) -> list[str]:

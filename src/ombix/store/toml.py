@@ -9,7 +9,9 @@ from ombix.core.errors import InputError, Place
 Path = tuple[str, ...]
 
 _AT = re.compile(r"(.*?)\s*\(at (?:line (\d+), column (\d+)|end of document)\)$", re.DOTALL)
-_SIMPLE = re.compile(r"""\s*([A-Za-z0-9_-]+|"[^"\\]*")\s*=\s*(?:"[^"\\]*"|true|false|\d+|\[[^\[\]"'{#]*\])?\s*(?:#.*)?$""")
+_SIMPLE = re.compile(
+    r"""\s*([A-Za-z0-9_-]+|"[^"\\]*")\s*=\s*(?:"[^"\\]*"|true|false|\d+|\[[^\[\]"'{#]*\])?\s*(?:#.*)?$"""
+)
 _KEY_PART = re.compile(r"""\s*([A-Za-z0-9_-]+|"(?:[^"\\]|\\.)*"|'[^']*')\s*""")
 
 
@@ -69,9 +71,7 @@ class Document:
         else:
             line = self.text.rstrip("\n").count("\n") + 1
             column = len(self.line(line)) + 1
-        return InputError(
-            f"this is not TOML: {what}", "", Place(self.file, line, column), self.line(line)
-        )
+        return InputError(f"this is not TOML: {what}", "", Place(self.file, line, column), self.line(line))
 
 
 def _scan(text: str) -> dict[Path, tuple[int, int]]:

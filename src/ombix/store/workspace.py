@@ -102,9 +102,7 @@ def load(path: Path) -> Workspace:
         if not isinstance(table.get(key, ""), str):
             raise document.error(f"{key} takes a name", "", key)
     _check_platform(document, table.get("platform", ""), "platform")
-    return Workspace(
-        path, table["keymap"], tuple(layers), table.get("platform", ""), table.get("layout", ""), editors
-    )
+    return Workspace(path, table["keymap"], tuple(layers), table.get("platform", ""), table.get("layout", ""), editors)
 
 
 def _editor(document: Document, name: str, row: Any) -> Editor:

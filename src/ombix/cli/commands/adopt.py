@@ -63,7 +63,8 @@ def _print(environment: Environment, reading: Reading, everything: bool) -> None
     kept = sum(1 for line in reading.account if line.is_kept)
     replaced = len(reading.account) - bound - kept
     environment.out(
-        f"{len(reading.account)} statements: {bound} bindings, {replaced} replaced or without effect, {kept} kept as they are"
+        f"{len(reading.account)} statements: {bound} bindings, {replaced} replaced or without effect, "
+        f"{kept} kept as they are"
     )
     lines = [line for line in reading.account if everything or line.is_kept or "→" not in line.became]
     rows: list[list[Cell | str]] = [

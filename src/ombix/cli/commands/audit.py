@@ -27,7 +27,9 @@ def run(
     known = rules()
     for name in [*(rule or []), *([explain] if explain else [])]:
         if name not in known:
-            raise InputError(f"unknown rule: {name}", did_you_mean(name, list(known)) or f"Rules are {', '.join(known)}.")
+            raise InputError(
+                f"unknown rule: {name}", did_you_mean(name, list(known)) or f"Rules are {', '.join(known)}."
+            )
     if explain:
         _explain(environment, known[explain], json)
         return Status.FINE
@@ -56,7 +58,9 @@ def _print(environment: Environment, findings: list[Finding], here: Stand, rule_
         environment.out(*wrap(f"when {_states(finding, here)}", paper, 2), *wrap(finding.mend, paper, 2), "")
     bindings = len(here.bindings)
     noun = "finding" if len(findings) == 1 else "findings"
-    environment.out(f"{len(findings)} {noun} in {bindings} bindings on {here.setting.platform.title}, by {rule_count} rules")
+    environment.out(
+        f"{len(findings)} {noun} in {bindings} bindings on {here.setting.platform.title}, by {rule_count} rules"
+    )
 
 
 def _states(finding: Finding, here: Stand) -> str:

@@ -27,7 +27,9 @@ STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
 
 def run(
     context: typer.Context,
-    folder: Path | None = typer.Option(None, "--folder", metavar="FOLDER", help="Copy to this new folder, and leave it there."),
+    folder: Path | None = typer.Option(
+        None, "--folder", metavar="FOLDER", help="Copy to this new folder, and leave it there."
+    ),
 ) -> Status:
     """Walk through the whole job on demo data, in a temporary folder."""
     environment = environment_of(context)

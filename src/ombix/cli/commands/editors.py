@@ -27,8 +27,13 @@ def run(
     elif name:
         _one(environment, chosen[0], commands, keys)
     else:
-        rows = [
-            [Cell(one.name, "strong"), one.description.version, *(str(number) for number in _numbers(one)), _installed(one)]
+        rows: list[list[Cell | str]] = [
+            [
+                Cell(one.name, "strong"),
+                one.description.version,
+                *(str(number) for number in _numbers(one)),
+                _installed(one),
+            ]
             for one in chosen
         ]
         head = ("editor", "version", "sections", "chords", "in a row", "commands", "default keys", "installed")
@@ -54,7 +59,7 @@ def _installed(one: Dialect) -> str:
 
 def _one(environment: Environment, one: Dialect, commands: bool, keys: bool) -> None:
     paper, description = environment.paper, one.description
-    sections, chords, longest, documented, defaults = _numbers(one)
+    _sections, chords, longest, documented, defaults = _numbers(one)
     mapped = sum(1 for row in one.commands.values() if row.action and row.documented)
     environment.out(f"{paper.style(description.title, 'strong')} {description.version}")
     facts: list[list[Cell | str]] = [
@@ -77,7 +82,7 @@ def _one(environment: Environment, one: Dialect, commands: bool, keys: bool) -> 
             rows.append([Cell(command, "strong"), meaning + (f" ({row.differs})" if row.differs else "")])
         environment.out("", *table(rows, paper, ("command", "action"), 2))
     if keys:
-        bound = [
+        bound: list[list[Cell | str]] = [
             [Cell(write(one_binding.trigger), "key"), str(one_binding.outcome), Cell(one_binding.where, "quiet")]
             for one_binding in one.default_layer.bindings
         ]
@@ -88,7 +93,7 @@ _FORMATS = {"json": "JSON with comments", "lines": "line by line"}
 
 
 def _document(one: Dialect) -> dict[str, object]:
-    sections, chords, longest, documented, defaults = _numbers(one)
+    _sections, chords, longest, documented, defaults = _numbers(one)
     return {
         "name": one.name, "version": one.description.version, "file": one.description.file.name,
         "sections": one.description.sections, "chords": chords, "longest_sequence": longest,

@@ -5,9 +5,9 @@ import typer
 from ombix.cli.environment import Status, environment_of
 from ombix.cli.options import EditorOption, JsonOption, PlatformOption, WorkspaceOption
 from ombix.cli.quick import actions
-from ombix.core.searching import search
 from ombix.core.keys import parse
 from ombix.core.platforms import platform
+from ombix.core.searching import search
 from ombix.report.plain import Cell, table
 
 
@@ -43,7 +43,9 @@ def run(
         return Status.FOUND
     lines: list[list[Cell | str]] = []
     for _score, name in found:
-        keys = [here.show(parse(text)) + (f" when {where}" if where != "always" else "") for text, where in rows[name][4]]
+        keys = [
+            here.show(parse(text)) + (f" when {where}" if where != "always" else "") for text, where in rows[name][4]
+        ]
         shown = ", ".join(dict.fromkeys(keys))
         lines.append([Cell(shown or "no keys", "key" if shown else "quiet"), rows[name][1], Cell(name, "quiet")])
     environment.out(*table(lines, environment.paper, ("keys", "what it does", "action")))

@@ -20,7 +20,9 @@ def run(
     context: typer.Context,
     to: ToOption,
     source: FromOption = "",
-    output: Path | None = typer.Option(None, "--output", metavar="FILE", help="Where to write; without it, ported/NAME/."),
+    output: Path | None = typer.Option(
+        None, "--output", metavar="FILE", help="Where to write; without it, ported/NAME/."
+    ),
     everything: bool = typer.Option(False, "--all", help="Show the exact ones as well."),
     on: PlatformOption = "",
     workspace: WorkspaceOption = None,
@@ -72,7 +74,11 @@ def _print(environment: Environment, file: PortedFile, source: str, to: str, eve
     if displaced:
         environment.out(f"Keys taken from {to}'s defaults")
         rows = [
-            [Cell(write(entry.trigger or entry.source.trigger), "key"), f"was {_was(entry)}", f"now {entry.source.outcome}"]
+            [
+                Cell(write(entry.trigger or entry.source.trigger), "key"),
+                f"was {_was(entry)}",
+                f"now {entry.source.outcome}",
+            ]
             for entry in displaced
         ]
         environment.out(*table(rows, paper, indent=2), "")
@@ -99,5 +105,3 @@ def _document(file: PortedFile, path: Path, source: str) -> dict[str, object]:
             for entry in file.entries
         ],
     }  # fmt: skip
-
-

@@ -25,10 +25,14 @@ def run(
     context: typer.Context,
     to: ToOption,
     source: FromOption = "",
-    file: Path | None = typer.Option(None, "--file", metavar="FILE", help="Press with this file instead of the ported one."),
+    file: Path | None = typer.Option(
+        None, "--file", metavar="FILE", help="Press with this file instead of the ported one."
+    ),
     on: PlatformOption = "",
     workspace: WorkspaceOption = None,
-    everything: bool = typer.Option(False, "--all", help="Show those that agree and those that cannot be checked as well."),
+    everything: bool = typer.Option(
+        False, "--all", help="Show those that agree and those that cannot be checked as well."
+    ),
     json: JsonOption = False,
 ) -> Status:
     """Press the ported keys in the real editor, and compare what happened with what should."""
@@ -100,7 +104,9 @@ def _print(environment: Environment, work: Work, proofs: list[tuple[Entry, Proof
     )
     rows: list[list[Cell | str]] = []
     for verdict in ("exact", "adapted"):
-        counts = [sum(1 for entry, proof in proofs if entry.verdict == verdict and proof.result == one) for one in _STYLES]
+        counts = [
+            sum(1 for entry, proof in proofs if entry.verdict == verdict and proof.result == one) for one in _STYLES
+        ]
         rows.append([verdict, *(str(count) for count in counts)])
     environment.out(*table(rows, paper, ("verdict", *_STYLES), 2))
     for entry, proof in proofs:
@@ -109,7 +115,9 @@ def _print(environment: Environment, work: Work, proofs: list[tuple[Entry, Proof
             environment.out("")
             text = f"{write(proof.trigger)}, {entry.verdict}: {proof.action} differs{as_said}"
             environment.out(*table([[Cell(text, "bad" if entry.verdict == "exact" else "warn")]], paper))
-            environment.out(*table([["expected", _shown(proof.expected)], ["found", _shown(proof.found)]], paper, indent=2))
+            environment.out(
+                *table([["expected", _shown(proof.expected)], ["found", _shown(proof.found)]], paper, indent=2)
+            )
     if everything:
         lines: list[list[Cell | str]] = [
             [
@@ -122,8 +130,8 @@ def _print(environment: Environment, work: Work, proofs: list[tuple[Entry, Proof
     as_said = sum(1 for entry, proof in proofs if entry.verdict == "adapted" and proof.result == "differs")
     if as_said and not everything:
         environment.out("", f"{as_said} adapted ones differ, as their verdicts say. To see how: --all")
-    wrong = sum(1 for entry, proof in proofs if entry.verdict == "exact" and proof.result == "differs")
-    environment.out(f"{wrong} exact ones differ." if wrong else "No exact one differs.")
+    count = sum(1 for entry, proof in proofs if entry.verdict == "exact" and proof.result == "differs")
+    environment.out(f"{count} exact ones differ." if count else "No exact one differs.")
 
 
 def _shown(text: str) -> str:
@@ -137,7 +145,9 @@ def _document(work: Work, proofs: list[tuple[Entry, Proof]]) -> dict[str, object
         "version": work.target.description.version,
         "from": work.source_name,
         "counts": {result: sum(1 for _entry, proof in proofs if proof.result == result) for result in _STYLES},
-        "exact_that_differ": sum(1 for entry, proof in proofs if entry.verdict == "exact" and proof.result == "differs"),
+        "exact_that_differ": sum(
+            1 for entry, proof in proofs if entry.verdict == "exact" and proof.result == "differs"
+        ),
         "keys": [
             {
                 "keys": write(proof.trigger), "action": proof.action, "verdict": entry.verdict, "result": proof.result,

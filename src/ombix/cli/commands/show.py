@@ -47,7 +47,9 @@ def run(
     for row in rows:
         groups.setdefault(group(row), []).append(row)
     order = [*here.catalogue.domains.values()]
-    names = sorted(groups, key=lambda name: order.index(name) if name in order else len(order)) if by == "work" else groups
+    names = (
+        sorted(groups, key=lambda name: order.index(name) if name in order else len(order)) if by == "work" else groups
+    )
     lines: list[list[Cell | str]] = []
     starts: dict[int, str] = {}
     has_defaults = bool(editor)

@@ -70,16 +70,15 @@ def _print(
     shown = here.show_with_portable(trigger)
     if rows:
         environment.out(f"{paper.style(shown, 'key')} on {here.title}")
-        lines = [
-            [Cell(_state(when)), Cell(title, "strong"), Cell(does, "quiet")]
-            for when, does, title, *_rest in rows
-        ]
+        lines = [[Cell(_state(when)), Cell(title, "strong"), Cell(does, "quiet")] for when, does, title, *_rest in rows]
         environment.out(*table(lines, paper, ("when", "does", ""), 2))
         for _when, does, _title, kind, file, line, column, layer, why, beaten in rows:
             reason = f"{does} is bound in {_place(environment, file, line, column)}"
             reason += f" (layer {layer})." if line else "."
             if kind == "nothing":
-                reason = f"The keys are taken away in {_place(environment, file, line, column)}" + (f": {why}." if why else ".")
+                reason = f"The keys are taken away in {_place(environment, file, line, column)}" + (
+                    f": {why}." if why else "."
+                )
             environment.out(*table([[reason]], paper, indent=2))
             for other, *place in beaten:
                 text = f"It beats {other} in {_place(environment, *place)}, which comes first and so loses."

@@ -164,9 +164,8 @@ class _Reader:
                 stack.append(token)
                 if len(stack) > _MAX_DEPTH:
                     self.fail(f"more than {_MAX_DEPTH} levels of nesting", position, 1)
-            elif token in ("}", "]"):
-                if stack.pop() != ("{" if token == "}" else "["):
-                    self.fail(f"{token} closes nothing here", position, 1)
+            elif token in ("}", "]") and stack.pop() != ("{" if token == "}" else "["):
+                self.fail(f"{token} closes nothing here", position, 1)
         return position + 1
 
     def _name(self, kind: str, token: str, position: int) -> str:

@@ -66,7 +66,7 @@ def _written(item: Statement, description: Description) -> str:
     for form in description.file.lines:
         if form.means == item.kind and ("{string}" in form.pattern) == item.is_string:
             parts = {"key": item.key, "command": item.command, "string": item.command, "section": item.section}
-            return _VARIABLE.sub(lambda match: parts[match[1]], form.pattern)
+            return _VARIABLE.sub(lambda match, parts=parts: parts[match[1]], form.pattern)  # type: ignore[misc]
     raise ValueError(f"{description.name} has no form for {item}")
 
 
