@@ -242,7 +242,12 @@ class Space:
             return "never"
         if node == self.possible:
             return "always"
-        candidates = [self._write(self._simplify(a, self.possible))]
+        fewest = node
+        for fact in self.facts.facts:  # a fact that the others imply need not be said
+            rest = self.without(fewest, [fact.name])
+            if rest != fewest and self.both(rest, self.possible) == node:
+                fewest = rest
+        candidates = [self._write(self._simplify(one, self.possible)) for one in (a, fewest)]
         if a != node:
             candidates.append(self._write(node))
         opposite = self._write(self._simplify(self.negate(a), self.possible))
@@ -354,26 +359,29 @@ class Space:
 
     def named(self, name: str) -> int:
         """The node of a condition with a name. Raises NotationError when its definition goes round in a circle."""
-        node = self._named_nodes.get(name)
-        if node is None:
-            if name in self._resolving:
-                circle = " → ".join([*self._resolving[self._resolving.index(name) :], name])
-                raise NotationError(
-                    f"conditions are defined by each other: {circle}", self._named[name], 0, len(self._named[name]),
-                    "Write one of them out.",
-                )  # fmt: skip
-            if len(self._resolving) > 200:
-                raise NotationError(
-                    "conditions with names are nested more than 200 deep", self._named[name], 0,
-                    len(self._named[name]), "Define the inner ones first, or write them out.",
-                )  # fmt: skip
+        known = self._named_nodes.get(name)
+        if known is not None:
+            return known
+        if self._resolving:  # found inside another definition, which is read again when this one is known
+            raise _Needs(name)
+        try:
             self._resolving.append(name)
-            try:
-                node = self.parse(self._named[name])
-            finally:
-                self._resolving.pop()
-            self._named_nodes[name] = node
-        return node
+            while self._resolving:
+                current = self._resolving[-1]
+                try:
+                    self._named_nodes[current] = self.parse(self._named[current])
+                    self._resolving.pop()
+                except _Needs as needs:
+                    if needs.name in self._resolving:
+                        circle = " → ".join([*self._resolving[self._resolving.index(needs.name) :], needs.name])
+                        text = self._named[current]
+                        raise NotationError(
+                            f"conditions are defined by each other: {circle}", text, 0, len(text), "Write one of them out."
+                        ) from None
+                    self._resolving.append(needs.name)
+        finally:
+            self._resolving.clear()
+        return self._named_nodes[name]
 
     def has_name(self, name: str) -> bool:
         """Whether a condition has this name."""
@@ -382,6 +390,14 @@ class Space:
     def names(self) -> list[str]:
         """All names that may stand in a condition: of facts and of conditions."""
         return [*self.facts.by_name, *self._named]
+
+
+class _Needs(Exception):
+    """A condition with a name that has to be read first."""
+
+    def __init__(self, name: str) -> None:
+        super().__init__(name)
+        self.name = name
 
 
 _TOKEN = re.compile(r"\s*(?:([A-Za-z0-9_][A-Za-z0-9_.+#-]*)|([(),])|(\S))")

@@ -1,6 +1,6 @@
 """Finding actions by words: people forget names, not intentions."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from typing import Any
 
 
@@ -44,7 +44,9 @@ def search(entries: Iterable[Sequence[Any]], wanted: str, most: int = 12) -> lis
         # What is wanted names a small part of a long title: a shorter one is nearer.
         score -= 0.6 * len(title_words)
         if len(words) == 1 and 2 <= len(joined) <= 5:
-            initials = {"".join(word[0] for word in part) for part in (name_words[1:], title_words, *phrases) if part}
+            texts = (title, *everyday)
+            initials = {"".join(word[0] for word in _words(text, ())) for text in texts}
+            initials |= {"".join(word[0] for word in part) for part in (name_words[1:], title_words) if part}
             if joined in initials:
                 score = max(score, 80.0)
         if score >= 38:
@@ -58,6 +60,6 @@ def search(entries: Iterable[Sequence[Any]], wanted: str, most: int = 12) -> lis
 _FILLERS = frozenset({"a", "an", "the", "to", "do", "i", "how", "of", "my", "this", "that", "it", "in", "is", "for"})
 
 
-def _words(text: str) -> list[str]:
+def _words(text: str, fillers: Collection[str] = _FILLERS) -> list[str]:
     words = "".join(char.lower() if char.isalnum() else " " for char in text).split()
-    return [word for word in words if word not in _FILLERS] or words
+    return [word for word in words if word not in fillers] or words

@@ -4,7 +4,6 @@ from typing import Any, TypeVar
 
 import msgspec
 
-
 Shape = TypeVar("Shape")
 
 

@@ -1,6 +1,7 @@
 """Starts a real editor in a pseudo-terminal with nothing but a given file as its configuration, and presses keys."""
 
 import contextlib
+import importlib.util
 import os
 import re
 import shutil
@@ -36,6 +37,8 @@ def is_installed(program: Program) -> bool:
 
 def require(program: Program) -> None:
     """Raise OutsideError when the editor is not installed."""
+    if importlib.util.find_spec("pexpect") is None or importlib.util.find_spec("pyte") is None:
+        raise OutsideError("pressing keys needs two more packages", "Install them with: pip install 'ombix[prove]'")
     if not is_installed(program):
         raise OutsideError(
             f"{program.command[0]} is not installed, so nothing can be pressed in it",

@@ -127,11 +127,11 @@ def _print(environment: Environment, work: Work, proofs: list[tuple[Entry, Proof
             for _entry, proof in sorted(proofs, key=lambda pair: list(_STYLES).index(pair[1].result))
         ]  # fmt: skip
         environment.out("", *table(lines, paper, ("result", "keys", "action", "")))
-    as_said = sum(1 for entry, proof in proofs if entry.verdict == "adapted" and proof.result == "differs")
-    if as_said and not everything:
-        environment.out("", f"{as_said} adapted ones differ, as their verdicts say. To see how: --all")
-    count = sum(1 for entry, proof in proofs if entry.verdict == "exact" and proof.result == "differs")
-    environment.out(f"{count} exact ones differ." if count else "No exact one differs.")
+    adapted = sum(1 for entry, proof in proofs if entry.verdict == "adapted" and proof.result == "differs")
+    if adapted and not everything:
+        environment.out("", f"{adapted} adapted ones differ, as their verdicts say. To see how: --all")
+    exact = sum(1 for entry, proof in proofs if entry.verdict == "exact" and proof.result == "differs")
+    environment.out(f"{exact} exact ones differ." if exact else "No exact one differs.")
 
 
 def _shown(text: str) -> str:

@@ -1,0 +1,21 @@
+"""Fixtures that several tests use."""
+
+import shutil
+from pathlib import Path
+
+import pytest
+from hypothesis import settings
+
+from ombix.store.shipped import DATA
+
+# Examples are the same from run to run; a machine under load must not fail a property by its clock.
+settings.register_profile("ombix", deadline=None, derandomize=True, max_examples=150)
+settings.load_profile("ombix")
+
+
+@pytest.fixture
+def ferry(tmp_path: Path) -> Path:
+    """A copy of the demo workspace."""
+    folder = tmp_path / "ferry"
+    shutil.copytree(DATA / "demo", folder)
+    return folder
