@@ -44,7 +44,7 @@ def bind(text: str, action: str, trigger: Trigger, where: str = "", platform: st
         for row in [*(old if isinstance(old, list) else [old]), value]:
             rows.append(row)
         value = rows
-    table[verb] = value
+    _put(table, verb, value)
     return Changed(_with_line_ends(tomlkit.dumps(document), text), f"{verb} = {_text(value)}", was)
 
 
@@ -55,7 +55,7 @@ def remove(text: str, action: str, why: str = "") -> Changed:
     table = _table(_table(document, "bind"), domain)
     old = table.get(verb)
     value = _inline({"press": False, **({"why": why} if why else {})})
-    table[verb] = value
+    _put(table, verb, value)
     was = "" if old is None else f"{verb} = {_text(old)}"
     return Changed(_with_line_ends(tomlkit.dumps(document), text), f"{verb} = {_text(value)}", was)
 
@@ -85,6 +85,16 @@ def _table(parent: MutableMapping[str, Any], key: str) -> MutableMapping[str, An
         parent[key] = table
         found = parent[key]
     return found  # type: ignore[no-any-return]
+
+
+def _put(table: MutableMapping[str, Any], key: str, value: Any) -> None:
+    """Set a key; a new one goes right behind the last one, before the blanks and comments that end the table."""
+    keys = list(table)
+    if key in keys or not keys:
+        table[key] = value
+    else:
+        value.trivia.trail = "\n"
+        table.value._insert_after(keys[-1], key, value)  # type: ignore[attr-defined]
 
 
 def _inline(fields: dict[str, Any]) -> Any:

@@ -102,7 +102,8 @@ def _scan(text: str) -> dict[Path, tuple[int, int]]:
                 arrays[path] = arrays.get(path, -1) + 1
                 path = (*path, str(arrays[path]))
             table = path
-            places.setdefault(path, (index + 1, column + 1))
+            for length in range(1, len(path) + 1):
+                places.setdefault(path[:length], (index + 1, column + 1))
             index += 1
             continue
         path, end = _read_path(line, column)

@@ -1,0 +1,142 @@
+"""The same tests over every folder in `dialects/`: whoever adds an editor adds no test."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ombix.core.comparing import compare, tables
+from ombix.core.conditions import ALWAYS
+from ombix.core.errors import InputError, Place
+from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
+from ombix.core.keys import parse, write
+from ombix.dialects.engine import Dialect, dialect, known
+from ombix.store import keymaps, shipped
+from tests.helpers import space
+
+EDITORS = known()
+CATALOGUE = shipped.catalogue()
+LINUX = shipped.platform("linux")
+PLACE = Place("x")
+
+
+@pytest.mark.parametrize("name", EDITORS)
+def test_every_command_is_an_action_or_the_editors_own(name: str) -> None:
+    one = dialect(name)
+    for command, row in one.commands.items():
+        assert bool(row.action) != bool(row.only), command
+        assert not row.action or row.action in CATALOGUE.actions, command
+        assert set(row.sections) <= set(one.description.sections), command
+    assert set(one.compositions) <= set(CATALOGUE.actions)
+    assert not set(one.compositions) & set(one.by_action), "a composition for what has a command"
+
+
+@pytest.mark.parametrize("name", EDITORS)
+def test_every_default_key_that_is_not_fixed_can_be_written(name: str) -> None:
+    one = dialect(name)
+    fixed = [binding for binding in one.default_layer.bindings if binding.fixed]
+    for binding in one.default_layer.bindings:
+        if binding not in fixed:
+            spelt = one.spelling.write(binding.trigger)
+            assert spelt is not None, write(binding.trigger)
+            assert one.spelling.read(spelt) == binding.trigger
+
+
+@pytest.mark.parametrize("name", EDITORS)
+def test_every_chord_is_read_as_it_is_written(name: str) -> None:
+    one = dialect(name)
+    for chord in one.spelling.chords():
+        spelt = one.spelling.write((chord,))
+        assert spelt is not None
+        assert one.spelling.read(spelt) == (chord,)
+
+
+@pytest.mark.parametrize("name", EDITORS)
+def test_no_two_defaults_contradict_each_other(name: str) -> None:
+    one, here = dialect(name), space()
+    for platform in shipped.platform_names():
+        bindings = Keymap([one.default_layer]).in_force(shipped.platform(platform))
+        decided = tables(bindings, here, CATALOGUE, one.policy)
+        assert [write(trigger) for trigger, table in decided.items() if table.losers] == []
+
+
+def layers(one: Dialect) -> st.SearchStrategy[Layer]:
+    """Random keymaps within the editor's abilities: no key twice in a section."""
+    sections = list(one.description.sections)
+    outcomes: list[tuple[Outcome, tuple[str, ...]]] = [(Nothing(), tuple(sections))]
+    for command, row in one.commands.items():
+        if not row.fixed and not row.read:
+            outcomes.append((Do(row.action) if row.action else Only(one.name, command), one.sections_of(row)))
+    chord = st.sampled_from(one.spelling.chords())
+    trigger = st.lists(chord, min_size=1, max_size=min(3, one.description.keys.longest)).map(tuple)
+
+    @st.composite
+    def build(draw: st.DrawFn) -> Layer:
+        layer = Layer("random", "adopted")
+        for keys in draw(st.lists(trigger, max_size=12, unique=True)):
+            outcome, homes = draw(st.sampled_from(outcomes))
+            home = draw(st.sampled_from(sorted(homes)))
+            layer.bindings.append(Binding(keys, outcome, PLACE, "random", one.where([home])))
+        return layer
+
+    return build()
+
+
+@pytest.mark.parametrize("name", EDITORS)
+def test_a_random_keymap_is_the_same_after_writing_and_reading(name: str) -> None:
+    one = dialect(name)
+
+    @given(layers(one))
+    def check(layer: Layer) -> None:
+        here = space()
+        text = one.write(layer, here, CATALOGUE)
+        reading = one.read(text, "file")
+        assert not reading.layer.kept
+        first = tables(Keymap([layer]).in_force(LINUX), here, CATALOGUE, one.policy)
+        second = tables(Keymap([reading.layer]).in_force(LINUX), here, CATALOGUE, one.policy)
+        differences = [
+            one_difference
+            for one_difference in compare(first, second, here, ALWAYS)
+            # Taking a key away in a section that does not have it says nothing, and may be left out.
+            if {str(one_difference.first), str(one_difference.second)} != {"nothing", "None"}
+        ]
+        assert differences == []
+        assert one.write(reading.layer, here, CATALOGUE) == text
+
+    check()
+
+
+@pytest.mark.parametrize("name", EDITORS)
+def test_an_adopted_keymap_is_the_same_as_a_keymap_file(name: str) -> None:
+    one = dialect(name)
+
+    @given(layers(one))
+    def check(layer: Layer) -> None:
+        here = space()
+        again = keymaps.read(keymaps.dump(layer), "k.keys.toml", CATALOGUE, shipped.facts())
+        first = tables(Keymap([layer]).in_force(LINUX), here, CATALOGUE, one.policy)
+        second = tables(Keymap([again]).in_force(LINUX), here, CATALOGUE, one.policy)
+        assert compare(first, second, here, ALWAYS) == []
+
+    check()
+
+
+@pytest.mark.parametrize("name", EDITORS)
+@pytest.mark.parametrize("keys", ["Shift Shift", "Meta+AltGr+K", "Ctrl+[KeyK]", " ".join("abcdefghijkl")])
+def test_what_the_editor_cannot_bind_is_refused_with_a_reason(name: str, keys: str) -> None:
+    one = dialect(name)
+    layer = Layer("x", "adopted", [Binding(parse(keys), Do("files.save"), PLACE, "x", "pane is text")])
+    with pytest.raises(InputError, match=name):
+        one.write(layer, space(), CATALOGUE)
+
+
+@pytest.mark.parametrize("name", EDITORS)
+def test_another_editors_command_is_refused(name: str) -> None:
+    one = dialect(name)
+    layer = Layer("x", "adopted", [Binding((one.spelling.chords()[0],), Only("other", "zzz"), PLACE, "x")])
+    with pytest.raises(InputError, match="other only"):
+        one.write(layer, space(), CATALOGUE)
+
+
+@pytest.mark.parametrize("name", EDITORS)
+def test_a_description_names_its_sources(name: str) -> None:
+    assert dialect(name).description.sources

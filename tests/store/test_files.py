@@ -1,0 +1,130 @@
+"""Files: bounded reading, whole writing, locks, and taking changes back."""
+
+import os
+import signal
+import subprocess
+import sys
+import time
+from pathlib import Path
+
+import pytest
+
+from ombix.core.errors import InputError, OutsideError
+from ombix.store.files import MAX_FILE_SIZE, Journal, locked, read_text, write_text
+
+
+def test_a_byte_order_mark_is_taken_off(tmp_path: Path) -> None:
+    file = tmp_path / "a"
+    file.write_bytes(b"\xef\xbb\xbfformat = 1\n")
+    assert read_text(file) == "format = 1\n"
+
+
+@pytest.mark.parametrize(
+    ("data", "line", "column", "what"),
+    [(b"a\nb\xff", 2, 2, "UTF-8"), (b"a\n\xe9 latin", 2, 1, "UTF-8"), (b"ab\0", 1, 3, "NUL")],
+)
+def test_what_is_not_text_gets_its_place(tmp_path: Path, data: bytes, line: int, column: int, what: str) -> None:
+    file = tmp_path / "a"
+    file.write_bytes(data)
+    with pytest.raises(InputError, match=what) as caught:
+        read_text(file)
+    assert caught.value.place is not None
+    assert (caught.value.place.line, caught.value.place.column) == (line, column)
+
+
+def test_a_huge_file_is_refused_without_being_read(tmp_path: Path) -> None:
+    file = tmp_path / "a"
+    with file.open("wb") as stream:
+        stream.truncate(MAX_FILE_SIZE + 1)
+    with pytest.raises(InputError, match="MB"):
+        read_text(file)
+
+
+def test_a_folder_a_pipe_and_nothing(tmp_path: Path) -> None:
+    os.mkfifo(tmp_path / "pipe")
+    for name, what in (("", "folder"), ("pipe", "ordinary"), ("none", "no such file")):
+        with pytest.raises(InputError, match=what):
+            read_text(tmp_path / name)
+
+
+def test_writing_keeps_links_permissions_and_line_ends(tmp_path: Path) -> None:
+    real, link = tmp_path / "real", tmp_path / "link"
+    real.write_bytes(b"old\r\n")
+    real.chmod(0o640)
+    link.symlink_to(real)
+    write_text(link, "a\nb\n")
+    assert link.is_symlink()
+    assert real.read_bytes() == b"a\r\nb\r\n"
+    assert real.stat().st_mode & 0o777 == 0o640
+    assert sorted(path.name for path in tmp_path.iterdir()) == ["link", "real"]
+
+
+def test_a_folder_that_is_no_folder_is_an_outside_fault(tmp_path: Path) -> None:
+    (tmp_path / "file").write_text("x", "utf-8")
+    with pytest.raises(OutsideError):
+        write_text(tmp_path / "file" / "below", "text")
+
+
+_WRITER = """
+import sys
+from pathlib import Path
+from ombix.store.files import write_text
+file = Path(sys.argv[1])
+print("ready", flush=True)
+while True:
+    write_text(file, "a" * 300_000 + "\\n")
+    write_text(file, "b" * 300_000 + "\\n")
+"""
+
+
+def test_a_kill_at_any_moment_leaves_the_old_file_or_the_new_one(tmp_path: Path) -> None:
+    file = tmp_path / "k"
+    for delay in (0.0, 0.003, 0.008, 0.013, 0.021, 0.034):
+        file.write_text("c" * 300_000 + "\n", "utf-8")
+        with subprocess.Popen([sys.executable, "-c", _WRITER, str(file)], stdout=subprocess.PIPE) as child:
+            assert child.stdout is not None
+            child.stdout.readline()
+            time.sleep(delay)
+            child.send_signal(signal.SIGKILL)
+        text = file.read_text("utf-8")
+        assert len(text) == 300_001
+        assert len(set(text[:-1])) == 1
+
+
+def test_the_second_run_waits_for_the_first(tmp_path: Path) -> None:
+    file = tmp_path / "k"
+    with locked(file, tmp_path / "state"), pytest.raises(OutsideError, match="another run"):
+        with locked(file, tmp_path / "state", seconds=0.1):
+            pass
+    with locked(file, tmp_path / "state", seconds=0.1):
+        pass
+
+
+def test_a_change_of_several_files_is_taken_back_as_one(tmp_path: Path) -> None:
+    old, new = tmp_path / "old", tmp_path / "new"
+    old.write_bytes(b"before\r\n")
+    journal = Journal(tmp_path / "state")
+    journal.write_all("try", {old: "after\n", new: "fresh\n"})
+    assert old.read_bytes() == b"after\r\n"
+    assert journal.take_back() == ("try", [str(old), str(new)])
+    assert old.read_bytes() == b"before\r\n"
+    assert not new.exists()
+    assert journal.take_back() is None
+
+
+def test_a_file_that_was_changed_since_is_not_taken_back(tmp_path: Path) -> None:
+    file = tmp_path / "a"
+    journal = Journal(tmp_path / "state")
+    journal.write_all("try", {file: "mine\n"})
+    file.write_text("theirs\n", "utf-8")
+    with pytest.raises(InputError, match="try"):
+        journal.take_back()
+    assert file.read_text("utf-8") == "theirs\n"
+
+
+def test_a_change_that_cannot_be_finished_is_not_begun(tmp_path: Path) -> None:
+    (tmp_path / "file").write_text("x", "utf-8")
+    good = tmp_path / "good"
+    with pytest.raises(OutsideError):
+        Journal(tmp_path / "state").write_all("try", {good: "text\n", tmp_path / "file" / "below": "text\n"})
+    assert not good.exists()
