@@ -14,7 +14,9 @@ RULES = rules()
 def findings(text: str, wins: str = "last", here: Space | None = None) -> list[Finding]:
     catalogue, facts = shipped.catalogue(), shipped.facts()
     layer = keymaps.read(text, "k.keys.toml", catalogue, facts)
-    ground = Ground(Keymap([layer]), shipped.platform("linux"), here or Space(facts, layer.conditions), catalogue, Policy(wins))  # type: ignore[arg-type]
+    ground = Ground(
+        Keymap([layer]), shipped.platform("linux"), here or Space(facts, layer.conditions), catalogue, Policy(wins)
+    )  # type: ignore[arg-type]
     return audit(ground, list(RULES.values()))
 
 
@@ -35,18 +37,24 @@ HEAD = 'format = 1\nname = "k"\n'
 
 
 def test_states_that_exclude_each_other_do_not_clash() -> None:
-    text = HEAD + """[bind.program]
+    text = (
+        HEAD
+        + """[bind.program]
 start = { press = "F8", where = "program is stopped" }
 stop = { press = "F8", where = "program is running" }
 """
+    )
     assert findings(text) == []
 
 
 def test_a_clash_names_both_places_and_the_states() -> None:
-    text = HEAD + """[bind.files]
+    text = (
+        HEAD
+        + """[bind.files]
 save = { press = "F8", where = "pane is text and not readonly" }
 open = { press = "F8", where = "pane is text and selection is none" }
 """
+    )
     here = Space(shipped.facts())
     (finding,) = findings(text, here=here)
     assert finding.rule == "clash"
@@ -56,10 +64,13 @@ open = { press = "F8", where = "pane is text and selection is none" }
 
 
 def test_the_editors_policy_says_who_is_covered() -> None:
-    text = HEAD + """[bind.files]
+    text = (
+        HEAD
+        + """[bind.files]
 save = { press = "F8", where = "pane is text and not readonly" }
 open = { press = "F8", where = "pane is text" }
 """
+    )
     (finding,) = findings(text, "last")
     assert finding.rule == "covered"
     assert finding.bindings[0].place.line == 4
@@ -67,17 +78,23 @@ open = { press = "F8", where = "pane is text" }
 
 
 def test_the_same_binding_twice_is_covered() -> None:
-    text = HEAD + """[bind.files]
+    text = (
+        HEAD
+        + """[bind.files]
 save = ["F8", "F8"]
 """
+    )
     assert [finding.rule for finding in findings(text)] == ["covered"]
 
 
 def test_mod_and_the_modifier_that_it_is_are_the_same_keys() -> None:
-    text = HEAD + """[bind.files]
+    text = (
+        HEAD
+        + """[bind.files]
 save = "Mod+S"
 open = "Ctrl+S"
 """
+    )
     assert [finding.rule for finding in findings(text)] == ["clash"]
 
 

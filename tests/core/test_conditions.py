@@ -71,7 +71,9 @@ def test_overlap_cover_and_emptiness_agree_with_going_through_all_states(a: Any,
     assert (node_a == NEVER) == (not any(in_a))
     assert (node_a == node_b) == (in_a == in_b)
     difference = here.minus(node_a, node_b)
-    assert [here.holds(difference, state) for state in possible] == [x and not y for x, y in zip(in_a, in_b, strict=True)]
+    assert [here.holds(difference, state) for state in possible] == [
+        x and not y for x, y in zip(in_a, in_b, strict=True)
+    ]
 
 
 @given(expressions(), st.lists(expressions(1), max_size=2))

@@ -98,7 +98,9 @@ def test_meaning(text: str, trigger: keys.Trigger) -> None:
         ("a \x07", 2, 3, "name"),
     ],
 )
-def test_a_wrong_notation_gets_the_place_and_the_nearest_right_one(text: str, start: int, end: int, advice: str) -> None:
+def test_a_wrong_notation_gets_the_place_and_the_nearest_right_one(
+    text: str, start: int, end: int, advice: str
+) -> None:
     with pytest.raises(NotationError) as caught:
         parse(text)
     assert (caught.value.start, caught.value.end) == (start, end)

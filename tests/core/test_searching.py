@@ -41,6 +41,8 @@ def test_nonsense_finds_nothing() -> None:
 
 def test_every_action_is_found_by_its_own_title() -> None:
     missing = [
-        name for name, title, _does, _words in ENTRIES if name not in [found for _score, found in search(ENTRIES, title)[:5]]
+        name
+        for name, title, _does, _words in ENTRIES
+        if name not in [found for _score, found in search(ENTRIES, title)[:5]]
     ]
     assert missing == []

@@ -27,7 +27,9 @@ def test_bytes(keys: str, sent: bytes) -> None:
     assert XTERM.send(parse(keys)) == sent
 
 
-@pytest.mark.parametrize("keys", ["Meta+K", "AltGr+E", "Shift Shift", "Ctrl+[KeyK]", "Ctrl+Click", "Ctrl+,", "PrintScreen"])
+@pytest.mark.parametrize(
+    "keys", ["Meta+K", "AltGr+E", "Shift Shift", "Ctrl+[KeyK]", "Ctrl+Click", "Ctrl+,", "PrintScreen"]
+)
 def test_what_cannot_be_sent_says_why(keys: str) -> None:
     answer = XTERM.send(parse(keys))
     assert isinstance(answer, str)

@@ -75,7 +75,9 @@ def test_the_default_keys_are_those_of_the_help_but_for_what_the_program_does_ot
         "Home", "Alt+A", "Shift+Tab", "Escape",  # the program has other commands
         "Ctrl+Shift+ArrowLeft", "Ctrl+Shift+ArrowRight", "Ctrl+ArrowLeft", "Ctrl+ArrowRight",  # the Mac's are unmarked
     } & differing  # fmt: skip
-    assert set(mine) - set(helped) == {"Alt+Shift+F", "Alt+/", "Ctrl+_", "Ctrl+ArrowLeft", "Ctrl+ArrowRight"} & set(mine)
+    assert set(mine) - set(helped) == {"Alt+Shift+F", "Alt+/", "Ctrl+_", "Ctrl+ArrowLeft", "Ctrl+ArrowRight"} & set(
+        mine
+    )
 
 
 EVERY_CONSTRUCT = r"""

@@ -45,7 +45,7 @@ def rejected_by_nano(tmp_path: Path, lines: list[str]) -> str:
 
 
 def test_nano_itself_accepts_each_function_in_each_of_its_sections_and_in_no_other(tmp_path: Path) -> None:
-    sections = [name for name in NANO.description.sections]
+    sections = list(NANO.description.sections)
     functions = {name: row for name, row in NANO.commands.items() if not row.fixed}
     wanted = {(name, section) for name, row in functions.items() for section in NANO.sections_of(row)}
     lines = [f"bind F5 {name} {section}" for name in functions for section in sections]

@@ -1,5 +1,7 @@
 """Changes to a keymap file leave everything else as it was: comments, blanks, order, line ends."""
 
+from pathlib import Path
+
 from ombix.core.keys import parse
 from ombix.store import editing
 
@@ -56,10 +58,18 @@ def test_line_ends_stay() -> None:
     assert changed.text.count("\n") == changed.text.count("\r\n")
 
 
-def test_a_layer_is_added_above_the_editors(tmp_path: object) -> None:
-    file = tmp_path / "ombix.toml"  # type: ignore[operator]
+def test_a_layer_is_added_above_the_editors(tmp_path: Path) -> None:
+    file = tmp_path / "ombix.toml"
     file.write_text('# Ours.\nformat = 1\nkeymap = "k.keys.toml"\n\n[editor.pier]\ndialect = "nano"\n', "utf-8")
     text = editing.add_layer(file, "desk.keys.toml")
     assert text.index("layers") < text.index("[editor.pier]")
     file.write_text(text, "utf-8")
     assert 'layers = ["desk.keys.toml", "more.keys.toml"]' in editing.add_layer(file, "more.keys.toml")
+
+
+def test_keys_of_one_platform_leave_a_list_of_keys_to_the_others() -> None:
+    changed = editing.bind(TEXT, "line.move-up", parse("Meta+U"), platform="mac")
+    assert 'move-up = { press = ["Alt+U", "F5"], mac = "Meta+U" }' in changed.text
+    rows = TEXT.replace('["Alt+U", "F5"]', '[{ press = "F5", where = "readonly" }]')
+    changed = editing.bind(rows, "line.move-up", parse("Meta+U"), platform="mac")
+    assert 'move-up = [{ press = "F5", where = "readonly" }, { mac = "Meta+U" }]' in changed.text

@@ -93,9 +93,9 @@ def test_a_kill_at_any_moment_leaves_the_old_file_or_the_new_one(tmp_path: Path)
 
 def test_the_second_run_waits_for_the_first(tmp_path: Path) -> None:
     file = tmp_path / "k"
-    with locked(file, tmp_path / "state"), pytest.raises(OutsideError, match="another run"):
-        with locked(file, tmp_path / "state", seconds=0.1):
-            pass
+    second = locked(file, tmp_path / "state", seconds=0.1)
+    with locked(file, tmp_path / "state"), pytest.raises(OutsideError, match="another run"), second:
+        pass
     with locked(file, tmp_path / "state", seconds=0.1):
         pass
 

@@ -1,5 +1,7 @@
 """Keymap files: what they mean, where each binding stands, and one clear error for each fault."""
 
+from pathlib import Path
+
 import pytest
 
 from ombix.core.conditions import Facts
@@ -64,7 +66,12 @@ steps = [{ do = "cursor.line-start" }, { type = "crossing(" }, { press = "End" }
     assert [(one.action, one.why) for one in layer.removals] == [
         ("app.quit", "too easy to hit by mistake"), ("app.help", "")
     ]  # fmt: skip
-    assert layer.macros["wrap"].steps == (Do("cursor.line-start"), Type("crossing("), Press(parse("End")), Play("other"))
+    assert layer.macros["wrap"].steps == (
+        Do("cursor.line-start"),
+        Type("crossing("),
+        Press(parse("End")),
+        Play("other"),
+    )
     assert isinstance(layer.bindings[5].outcome, Nothing)
     assert layer.bindings[6].outcome == Only("micro", "command:pwd")
 
@@ -77,7 +84,9 @@ def test_a_platforms_keys_stand_in_place_of_the_others() -> None:
 
 
 def test_each_binding_knows_its_line_and_column() -> None:
-    text = HEAD + """
+    text = (
+        HEAD
+        + """
 [bind.line]
 copy-down = "Mod+D"   # here
   move-up = [
@@ -86,6 +95,7 @@ copy-down = "Mod+D"   # here
   ]
 "quoted" = "x"
 """.replace('"quoted" = "x"\n', "")
+    )
     places = [(one.place.line, one.place.column) for one in read(text).bindings]
     assert places == [(5, 1), (7, 5), (8, 5)]
 
@@ -134,20 +144,23 @@ def test_the_demo_keymap_has_at_least_forty_bindings_and_survives_being_written(
     assert again.conditions == layer.conditions
 
 
-def test_extends_reads_the_base_first_and_once(tmp_path: object) -> None:
+def test_extends_reads_the_base_first_and_once(tmp_path: Path) -> None:
     folder = tmp_path
-    write_file = lambda name, text: (folder / name).write_text(text, "utf-8")  # type: ignore[operator] # noqa: E731
-    write_file("house.keys.toml", 'format = 1\nname = "house"\n[where]\nediting = "not readonly"\n[bind.files]\nsave = "F2"\n')
+    write_file = lambda name, text: (folder / name).write_text(text, "utf-8")  # noqa: E731
+    write_file(
+        "house.keys.toml", 'format = 1\nname = "house"\n[where]\nediting = "not readonly"\n[bind.files]\nsave = "F2"\n'
+    )
     write_file("team.keys.toml", 'format = 1\nname = "team"\nextends = ["house.keys.toml"]\n')
-    own = 'format = 1\nname = "own"\nextends = ["team.keys.toml", "house.keys.toml"]\n[bind.app]\nhelp = { press = "F1", where = "editing" }\n'
+    own = 'format = 1\nname = "own"\nextends = ["team.keys.toml", "house.keys.toml"]\n'
+    own += '[bind.app]\nhelp = { press = "F1", where = "editing" }\n'
     write_file("own.keys.toml", own)
-    layers = keymaps.load(folder / "own.keys.toml", shipped.catalogue(), shipped.facts())  # type: ignore[operator]
+    layers = keymaps.load(folder / "own.keys.toml", shipped.catalogue(), shipped.facts())
     assert [(layer.name, layer.kind) for layer in layers] == [("house", "base"), ("team", "base"), ("own", "own")]
 
 
-def test_keymaps_that_extend_each_other_are_refused(tmp_path: object) -> None:
+def test_keymaps_that_extend_each_other_are_refused(tmp_path: Path) -> None:
     for name, other in (("a", "b"), ("b", "a")):
         text = f'format = 1\nname = "{name}"\nextends = ["{other}.keys.toml"]\n'
-        (tmp_path / f"{name}.keys.toml").write_text(text, "utf-8")  # type: ignore[operator]
+        (tmp_path / f"{name}.keys.toml").write_text(text, "utf-8")
     with pytest.raises(InputError, match="circle"):
-        keymaps.load(tmp_path / "a.keys.toml", shipped.catalogue(), Facts(()))  # type: ignore[operator]
+        keymaps.load(tmp_path / "a.keys.toml", shipped.catalogue(), Facts(()))

@@ -52,14 +52,18 @@ def _literal(text: str) -> str:
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
 
-@given(st.lists(st.tuples(_STRINGS, st.lists(_STRINGS, max_size=3), st.booleans()), max_size=8, unique_by=lambda row: row[0]))
+@given(
+    st.lists(
+        st.tuples(_STRINGS, st.lists(_STRINGS, max_size=3), st.booleans()), max_size=8, unique_by=lambda row: row[0]
+    )
+)
 def test_every_key_is_found_on_its_line(rows: list[Any]) -> None:
     lines: list[str] = ["[t]"]
     expected = {}
     for key, values, is_long in rows:
         expected[key] = len(lines) + 1
         joint = ",\n  " if is_long else ", "
-        lines += f"{_literal(key)} = [{joint.join(_literal(value) for value in values)}] # [\"".split("\n")
+        lines += f'{_literal(key)} = [{joint.join(_literal(value) for value in values)}] # ["'.split("\n")
     text = "\n".join(lines) + "\n"
     assert set(tomllib.loads(text)["t"]) == set(expected)
     document = Document(text, "t.toml")

@@ -1,8 +1,8 @@
 """The short way to a look-up: nothing is read or imported that the cache already holds.
 
 `decisions` has `platform` (its data), and `triggers`: canonical keys to the rows of the complete decision. A row is
-[when, outcome, title, kind, file, line, column, layer, why, beaten]; `beaten` lists [outcome, file, line, column].
-`actions` has `platform` and rows [name, title, sentence, words, keys]; `keys` lists [canonical keys, condition].
+[when, outcome, title, kind, file, line, column, layer, why, beaten]; `beaten` lists [outcome, file, line, column,
+layer]. `actions` has `platform` and rows [name, title, sentence, words, keys]; `keys` lists [canonical keys, condition].
 """
 
 import os
@@ -90,7 +90,7 @@ def row_of(row: "Row", here: "Stand", states: int) -> list[Any]:
 
     outcome = row.binding.outcome
     kind = {Do: "do", Play: "play", Only: "only"}.get(type(outcome), "nothing")
-    beaten = [[str(one.outcome), *place(one)] for one in row.beaten]
+    beaten = [[str(one.outcome), *place(one), one.layer] for one in row.beaten]
     when = here.when(row) if states == row.states else here.space.describe(states)
     title = outcome_title(outcome, here.catalogue, here.keymap)
     return [when, str(outcome), title, kind, *place(row.binding), row.binding.layer, row.binding.why, beaten]

@@ -376,7 +376,11 @@ class Space:
                         circle = " → ".join([*self._resolving[self._resolving.index(needs.name) :], needs.name])
                         text = self._named[current]
                         raise NotationError(
-                            f"conditions are defined by each other: {circle}", text, 0, len(text), "Write one of them out."
+                            f"conditions are defined by each other: {circle}",
+                            text,
+                            0,
+                            len(text),
+                            "Write one of them out.",
                         ) from None
                     self._resolving.append(needs.name)
         finally:

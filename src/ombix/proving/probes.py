@@ -42,10 +42,15 @@ def probes_for(action: str, typing_replaces: bool, shows_selection_by: str) -> l
     middle = TEXT.index("three")
     bracket = TEXT.index("(")
     selected = ("select.right", "select.right", "select.right")
+    after: tuple[str, ...] = () if typing_replaces or not shows_selection_by else (shows_selection_by,)
+    if action == "select.clear":
+        return [Probe(TEXT, TEXT.index("two"), ("select.right", "select.right"), after)]
+    if action == "select.line":
+        # Where typing does not replace the selection, it is thrown away; so would be the line if none were selected.
+        return [Probe(TEXT, TEXT.index("seven"), (), ("select.right", *after) if after else ())]
     if action in _SPECIAL:
         return list(_SPECIAL[action])
     if action.startswith("select."):
-        after = () if typing_replaces or not shows_selection_by else (shows_selection_by,)
         return [Probe(TEXT, TEXT.index("seven"), (), after), Probe(TEXT, TEXT.index("ten"), (), after)]
     probes = [Probe(TEXT, middle), Probe(TEXT, TEXT.index("nine"))]
     if action == "cursor.matching-bracket":
@@ -74,11 +79,10 @@ _SPECIAL = {
     "edit.copy-line": (Probe(_LINES, 6, (), ("cursor.down", "edit.paste")),),
     "edit.discard": (Probe(_LINES, 6), Probe(TEXT, TEXT.index("two"), ("select.right", "select.right"))),
     "line.indent-selection": (Probe(_LINES, 6, ("select.right", "select.right")),),
-    "line.outdent-selection": (Probe(_LINES, 17, ("select.right", "select.right")),),
+    "line.outdent-selection": (Probe(_LINES, 18, ("select.right", "select.right")),),
     "line.move-up": (Probe(_LINES, 6), Probe(_LINES, 8)),
     "line.move-down": (Probe(_LINES, 0), Probe(_LINES, 7)),
     "line.copy-down": (Probe(_LINES, 6), Probe(_LINES, 8)),
-    "select.clear": (Probe(TEXT, TEXT.index("two"), ("select.right", "select.right")),),
     "edit.newline": (Probe(_LINES, 2), Probe(_LINES, 16), Probe(_LINES, 20)),
     "line.outdent": (Probe(_LINES, 17), Probe(_LINES, 6)),
     "line.outdent-line": (Probe(_LINES, 17), Probe(_LINES, 6)),

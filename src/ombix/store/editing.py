@@ -30,7 +30,9 @@ def bind(text: str, action: str, trigger: Trigger, where: str = "", platform: st
     was = "" if old is None else f"{verb} = {_text(old)}"
     value: Any
     if platform:
-        fields = dict(old) if isinstance(old, InlineTable) else {"press": old} if isinstance(old, str) else {}
+        fields = dict(old) if isinstance(old, InlineTable) else {} if old in (None, False) else {"press": old}
+        if isinstance(old, list) and not all(isinstance(row, str) for row in old):
+            fields, also = {}, True  # entries with conditions stay as they are, and get one more beside them
         fields[platform] = write(trigger)
         if where:
             fields["where"] = where

@@ -58,8 +58,9 @@ def _print(environment: Environment, findings: list[Finding], here: Stand, rule_
         environment.out(*wrap(f"when {_states(finding, here)}", paper, 2), *wrap(finding.mend, paper, 2), "")
     bindings = len(here.bindings)
     noun = "finding" if len(findings) == 1 else "findings"
+    rules_noun = "rule" if rule_count == 1 else "rules"
     environment.out(
-        f"{len(findings)} {noun} in {bindings} bindings on {here.setting.platform.title}, by {rule_count} rules"
+        f"{len(findings)} {noun} in {bindings} bindings on {here.setting.platform.title}, by {rule_count} {rules_noun}"
     )
 
 

@@ -50,7 +50,8 @@ def _print(environment: Environment, file: PortedFile, source: str, to: str, eve
         f"{paper.style(str(file.count(verdict)), style)} {verdict}" for verdict, style in _STYLES.items()
     )
     environment.out(f"From {source} to {to}: {counts}.")
-    environment.out(f"Read back and compared: {file.checked} decisions, none differs without a verdict.", "")
+    compared = f"Read back and compared: {file.checked} decisions, none differs without a verdict."
+    environment.out(*wrap(compared, paper), "")
     for verdict in ("exact", "adapted") if everything else ("adapted",):
         entries = [entry for entry in file.entries if entry.verdict == verdict]
         if entries:

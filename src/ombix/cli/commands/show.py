@@ -57,7 +57,7 @@ def run(
         starts[len(lines)] = name
         members = groups[name]
         if by == "key":
-            members = sorted(members, key=lambda row: (len(row.binding.trigger), row.binding.trigger[-1].key))
+            members = sorted(members, key=_key_order)
         lines += [_line(row, here, environment, has_defaults) for row in members]
     # One table, so that the columns of all groups stand below each other.
     printed = table_rows(lines, environment.paper, indent=2)
@@ -84,6 +84,15 @@ def _grouping(by: str, here: Stand) -> Callable[[Row], str]:
         return {Play: "Macros", Only: "Commands that only one editor has"}.get(type(outcome), "Keys taken away")
 
     return work
+
+
+def _key_order(row: Row) -> tuple[int, str, int]:
+    """By length, then by key; F9 comes before F10."""
+    trigger = row.binding.trigger
+    key = trigger[-1].key
+    letters = key.rstrip("0123456789")
+    number = key[len(letters) :]
+    return (len(trigger), letters, int(number)) if letters and number else (len(trigger), key, 0)
 
 
 def _kind_of_key(row: Row) -> str:

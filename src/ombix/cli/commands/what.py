@@ -70,19 +70,21 @@ def _print(
     shown = here.show_with_portable(trigger)
     if rows:
         environment.out(f"{paper.style(shown, 'key')} on {here.title}")
-        lines = [[Cell(_state(when)), Cell(title, "strong"), Cell(does, "quiet")] for when, does, title, *_rest in rows]
-        environment.out(*table(lines, paper, ("when", "does", ""), 2))
-        for _when, does, _title, kind, file, line, column, layer, why, beaten in rows:
-            reason = f"{does} is bound in {_place(environment, file, line, column)}"
-            reason += f" (layer {layer})." if line else "."
-            if kind == "nothing":
-                reason = f"The keys are taken away in {_place(environment, file, line, column)}" + (
-                    f": {why}." if why else "."
-                )
-            environment.out(*table([[reason]], paper, indent=2))
-            for other, *place in beaten:
-                text = f"It beats {other} in {_place(environment, *place)}, which comes first and so loses."
-                environment.out(*table([[text]], paper, indent=2))
+        lines = [
+            [Cell(_state(row[0])), Cell(row[2], "strong"), row[1], Cell(_place(environment, *row[4:7]), "quiet")]
+            for row in rows
+        ]
+        environment.out(*table(lines, paper, ("when", "does", "action", "bound in"), 2))
+        notes = []
+        for _when, does, _title, kind, _file, line, _column, layer, why, beaten in rows:
+            if kind == "nothing" and why:
+                notes.append(f"Taken away on purpose: {why}")
+            for other, *place, other_layer in beaten:
+                order = "earlier" if place[1] < line else "later"
+                where = f"{order} in the same layer" if other_layer == layer else "in a lower layer"
+                notes.append(f"{does} beats {other} ({_place(environment, *place)}, {where})")
+        if notes:
+            environment.out("", *(line for note in notes for line in table([[note]], paper, indent=2)))
     elif not following:
         when = f" when {condition}" if condition else ""
         environment.out(f"{paper.style(shown, 'key')} is not bound on {here.title}{when}.")
@@ -130,7 +132,7 @@ def _document(
         return {
             "keys": keys, "when": when, "does": does, "title": title, "kind": kind, "layer": layer, "why": why,
             "file": file, "line": line, "column": column,
-            "beats": [dict(zip(("does", "file", "line", "column"), one, strict=True)) for one in beaten],
+            "beats": [dict(zip(("does", "file", "line", "column", "layer"), one, strict=True)) for one in beaten],
         }  # fmt: skip
 
     return {

@@ -1,0 +1,425 @@
+"""The built program, run on files in a temporary folder: what it prints, what it writes, how it ends."""
+
+import json
+import os
+import pty
+import select
+import subprocess
+import time
+from pathlib import Path
+
+import pytest
+
+from tests.helpers import ombix, program
+
+DESK = ("adopt", "desk/bindings.json", "--editor", "desk")
+
+
+def test_version_and_help(tmp_path: Path) -> None:
+    assert ombix(tmp_path, "--version").out.startswith("ombix 0.")
+    ran = ombix(tmp_path, "--help")
+    assert ran.status == 0
+    for name in ("demo", "init", "editors", "adopt", "show", "how", "what", "bind", "audit", "port", "prove", "undo"):
+        assert f"\n  {name} " in ran.out
+
+
+def test_python_dash_m(tmp_path: Path) -> None:
+    python = str(Path(program()).parent / "python")
+    done = subprocess.run(
+        [python, "-m", "ombix", "--version"], capture_output=True, text=True, check=True, cwd=tmp_path
+    )
+    assert done.stdout.startswith("ombix 0.")
+
+
+def test_starting_a_workspace(tmp_path: Path) -> None:
+    folder = tmp_path / "new"
+    folder.mkdir()
+    assert ombix(folder, "init", "--dry-run").status == 0
+    assert list(folder.iterdir()) == []
+    assert ombix(folder, "init", "--name", "crew").status == 0
+    assert sorted(path.name for path in folder.iterdir()) == ["crew.keys.toml", "ombix.toml"]
+    assert ombix(folder, "what", "Mod+Shift+Y").status == 0
+    again = ombix(folder, "init")
+    assert again.status == 2
+    assert "there already" in again.err
+    assert ombix(folder, "init", "--name", "../x").status == 2
+
+
+def test_adopting_a_file_accounts_for_every_line(ferry: Path) -> None:
+    ran = ombix(ferry, *DESK, "--all", "--json")
+    assert ran.status == 1  # one line was not understood
+    document = json.loads(ran.out)
+    assert [line["line"] for line in document["lines"]] == [3, 4, 5, 6, 7, 8, 9, 10, 13, 14, 15, 18]
+    assert [line["line"] for line in document["lines"] if line["kept"]] == [15]
+    assert document["bindings"] == 11
+    assert 'layers = ["desk.keys.toml"]' in (ferry / "ombix.toml").read_text()
+    assert "# The keymap of the timetable crew" in (ferry / "ombix.toml").read_text()
+    assert ombix(ferry, *DESK).status == 1
+    assert (ferry / "ombix.toml").read_text().count("desk.keys.toml") == 1
+    assert "Alt+D" in ombix(ferry, "show").out
+
+
+def test_showing(ferry: Path) -> None:
+    for order in ("work", "key", "layer"):
+        ran = ombix(ferry, "show", "--by", order)
+        assert ran.status == 0
+        assert ran.out.count("Ctrl+S") == 1
+        assert max(len(line) for line in ran.out.split("\n")) <= 80
+    document = json.loads(ombix(ferry, "show", "--json").out)
+    (saving,) = [row for row in document["bindings"] if row["keys"] == "F2"]
+    assert saving["does"] == "files.save"
+    assert saving["line"] == 9
+    assert "files.browse" in ombix(ferry, "show", "--unbound").out
+    assert ombix(ferry, "show", "--by", "wrok").status == 2
+    own = ombix(ferry, "show", "--editor", "pier", "--own").out
+    both = ombix(ferry, "show", "--editor", "pier").out
+    assert "default" not in own
+    assert "default" in both
+    assert "⌘S" in ombix(ferry, "show", "--on", "mac").out
+
+
+def test_asking_how(ferry: Path) -> None:
+    ran = ombix(ferry, "how", "duplciate", "line")
+    assert ran.status == 0
+    assert ran.out.split("\n")[1].split() == ["Ctrl+D", "Copy", "the", "line", "down", "line.copy-down"]
+    document = json.loads(ombix(ferry, "how", "undo", "--json").out)
+    assert document["actions"][0]["keys"] == [{"keys": "Ctrl+Z", "where": "always"}]
+    nothing = ombix(ferry, "how", "xyzzy")
+    assert (nothing.status, nothing.out) == (1, "")
+
+
+def test_asking_what(ferry: Path) -> None:
+    document = json.loads(ombix(ferry, "what", "F8", "--json").out)
+    assert {row["when"]: row["does"] for row in document["decisions"]} == {
+        "program is running": "program.stop", "program is stopped": "program.start",
+        "pane is text and program is paused": "problems.check",
+    }  # fmt: skip
+    beaten = [row["beats"] for row in document["decisions"] if row["does"] == "program.stop"]
+    assert [one["does"] for one in beaten[0]] == ["problems.check"]
+    one = json.loads(ombix(ferry, "what", "F8", "--in", "program is paused", "--json").out)
+    assert [row["does"] for row in one["decisions"]] == ["problems.check"]
+    assert ombix(ferry, "what", "F24").status == 1
+    assert "not bound" in ombix(ferry, "what", "F24").out
+    assert ombix(ferry, *DESK).status == 1
+    follow = ombix(ferry, "what", "Ctrl+P")
+    assert follow.status == 0
+    assert "Ctrl+T" in follow.out
+    assert "cursor.left" in ombix(ferry, "what", "Ctrl+B", "--editor", "nano").out
+
+
+def test_asking_what_after_the_file_has_changed(ferry: Path) -> None:
+    assert "files.save" in ombix(ferry, "what", "F2").out
+    file = ferry / "crew.keys.toml"
+    file.write_text(file.read_text().replace('["Mod+S", "F2"]', '"Mod+S"'))
+    assert "not bound" in ombix(ferry, "what", "F2").out
+
+
+def test_binding_keeps_comments_and_can_be_undone(ferry: Path) -> None:
+    before = (ferry / "crew.keys.toml").read_text()
+    assert ombix(ferry, "bind", "line.copy-down", "Mod+Shift+D", "--dry-run").status == 0
+    assert (ferry / "crew.keys.toml").read_text() == before
+    ran = ombix(ferry, "bind", "line.copy-down", "Mod+Shift+D")
+    assert 'in place of copy-down = "Mod+D"' in ran.out
+    after = (ferry / "crew.keys.toml").read_text()
+    assert after == before.replace('copy-down = "Mod+D"  ', 'copy-down = "Mod+Shift+D"  ')
+    clash = ombix(ferry, "bind", "app.help", "Mod+S")
+    assert "files.save" in clash.err
+    assert ombix(ferry, "undo").status == 0
+    assert ombix(ferry, "undo").status == 0
+    assert (ferry / "crew.keys.toml").read_text() == before
+    assert ombix(ferry, "undo").status == 1
+    assert ombix(ferry, "unbind", "app.quit", "--why", "by accident").status == 0
+    assert 'quit = { press = false, why = "by accident" }' in (ferry / "crew.keys.toml").read_text()
+
+
+def test_two_runs_at_once_lose_no_change(ferry: Path) -> None:
+    home = ferry.parent / ".home"
+    env = {**os.environ, "OMBIX_HOME": str(home)}
+    runs = [
+        subprocess.Popen([program(), "bind", action, keys], cwd=ferry, env=env, stdout=subprocess.DEVNULL)
+        for action, keys in (
+            ("app.suspend", "F13"),
+            ("files.open", "F14"),
+            ("tabs.new", "F15"),
+            ("edit.verbatim", "F16"),
+        )
+    ]
+    assert [run.wait(60) for run in runs] == [0, 0, 0, 0]
+    text = (ferry / "crew.keys.toml").read_text()
+    assert all(key in text for key in ("F13", "F14", "F15", "F16"))
+
+
+def test_auditing(ferry: Path) -> None:
+    ran = ombix(ferry, "audit")
+    assert ran.status == 1
+    assert "crew.keys.toml:81:1" in ran.out
+    document = json.loads(ombix(ferry, "audit", "--json", "--rule", "clash").out)
+    assert [finding["keys"] for finding in document["findings"]] == ["F8", "F8"]
+    assert document["findings"][0]["when"] == "pane is text and program is stopped"
+    assert ombix(ferry, "audit", "--rule", "covered").status == 0
+    assert "What mends it" in ombix(ferry, "audit", "--explain", "clash").out
+    assert ombix(ferry, "bind", "problems.check", "F4").status == 0
+    assert ombix(ferry, "audit").status == 0
+
+
+def test_porting_writes_a_file_and_accounts_for_every_binding(ferry: Path) -> None:
+    ran = ombix(ferry, "port", "--to", "pier", "--json")
+    assert ran.status == 1  # some are lost
+    document = json.loads(ran.out)
+    assert sum(document["counts"].values()) == len(document["bindings"])
+    assert all(row["how"] for row in document["bindings"])
+    text = (ferry / "ported" / "pier" / "nanorc").read_text()
+    assert "bind M-A home main" in text
+    assert "bind ^F whereis all" in text
+    elsewhere = ombix(ferry, "port", "--to", "micro", "--output", "out/b.json", "--dry-run")
+    assert "would write out/b.json" in elsewhere.out
+    assert not (ferry / "out").exists()
+    assert "is the same editor" in ombix(ferry, "port", "--from", "nano", "--to", "pier").err.replace("are", "is")
+
+
+def test_proving(ferry: Path) -> None:
+    ran = ombix(ferry, "prove", "--to", "pier", "--json")
+    document = json.loads(ran.out)
+    assert ran.status == 0
+    assert document["exact_that_differ"] == 0
+    assert document["counts"]["agrees"] > 10
+    assert ran.err == ""
+
+
+def test_proving_a_file_that_was_changed_by_hand_finds_the_change(ferry: Path) -> None:
+    assert ombix(ferry, "port", "--to", "pier").status == 1
+    file = ferry / "ported" / "pier" / "nanorc"
+    file.write_text(file.read_text().replace("bind M-A home main", "bind M-A end main"))
+    ran = ombix(ferry, "prove", "--to", "pier", "--file", str(file))
+    assert ran.status == 1
+    assert "Alt+A, exact: cursor.line-start differs" in ran.out
+    assert "1 exact ones differ" in ran.out
+
+
+def test_without_the_editors_the_demo_runs_and_says_what_it_could_not_press(tmp_path: Path) -> None:
+    ran = ombix(tmp_path, "demo", PATH=str(Path(program()).parent))
+    assert ran.status == 0
+    assert "nano is not installed, so nothing can be pressed in it" in ran.out
+    assert next(line for line in ran.out.split("\n") if line.startswith("$ ombix ")) == "$ ombix " + " ".join(DESK)
+    assert list(tmp_path.iterdir()) == []
+    assert ombix(tmp_path, "demo", "--folder", "ferry").status == 0
+    assert ombix(tmp_path, "demo", "--folder", "ferry").status == 3
+
+
+def test_editors(tmp_path: Path) -> None:
+    assert [row["name"] for row in json.loads(ombix(tmp_path, "editors", "--json").out)] == ["micro", "nano"]
+    ran = ombix(tmp_path, "editors", "nano", "--commands", "--keys")
+    assert "whereis" in ran.out
+    assert ombix(tmp_path, "editors", "nnao").status == 2
+
+
+@pytest.mark.parametrize(
+    ("arguments", "status", "said"),
+    [
+        (("what", "Ctlr+K"), 2, "Did you mean Ctrl?"),
+        (("what", "Ctrl+S", "--editor", "nanp"), 2, "Did you mean nano?"),
+        (("what", "Ctrl+S", "--on", "lunix"), 2, "Did you mean linux?"),
+        (("what", "Ctrl+S", "--in", "pain is text"), 2, "Did you mean pane?"),
+        (("what", "Ctrl+S", "--in", "readonly and not readonly"), 2, "no state"),
+        (("what", "Ctrl+S", "--workspace", "none.toml"), 2, "no such file"),
+        (("bind", "line.copydown", "F5"), 2, "line.copy-down"),
+        (("bind", "line.copy-down", "Ctrl+Entre"), 2, "Enter"),
+        (("bind", "line.copy-down", "F5", "--where", "pane is txt"), 2, "text"),
+        (("audit", "--rule", "clahs"), 2, "clash"),
+        (("port", "--to", "nanoo"), 2, "nano"),
+        (("adopt", "none.json", "--editor", "desk"), 2, "no such file"),
+        (("adopt", "desk", "--editor", "desk"), 2, "a folder"),
+        (("adopt", "desk/bindings.json"), 2, "--editor NAME"),
+        (("shwo",), 2, "Did you mean show?"),
+        (("show", "--nope"), 2, "--nope"),
+        (("what",), 2, "KEYS"),
+        ((), 2, "Usage"),
+    ],
+)
+def test_what_is_wrong_gets_one_clear_error(ferry: Path, arguments: tuple[str, ...], status: int, said: str) -> None:
+    before = {path: path.read_bytes() for path in ferry.rglob("*") if path.is_file()}
+    ran = ombix(ferry, *arguments)
+    assert ran.status == status
+    assert ran.out == ""
+    assert said in ran.err
+    assert {path: path.read_bytes() for path in ferry.rglob("*") if path.is_file()} == before
+
+
+def test_an_error_in_a_file_shows_the_line_and_a_mark_under_the_place(ferry: Path) -> None:
+    file = ferry / "crew.keys.toml"
+    file.write_text(file.read_text().replace('find = "Mod+F"', 'find = "Mdo+F"'))
+    ran = ombix(ferry, "show")
+    assert ran.status == 2
+    assert "  at crew.keys.toml:" in ran.err or f"  at {file}:" in ran.err
+    lines = ran.err.split("\n")
+    index = next(number for number, line in enumerate(lines) if 'find = "Mdo+F"' in line)
+    assert lines[index].index("Mdo") == lines[index + 1].index("^^^")
+    assert "Did you mean Mod?" in ran.err
+
+
+# --- faults and bad input, for both readers of editors' files and for both of Ombix's own
+
+READERS = {
+    "keymap": ("crew.keys.toml", ("show",)),
+    "workspace": ("ombix.toml", ("show",)),
+    "micro": ("desk/bindings.json", DESK),
+    "nano": ("desk/nanorc", ("adopt", "desk/nanorc", "--editor", "pier")),
+}
+EMPTY_IS_FINE = {"micro", "nano"}
+
+
+def _put(ferry: Path, reader: str, data: bytes) -> tuple[Path, tuple[str, ...]]:
+    name, arguments = READERS[reader]
+    (ferry / "desk").mkdir(exist_ok=True)
+    (ferry / name).write_bytes(data)
+    return ferry / name, arguments
+
+
+def _good(reader: str) -> bytes:
+    demo = Path(__file__).parents[2] / "src" / "ombix" / "data" / "demo"
+    return b"bind ^F whereis main\n" if reader == "nano" else (demo / READERS[reader][0]).read_bytes()
+
+
+@pytest.mark.parametrize("reader", READERS)
+@pytest.mark.parametrize(
+    "data",
+    [b"", b"\xff\xfe\x00", b"caf\xe9 = 1\n", b"a\0b", b"{" * 5000, b"[" * 5000, b"a = " + b"[" * 5000, b"\n" * 100_000],
+    ids=["empty", "utf-16", "latin-1", "nul", "braces", "brackets", "nested", "blank"],
+)
+def test_a_file_that_is_wrong_ends_in_one_error_and_changes_nothing(ferry: Path, reader: str, data: bytes) -> None:
+    file, arguments = _put(ferry, reader, data)
+    before = {path: path.read_bytes() for path in ferry.rglob("*") if path.is_file()}
+    started = time.monotonic()
+    ran = ombix(ferry, *arguments)
+    assert time.monotonic() - started < 20
+    fine = reader in EMPTY_IS_FINE and not data.strip(b"\n")
+    kept = reader == "nano" and data[:1] in (b"{", b"[", b"a") and b"\0" not in data
+    if fine or kept:
+        assert ran.status in (0, 1)
+        return
+    assert ran.status == 2
+    assert ran.err.count("error:") == 1
+    assert str(file.name) in ran.err
+    assert {path: path.read_bytes() for path in ferry.rglob("*") if path.is_file()} == before
+
+
+@pytest.mark.parametrize("reader", READERS)
+def test_a_truncated_file(ferry: Path, reader: str) -> None:
+    good = _good(reader)
+    cut = {"keymap": b"Mod+F", "workspace": b"nano", "micro": b"SaveAll", "nano": b"whereis"}[reader]
+    _file, arguments = _put(ferry, reader, good[: good.index(cut) + 3])
+    ran = ombix(ferry, *arguments)
+    if reader == "nano":  # a line that is not complete is kept, and said to be so
+        assert ran.status == 1
+        assert "not a complete bind" in ran.out
+    else:
+        assert ran.status == 2
+        assert ran.err.count("error:") == 1
+
+
+@pytest.mark.parametrize("reader", READERS)
+def test_a_byte_order_mark_and_other_line_ends_change_nothing(ferry: Path, reader: str) -> None:
+    good = _good(reader)
+    _file, arguments = _put(ferry, reader, good)
+    plain = ombix(ferry, *arguments)
+    _put(ferry, reader, b"\xef\xbb\xbf" + good.replace(b"\n", b"\r\n"))
+    marked = ombix(ferry, *arguments)
+    assert (marked.status, marked.out.replace(" and ombix.toml", "")) == (
+        plain.status,
+        plain.out.replace(" and ombix.toml", ""),
+    )
+
+
+@pytest.mark.parametrize("reader", READERS)
+def test_a_file_of_fifty_megabytes_is_refused_at_once(ferry: Path, reader: str) -> None:
+    file, arguments = _put(ferry, reader, b"")
+    with file.open("wb") as stream:
+        stream.write(b"# " + b"x" * 1000)
+        stream.truncate(50_000_000)
+    started = time.monotonic()
+    ran = ombix(ferry, *arguments)
+    assert time.monotonic() - started < 5
+    assert ran.status == 2
+    assert "50 MB" in ran.err
+
+
+@pytest.mark.parametrize("reader", READERS)
+def test_a_missing_file_a_folder_and_an_unreadable_file(ferry: Path, reader: str) -> None:
+    file, arguments = _put(ferry, reader, b"")
+    file.unlink()
+    given = arguments if reader != "workspace" else (*arguments, "--workspace", "ombix.toml")
+    assert ombix(ferry, *given).status == 2
+    file.mkdir()
+    folder = ombix(ferry, *(arguments if reader != "workspace" else (*arguments, "--workspace", "ombix.toml/.")))
+    assert folder.status == 2
+    file.rmdir()
+    file.write_bytes(_good(reader))
+    file.chmod(0)
+    ran = ombix(ferry, *given)
+    assert ran.status == (3 if not os.access(file, os.R_OK) else ran.status)
+    file.chmod(0o600)
+
+
+def test_control_characters_and_markup_from_a_file_do_not_reach_the_terminal(ferry: Path) -> None:
+    _put(ferry, "nano", b'bind ^F "[bold]\x1b[31mred\x07{save}" main\nfrob\x1b]0;title\x07\n')
+    ran = ombix(ferry, "adopt", "desk/nanorc", "--editor", "pier")
+    shown = ombix(ferry, "show")
+    for text in (ran.out + ran.err, shown.out):
+        assert "\x1b" not in text
+        assert "\x07" not in text
+    assert "frob␛]0;title␇" in ran.out
+
+
+def test_no_colour_unless_on_a_terminal(ferry: Path) -> None:
+    assert "\x1b[" not in ombix(ferry, "show").out
+    coloured = _on_a_terminal(ferry, {})
+    assert "\x1b[36m" in coloured
+    assert "\x1b[" not in _on_a_terminal(ferry, {"NO_COLOR": "1"})
+
+
+def _on_a_terminal(folder: Path, environment: dict[str, str]) -> str:
+    leader, follower = pty.openpty()
+    env = {"PATH": os.environ["PATH"], "OMBIX_HOME": str(folder.parent / "h"), "TERM": "xterm", **environment}
+    child = subprocess.Popen([program(), "what", "F2"], cwd=folder, env=env, stdout=follower, stderr=follower)
+    os.close(follower)
+    data = b""
+    while select.select([leader], [], [], 20)[0]:
+        try:
+            more = os.read(leader, 4096)
+        except OSError:
+            break
+        if not more:
+            break
+        data += more
+    child.wait(20)
+    os.close(leader)
+    return data.decode()
+
+
+def test_a_reader_that_stops_reading_is_no_error(ferry: Path) -> None:
+    env = {**os.environ, "OMBIX_HOME": str(ferry.parent / "h")}
+    done = subprocess.run(
+        ["sh", "-c", f"'{program()}' show 2>err | head -1"],
+        cwd=ferry,
+        env=env,
+        capture_output=True,
+        text=True,
+        check=True,
+    )
+    assert done.stdout
+    assert (ferry / "err").read_text() == ""
+
+
+def test_a_cache_that_is_damaged_or_cannot_be_written_is_no_error(ferry: Path) -> None:
+    expected = ombix(ferry, "what", "F2").out
+    home = ferry.parent / f".home-{ferry.name}"
+    for file in (home / "cache").iterdir():
+        file.write_text('{"key": 5')
+    assert ombix(ferry, "what", "F2").out == expected
+    assert ombix(ferry, "what", "F2", OMBIX_HOME="/proc/nowhere").out == expected
+
+
+@pytest.mark.parametrize("columns", [60, 80, 200])
+def test_tables_fit_the_width(ferry: Path, columns: int) -> None:
+    ran = ombix(ferry, "port", "--to", "pier", columns=columns)
+    assert max(len(line) for line in ran.out.split("\n")) <= columns

@@ -1,0 +1,158 @@
+"""Ports: every binding gets a verdict, every loss a reason, and what is written is what was meant."""
+
+from itertools import permutations
+
+import pytest
+from hypothesis import given
+
+from ombix.core.comparing import tables
+from ombix.core.errors import OutsideError, Place
+from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
+from ombix.core.keys import parse, write
+from ombix.dialects import porting
+from ombix.dialects.engine import Dialect, Reading, dialect, known
+from ombix.dialects.porting import PortedFile, port_keymap
+from ombix.store import shipped
+from tests.dialects.test_conformance import layers
+from tests.helpers import space
+
+CATALOGUE = shipped.catalogue()
+LINUX = shipped.platform("linux")
+XTERM = shipped.terminal("xterm")
+PAIRS = list(permutations(known(), 2))
+
+
+def port(layer: Layer, source: Dialect | None, target: str) -> PortedFile:
+    keymap = Keymap([layer])
+    return port_keymap(keymap.in_force(LINUX), source, keymap, dialect(target), LINUX, XTERM, space(), CATALOGUE)
+
+
+def own(*rows: tuple[str, Outcome, str]) -> Layer:
+    return Layer("k", "own", [Binding(parse(keys), outcome, Place("k"), "k", where) for keys, outcome, where in rows])
+
+
+@pytest.mark.parametrize(("source", "target"), PAIRS)
+def test_a_whole_default_keymap(source: str, target: str) -> None:
+    origin = dialect(source)
+    file = port(origin.default_layer, origin, target)
+    bindings = Keymap([origin.default_layer]).in_force(LINUX)
+    assert len(file.entries) == len(bindings) == sum(file.count(one) for one in ("exact", "adapted", "lost"))
+    assert file.count("exact") > 25
+    for entry in file.entries:
+        assert entry.how, "a verdict without a word"
+    # Reading the written file again gives each exact binding the action that it had.
+    here = space()
+    after = tables(
+        porting.narrowed(
+            Keymap([dialect(target).default_layer, dialect(target).read(file.text, "x").layer]).in_force(LINUX), XTERM
+        ),
+        here, CATALOGUE, dialect(target).policy,
+    )  # fmt: skip
+    for entry in file.entries:
+        if entry.verdict == "exact" and not isinstance(entry.source.outcome, Nothing):
+            found = after[XTERM.canonical(entry.source.trigger)]
+            assert entry.source.outcome in [row.binding.outcome for row in found.rows]
+
+
+@pytest.mark.parametrize(("source", "target"), PAIRS)
+def test_random_keymaps_hold_after_the_port(source: str, target: str) -> None:
+    origin = dialect(source)
+
+    @given(layers(origin))
+    def check(layer: Layer) -> None:
+        assert len(port(layer, origin, target).entries) == len(layer.bindings)
+
+    check()
+
+
+@pytest.mark.parametrize(
+    ("keys", "action", "where", "verdict", "how"),
+    [
+        ("Ctrl+S", "files.save", "pane is text", "exact", "so by default"),
+        ("Ctrl+F", "search.find", "pane is text", "exact", "whereis"),
+        ("Ctrl+I", "edit.tab", "pane is text", "exact", "so by default"),
+        ("Ctrl+/", "goto.line", "pane is text", "exact", "so by default"),
+        ("Ctrl+Backspace", "edit.cut", "pane is text", "exact", "Ctrl+H, which arrives as the same bytes"),
+        ("Ctrl+K", "line.delete", "pane is text", "adapted", "takes the selection instead"),
+        ("F5", "files.save", "pane is text and selection is one", "adapted", "nano cannot tell selection"),
+        ("F5", "files.save", "pane is terminal", "lost", "nothing like pane is terminal"),
+        ("F5", "panes.next", "pane is text", "lost", "no command for panes.next"),
+        ("Ctrl+ArrowUp", "files.save", "pane is text", "lost", "cannot bind Ctrl+ArrowUp"),
+        ("Ctrl+K Ctrl+S", "files.save", "pane is text", "lost", "single chords only"),
+        ("Meta+S", "files.save", "pane is text", "lost", "cannot bind Meta+S"),
+        ("F5", "edit.cut", "pane in (text, question)", "adapted", "only in main"),
+    ],
+)
+def test_verdicts(keys: str, action: str, where: str, verdict: str, how: str) -> None:
+    (entry,) = port(own((keys, Do(action), where)), None, "nano").entries
+    assert entry.verdict == verdict
+    assert how in entry.how
+
+
+def test_two_meanings_by_a_state_that_the_target_cannot_tell_are_both_lost() -> None:
+    file = port(
+        own(
+            ("F8", Do("files.save"), "pane is text and selection is none"),
+            ("F8", Do("edit.cut"), "pane is text and selection is one"),
+        ),
+        None,
+        "nano",
+    )
+    assert [entry.verdict for entry in file.entries] == ["lost", "lost"]
+    assert "selection" in file.entries[0].how
+    assert file.text == ""
+
+
+def test_two_chords_that_arrive_alike_cannot_both_be_had() -> None:
+    file = port(
+        own(("Ctrl+H", Do("app.help"), "pane is text"), ("Ctrl+Backspace", Do("edit.cut"), "pane is text")),
+        None,
+        "nano",
+    )
+    assert sorted(entry.verdict for entry in file.entries) == ["exact", "lost"]
+    assert "same bytes" in next(entry.how for entry in file.entries if entry.verdict == "lost")
+
+
+def test_the_default_that_lost_its_keys_is_named() -> None:
+    (entry,) = port(own(("Ctrl+X", Do("edit.cut"), "pane is text")), None, "nano").entries
+    assert entry.displaced == (("main", Do("app.quit")),)
+
+
+def test_keys_taken_away_are_taken_away_in_the_target() -> None:
+    file = port(own(("Ctrl+X", Nothing(), "pane is text"), ("F20", Nothing(), "pane is text")), None, "nano")
+    assert [entry.verdict for entry in file.entries] == ["exact", "exact"]
+    assert file.text == "# Keys taken away\nunbind ^X main\n"
+
+
+def test_a_command_of_one_editor_only_is_lost_elsewhere_and_kept_at_home() -> None:
+    layer = own(
+        ("F5", Only("nano", "flipnewbuffer"), "pane is insert-file"), ("F6", Only("micro", "lua:a.b"), "pane is text")
+    )
+    verdicts = [entry.verdict for entry in port(layer, None, "nano").entries]
+    assert verdicts == ["exact", "lost"]
+    assert "bind F5 flipnewbuffer insert" in port(layer, None, "nano").text
+
+
+def test_the_same_port_gives_the_same_text() -> None:
+    origin = dialect("nano")
+    assert port(origin.default_layer, origin, "micro").text == port(origin.default_layer, origin, "micro").text
+
+
+def test_a_file_that_does_not_say_what_was_meant_is_refused(monkeypatch: pytest.MonkeyPatch) -> None:
+    nano = dialect("nano")
+    honest = nano.read
+
+    def forgetful(text: str, file: str, layer_name: str = "") -> Reading:
+        return honest(text.replace("bind ^F whereis main\n", ""), file, layer_name)
+
+    monkeypatch.setattr(nano, "read", forgetful)
+    with pytest.raises(OutsideError, match=r"Ctrl\+F is search.find in the source and cursor.right in nano"):
+        port(own(("Ctrl+F", Do("search.find"), "pane is text")), None, "nano")
+
+
+def test_the_written_file_has_a_heading_for_each_kind_of_work() -> None:
+    file = port(own(("F5", Do("search.find"), "pane is text"), ("F6", Do("edit.cut"), "pane is text")), None, "nano")
+    assert file.text == "# Change text\nbind F6 cut main\n\n# Find and replace\nbind F5 whereis main\n"
+    file = port(own(("F5", Do("search.find"), "pane is text")), None, "micro")
+    assert file.text == '{\n    // Find and replace\n    "F5": "Find"\n}\n'
+    assert write(parse("F5")) == "F5"

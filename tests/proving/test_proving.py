@@ -1,0 +1,171 @@
+"""Real editors, by pressing keys in them. These tests need micro and nano; `make test` installs them."""
+
+import os
+import time
+from collections import Counter
+from pathlib import Path
+
+import pytest
+
+from ombix.core.comparing import tables
+from ombix.core.errors import OutsideError, Place
+from ombix.core.keymap import Binding, Do, Keymap, Layer
+from ombix.core.keys import parse, write
+from ombix.dialects.engine import dialect, known
+from ombix.dialects.porting import narrowed, port_keymap
+from ombix.proving.driver import press, require
+from ombix.proving.probes import MARKER, TEXT, probes_for
+from ombix.proving.prove import Claim, Proof, prove
+from ombix.stage.text import EFFECTS, Habits
+from ombix.store import shipped
+from tests.helpers import space
+
+CATALOGUE = shipped.catalogue()
+LINUX = shipped.platform("linux")
+XTERM = shipped.terminal("xterm")
+
+
+def pressed(name: str, config: str, wanted: list[Claim]) -> list[Proof]:
+    one, here = dialect(name), space()
+    layer = one.read(config, "config").layer
+    decided = tables(narrowed(Keymap([one.default_layer, layer]).in_force(LINUX), XTERM), here, CATALOGUE, one.policy)
+    return prove(wanted, decided, config, one, XTERM, here, here.states("pane is text"))
+
+
+def claim(keys: str, action: str) -> Claim:
+    return Claim(parse(keys), Binding(parse(keys), Do(action), Place("x"), "x", "pane is text"))
+
+
+@pytest.mark.parametrize(("source", "target"), [("micro", "nano"), ("nano", "micro")])
+def test_after_a_port_of_all_defaults_no_exact_binding_differs_and_twenty_five_were_pressed(
+    source: str, target: str
+) -> None:
+    origin = dialect(source)
+    keymap = Keymap([origin.default_layer])
+    file = port_keymap(keymap.in_force(LINUX), origin, keymap, dialect(target), LINUX, XTERM, space(), CATALOGUE)
+    section = dialect(target).description.file.default_section
+    entries = [entry for entry in file.entries if entry.trigger and section in entry.sections]
+    wanted = [Claim(entry.trigger, entry.source) for entry in entries if entry.trigger]
+    proofs = pressed(target, file.text, wanted)
+    wrong = [
+        (write(proof.trigger), proof.action, proof.expected, proof.found)
+        for entry, proof in zip(entries, proofs, strict=True)
+        if entry.verdict == "exact" and proof.result == "differs"
+    ]
+    assert wrong == []
+    assert sum(1 for proof in proofs if proof.result != "not checked") >= 25
+
+
+@pytest.mark.parametrize("name", known())
+def test_every_command_that_can_be_written_for_an_action_with_an_effect_has_that_effect(name: str) -> None:
+    """The command table itself, row by row: what is not noted as different does not differ."""
+    one, here = dialect(name), space()
+    keys = ["F5", "F6", "F8", "F9", "F11", "F12", "Alt+T", "Alt+Y", "Alt+J", "Alt+K", "Alt+O"]
+    actions = [action for action in EFFECTS if one.by_action.get(action)]
+    assert len(actions) > 25
+    results: Counter[str] = Counter()
+    for start in range(0, len(actions), len(keys)):
+        batch = list(zip(keys, actions[start : start + len(keys)], strict=False))
+        layer = Layer("x", "adopted", [claim(key, action).binding for key, action in batch])
+        config = one.write(layer, here, CATALOGUE)
+        for (_, action), proof in zip(batch, pressed(name, config, [claim(*pair) for pair in batch]), strict=True):
+            row = one.commands[one.by_action[action][0]]
+            assert proof.result == ("differs" if row.differs else "agrees"), (action, proof)
+            results[proof.result] += 1
+    assert results["agrees"] > 20
+
+
+@pytest.mark.parametrize("name", known())
+def test_a_key_that_does_something_else_differs_and_both_texts_are_shown(name: str) -> None:
+    config = {"micro": '{"F5": "EndOfLine"}', "nano": "bind F5 end main\n"}[name]
+    (proof,) = pressed(name, config, [claim("F5", "cursor.line-start")])
+    assert proof.result == "differs"
+    assert proof.expected == TEXT.replace("one two_three", f"{MARKER}one two_three")
+    assert proof.found == TEXT.replace("three four", f"three four{MARKER}")
+
+
+@pytest.mark.parametrize(
+    ("keys", "action", "why"),
+    [
+        ("F5", "files.open", "its effect is not only on text"),
+        ("Meta+K", "cursor.left", "no code for this modifier"),
+        ("Shift Shift", "cursor.left", "pressed alone"),
+    ],
+)
+def test_what_cannot_be_checked_says_why(keys: str, action: str, why: str) -> None:
+    (proof,) = pressed("nano", "", [claim(keys, action)])
+    assert proof.result == "not checked"
+    assert why in proof.reason
+
+
+def test_without_a_key_that_saves_nothing_can_be_checked() -> None:
+    (proof,) = pressed("nano", "unbind ^S main\n", [claim("Home", "cursor.line-start")])
+    assert proof.result == "not checked"
+    assert "no key saves" in proof.reason
+
+
+def test_an_editor_that_stops_at_its_start_with_a_question_is_no_result() -> None:
+    (proof,) = pressed("micro", '{"F5": "lua:nowhere.nothing"}', [claim("Home", "cursor.text-start-or-line-start")])
+    assert proof.result == "not checked"
+    assert "stopped at its start" in proof.reason
+
+
+def _children() -> set[str]:
+    """The names of all processes below this one."""
+    found = {}
+    for entry in Path("/proc").iterdir():
+        if entry.name.isdigit():
+            try:
+                name, rest = (entry / "stat").read_text().split("(", 1)[1].rsplit(")", 1)
+            except OSError:
+                continue
+            found[int(entry.name)] = (name, int(rest.split()[1]))
+    below, names = {os.getpid()}, set()
+    for _ in found:
+        for pid, (name, parent) in found.items():
+            if parent in below and pid not in below:
+                below.add(pid)
+                names.add(name)
+    return names
+
+
+def test_a_press_ends_in_bounded_time_and_leaves_no_process_behind(tmp_path: Path) -> None:
+    program = dialect("nano").description.program
+    assert program is not None
+    before = time.monotonic()
+    # The key opens a prompt, so that the text cannot be saved.
+    result = press(program, "nanorc", "", "text\n", 1, 1, [b"\x17"], b"\x13")
+    assert time.monotonic() - before < 12
+    assert result.text is None
+    assert "not saved" in result.reason
+    assert not {"nano", "micro"} & _children()
+
+
+def test_an_editor_that_is_not_there_is_an_outside_fault(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    program = dialect("nano").description.program
+    assert program is not None
+    monkeypatch.setenv("PATH", str(tmp_path))
+    with pytest.raises(OutsideError, match="nano is not installed"):
+        require(program)
+
+
+@pytest.mark.parametrize("action", sorted(EFFECTS))
+def test_every_effect_has_a_probe_in_which_it_can_be_seen(action: str) -> None:
+    """A probe that gives the same text whether or not the key is pressed proves nothing."""
+    for replaces, by in ((True, ""), (False, "edit.discard")):
+        telling = 0
+        for probe in probes_for(action, replaces, by):
+            habits = Habits()
+            with_press = probe.expected(action, habits, replaces)
+            telling += with_press != _without(probe, habits, replaces)
+        assert telling
+
+
+def _without(probe: object, habits: Habits, replaces: bool) -> str:
+    from ombix.stage import text as stage
+
+    stage.EFFECTS["test.nothing"] = lambda page, _habits: page
+    try:
+        return probe.expected("test.nothing", habits, replaces)  # type: ignore[attr-defined,no-any-return]
+    finally:
+        del stage.EFFECTS["test.nothing"]

@@ -1,0 +1,45 @@
+"""The documentation is true: every call in it gives the output that stands below it."""
+
+import re
+import sys
+from pathlib import Path
+
+import pytest
+
+from tests.helpers import ROOT, ombix
+
+sys.path.insert(0, str(ROOT / "tools"))
+import refresh_docs
+
+PAGES = refresh_docs.PAGES
+COMMANDS = sorted(path.stem for path in (ROOT / "src/ombix/cli/commands").glob("[a-z]*.py"))
+
+
+@pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
+def test_every_call_gives_the_output_that_stands_below_it(page: Path) -> None:
+    text = page.read_text("utf-8")
+    assert refresh_docs.refreshed(text) == text
+
+
+@pytest.mark.parametrize("command", COMMANDS)
+def test_every_command_has_a_page_with_a_real_call_and_names_its_options(command: str, tmp_path: Path) -> None:
+    text = (ROOT / "docs" / f"{command}.md").read_text("utf-8")
+    assert re.search(rf"^\$ ombix {command}\b", text, re.MULTILINE)
+    options = set(re.findall(r"(--[a-z][a-z-]+)", ombix(tmp_path, command, "--help").out)) - {"--help"}
+    assert {option for option in options if f"`{option}" not in text and f"{option} " not in text} == set()
+
+
+@pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
+def test_every_link_leads_somewhere(page: Path) -> None:
+    for target in re.findall(r"\]\(([^)#]+)\)", page.read_text("utf-8")):
+        assert (page.parent / target).exists(), target
+
+
+def test_the_readme_links_every_page_and_picture() -> None:
+    readme = (ROOT / "README.md").read_text("utf-8")
+    for page in (ROOT / "docs").glob("*.md"):
+        assert f"docs/{page.name}" in readme
+    pictures = list((ROOT / "docs" / "screenshots").glob("*.png"))
+    assert 0 < len(pictures) < 20
+    for picture in pictures:
+        assert f"docs/screenshots/{picture.name}" in readme
