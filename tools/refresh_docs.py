@@ -1,7 +1,7 @@
 """Runs the calls in the documentation and puts their real output below; with --check, only compares.
 
-A page's ```console blocks hold calls, each line of which begins with "$ ". They run one after the other in a copy of the
-demo workspace, or in an empty folder where the page says `<!-- folder: empty -->`; `<!-- first: ombix … -->` runs
+A page's ```console blocks hold calls, each on a line that begins with "$ ". They run one after the other in a copy of
+the demo workspace, or in an empty folder where the page says `<!-- folder: empty -->`; `<!-- first: ombix … -->` runs
 before them without being shown.
 """
 

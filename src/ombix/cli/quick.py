@@ -2,7 +2,8 @@
 
 `decisions` has `platform` (its data), and `triggers`: canonical keys to the rows of the complete decision. A row is
 [when, outcome, title, kind, file, line, column, layer, why, beaten]; `beaten` lists [outcome, file, line, column,
-layer]. `actions` has `platform` and rows [name, title, sentence, words, keys]; `keys` lists [canonical keys, condition].
+layer]. `actions` has `platform` and rows [name, title, sentence, words, keys]; `keys` lists [canonical keys,
+condition].
 """
 
 import os
