@@ -4,8 +4,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ombix.core.comparing import compare, tables
+from ombix.core.comparing import compare
 from ombix.core.conditions import ALWAYS
+from ombix.core.deciding import decide_all
 from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
 from ombix.core.keys import parse, write
@@ -55,7 +56,7 @@ def test_no_two_defaults_contradict_each_other(name: str) -> None:
     one, here = dialect(name), space()
     for platform in shipped.platform_names():
         bindings = Keymap([one.default_layer]).in_force(shipped.platform(platform))
-        decided = tables(bindings, here, CATALOGUE, one.policy)
+        decided = decide_all(bindings, here, CATALOGUE, one.policy)
         assert [write(trigger) for trigger, table in decided.items() if table.losers] == []
 
 
@@ -91,8 +92,8 @@ def test_a_random_keymap_is_the_same_after_writing_and_reading(name: str) -> Non
         text = one.write(layer, here, CATALOGUE)
         reading = one.read(text, "file")
         assert not reading.layer.kept
-        first = tables(Keymap([layer]).in_force(LINUX), here, CATALOGUE, one.policy)
-        second = tables(Keymap([reading.layer]).in_force(LINUX), here, CATALOGUE, one.policy)
+        first = decide_all(Keymap([layer]).in_force(LINUX), here, CATALOGUE, one.policy)
+        second = decide_all(Keymap([reading.layer]).in_force(LINUX), here, CATALOGUE, one.policy)
         differences = [
             one_difference
             for one_difference in compare(first, second, here, ALWAYS)
@@ -113,8 +114,8 @@ def test_an_adopted_keymap_is_the_same_as_a_keymap_file(name: str) -> None:
     def check(layer: Layer) -> None:
         here = space()
         again = keymaps.read(keymaps.dump(layer), "k.keys.toml", CATALOGUE, shipped.facts())
-        first = tables(Keymap([layer]).in_force(LINUX), here, CATALOGUE, one.policy)
-        second = tables(Keymap([again]).in_force(LINUX), here, CATALOGUE, one.policy)
+        first = decide_all(Keymap([layer]).in_force(LINUX), here, CATALOGUE, one.policy)
+        second = decide_all(Keymap([again]).in_force(LINUX), here, CATALOGUE, one.policy)
         assert compare(first, second, here, ALWAYS) == []
 
     check()

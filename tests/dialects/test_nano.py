@@ -7,8 +7,9 @@ from pathlib import Path
 
 import pytest
 
-from ombix.core.comparing import compare, tables
+from ombix.core.comparing import compare
 from ombix.core.conditions import ALWAYS
+from ombix.core.deciding import decide_all
 from ombix.core.keymap import Do, Keymap, Press, Type
 from ombix.core.keys import parse, write
 from ombix.dialects.engine import Reading, dialect
@@ -146,7 +147,7 @@ def test_the_packaged_sample_with_its_bindings_uncommented() -> None:
     written = NANO.write(reading.layer, here, shipped.catalogue())
     again = read(written)
     first, second = (
-        tables(Keymap([one.layer]).in_force(shipped.platform("linux")), here, shipped.catalogue(), NANO.policy)
+        decide_all(Keymap([one.layer]).in_force(shipped.platform("linux")), here, shipped.catalogue(), NANO.policy)
         for one in (reading, again)
     )
     assert compare(first, second, here, ALWAYS) == []

@@ -5,7 +5,7 @@ from itertools import permutations
 import pytest
 from hypothesis import given
 
-from ombix.core.comparing import tables
+from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
 from ombix.core.keys import parse, write
@@ -42,7 +42,7 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
         assert entry.how, "a verdict without a word"
     # Reading the written file again gives each exact binding the action that it had.
     here = space()
-    after = tables(
+    after = decide_all(
         porting.narrowed(
             Keymap([dialect(target).default_layer, dialect(target).read(file.text, "x").layer]).in_force(LINUX), XTERM
         ),

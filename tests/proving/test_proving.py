@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from ombix.core.comparing import tables
+from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer
 from ombix.core.keys import parse, write
@@ -28,7 +28,9 @@ XTERM = shipped.terminal("xterm")
 def pressed(name: str, config: str, wanted: list[Claim]) -> list[Proof]:
     one, here = dialect(name), space()
     layer = one.read(config, "config").layer
-    decided = tables(narrowed(Keymap([one.default_layer, layer]).in_force(LINUX), XTERM), here, CATALOGUE, one.policy)
+    decided = decide_all(
+        narrowed(Keymap([one.default_layer, layer]).in_force(LINUX), XTERM), here, CATALOGUE, one.policy
+    )
     return prove(wanted, decided, config, one, XTERM, here, here.states("pane is text"))
 
 

@@ -47,6 +47,19 @@ def test_a_folder_a_pipe_and_nothing(tmp_path: Path) -> None:
             read_text(tmp_path / name)
 
 
+def test_an_unreadable_file_is_an_outside_fault(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    file = tmp_path / "a"
+    file.write_text("x", "utf-8")
+
+    def refuse(path: Path) -> bytes:  # whoever runs the tests as root may read everything
+        raise PermissionError(13, "Permission denied", str(path))
+
+    monkeypatch.setattr(Path, "read_bytes", refuse)
+    with pytest.raises(OutsideError, match="cannot be read") as caught:
+        read_text(file)
+    assert "permissions" in caught.value.advice
+
+
 def test_writing_keeps_links_permissions_and_line_ends(tmp_path: Path) -> None:
     real, link = tmp_path / "real", tmp_path / "link"
     real.write_bytes(b"old\r\n")

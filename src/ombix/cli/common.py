@@ -6,9 +6,8 @@ from pathlib import Path
 
 from ombix.cli.environment import Environment
 from ombix.core.actions import Catalogue
-from ombix.core.comparing import tables
 from ombix.core.conditions import Space
-from ombix.core.deciding import Policy, Row, Table
+from ombix.core.deciding import Policy, Row, Table, decide_all
 from ombix.core.errors import InputError, Place, did_you_mean
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Only, Outcome, Play, effective_states
 from ombix.core.keys import Trigger
@@ -53,7 +52,7 @@ class Stand:
     @cached_property
     def tables(self) -> dict[Trigger, Table]:
         """The complete decisions by trigger."""
-        return tables(self.bindings, self.space, self.catalogue, self.policy)
+        return decide_all(self.bindings, self.space, self.catalogue, self.policy)
 
     def when(self, row: Row) -> str:
         """The condition of a row: as it is written, where the binding wins in all of its states."""
@@ -78,9 +77,14 @@ def find_setting(
 
 
 def stand(
-    environment: Environment, workspace: Path | None, on: str, editor: str, needs_workspace: bool = True
+    environment: Environment,
+    workspace: Path | None,
+    on: str,
+    editor: str,
+    needs_workspace: bool = True,
+    lenient: bool = False,
 ) -> Stand:
-    """The keymap as it stands. Raises InputError."""
+    """The keymap as it stands. Raises InputError; a lenient reader leaves wrong entries out and notes them."""
     setting = find_setting(environment, workspace, on, editor, needs_workspace)
     catalogue, facts = shipped.catalogue(), shipped.facts()
     files = shipped.files()
@@ -92,10 +96,12 @@ def stand(
         layers.append(dialect.default_layer)
         files += [str(path) for path in sorted(engine.folder(setting.dialect).glob("*.toml"))]
     if setting.workspace:
-        layers += setting.workspace.load_keymap(catalogue, facts).layers
+        layers += setting.workspace.load_keymap(catalogue, facts, lenient).layers
         files += [str(setting.workspace.path.resolve()), *(file for layer in layers for file in layer.files)]
     keymap = Keymap(layers)
-    return Stand(setting, keymap, catalogue, Space(facts, keymap.conditions), policy, list(dict.fromkeys(files)))
+    return Stand(
+        setting, keymap, catalogue, Space(keymap.facts(facts), keymap.conditions), policy, list(dict.fromkeys(files))
+    )
 
 
 def choose_editor(workspace: Workspace | None, name: str) -> Editor:

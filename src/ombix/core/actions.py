@@ -11,7 +11,8 @@ Risk = Literal["none", "leaves", "loses work"]
 class Action:
     """Something an editor can do. `name` is `domain.verb`; `needs` is the condition under which it makes sense.
 
-    A binding whose own condition says nothing about the facts in `needs` has `needs` added to it.
+    A binding whose own condition says nothing about the facts in `needs` has `needs` added to it. `enters` is the
+    condition that the action leads to, `leaves` the one that it leads out of; `frequent` tells that it is used all day.
     """
 
     name: str
@@ -23,6 +24,9 @@ class Action:
     inverse: str | None = None
     toggles: bool = False
     arguments: tuple[str, ...] = ()
+    frequent: bool = False
+    enters: str = ""
+    leaves: str = ""
 
     @property
     def domain(self) -> str:

@@ -1,12 +1,11 @@
 """Two keymaps, decision by decision, over all states at once."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space
-from ombix.core.deciding import Policy, Table, decide
-from ombix.core.keymap import Binding, Outcome, by_trigger
+from ombix.core.deciding import Table
+from ombix.core.keymap import Outcome
 from ombix.core.keys import Trigger
 
 
@@ -18,13 +17,6 @@ class Difference:
     states: int
     first: Outcome | None
     second: Outcome | None
-
-
-def tables(bindings: Iterable[Binding], space: Space, catalogue: Catalogue, policy: Policy) -> dict[Trigger, Table]:
-    """The complete decisions for every trigger of a keymap."""
-    return {
-        trigger: decide(trigger, group, space, catalogue, policy) for trigger, group in by_trigger(bindings).items()
-    }
 
 
 def differences(

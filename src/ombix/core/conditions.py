@@ -51,7 +51,14 @@ class Facts:
         for fact in self.facts:
             if fact.name in _OPERATORS:
                 raise ValueError(f"a fact cannot be named like an operator: {fact.name}")
+            if fact.name in self.by_name and self.by_name[fact.name] != fact:
+                raise ValueError(f"the fact {fact.name} is there already")
             self.by_name[fact.name] = fact
+
+    def extended(self, facts: Iterable[Fact], never: Iterable[str]) -> "Facts":
+        """These facts and more. Raises ValueError when a name is taken by another fact."""
+        more = tuple(fact for fact in facts if fact != self.by_name.get(fact.name))
+        return Facts((*self.facts, *more), (*self.never, *(text for text in never if text not in self.never)))
 
 
 def facts_of(table: Mapping[str, Any]) -> Facts:

@@ -1,25 +1,59 @@
 """What happens for given keys, and why. One function decides, for every use: looking, auditing, porting, comparing."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space
-from ombix.core.keymap import Binding, effective_states
-from ombix.core.keys import Trigger
+from ombix.core.keymap import Binding, by_trigger, effective_states
+from ombix.core.keys import SHIFT, Trigger, is_character
 
-Wins = Literal["last", "first"]
-Prefix = Literal["waits", "fires"]
+Wins = Literal["last", "first", "innermost", "specific"]
+Prefix = Literal["waits", "timed", "fires"]
+Unmatched = Literal["types", "nothing"]
+
+_DEPTH = {"popup": 2, "pane": 1}
 
 
 @dataclass(frozen=True, slots=True)
 class Policy:
-    """How an editor decides: which of several matching bindings wins, and whether a chord that begins a longer sequence
-    waits for the rest or fires at once."""
+    """How an editor decides.
+
+    `wins`: of several bindings that apply, the last wins (the higher layer, then the later line); or the first; or the
+    innermost, whose condition speaks of a popup, then of a pane, then of neither; or the most specific, whose condition
+    speaks of the most facts. Ties go to the last.
+
+    `prefix`: a chord that begins a longer sequence waits for the rest; or waits for `wait_ms` milliseconds and then runs
+    what it has itself; or fires at once, so that the longer one is never reached.
+
+    `unmatched`: a character that is not bound is typed, or nothing happens.
+    """
 
     wins: Wins = "last"
     prefix: Prefix = "waits"
+    wait_ms: int = 1000
+    unmatched: Unmatched = "types"
+
+    def order(self, candidates: Sequence[Binding], space: Space) -> list[Binding]:
+        """The candidates, the strongest first. They come lowest layer first, in the order of their files."""
+        if self.wins == "last":
+            return list(reversed(candidates))
+        if self.wins == "first":
+            layers = list(dict.fromkeys(binding.layer for binding in candidates))
+            return sorted(candidates, key=lambda binding: -layers.index(binding.layer))
+        rank = self.rank
+        return [binding for _, binding in sorted(
+            enumerate(candidates), key=lambda pair: (rank(pair[1], space), pair[0]), reverse=True
+        )]  # fmt: skip
+
+    def rank(self, binding: Binding, space: Space) -> int:
+        """What the policy itself says of a binding, before the order of layers and lines: more is stronger."""
+        if self.wins == "innermost":
+            return max((_DEPTH.get(name, 0) for name in space.mentioned(space.parse(binding.where))), default=0)
+        if self.wins == "specific":
+            return len(space.mentioned(space.parse(binding.where)))
+        return 0
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,30 +69,56 @@ class Row:
 class Table:
     """The complete decision for a trigger: rows with disjoint states; in the states of `rest` nothing is bound.
 
-    `losers` are the bindings that win in no state.
+    `losers` are the bindings that win in no state. In the states of `waits` a longer sequence begins with the trigger;
+    in those of `hidden` a shorter one fires before it is complete.
     """
 
     trigger: Trigger
     rows: tuple[Row, ...]
     rest: int
     losers: tuple[Binding, ...]
+    waits: int = NEVER
+    hidden: int = NEVER
 
     def at(self, space: Space, state: dict[str, str]) -> Row | None:
         """The row for one state."""
         return next((row for row in self.rows if space.holds(row.states, state)), None)
 
 
+@dataclass(frozen=True, slots=True)
+class Decision:
+    """What happens for given keys in one state, and why.
+
+    `runs`: the binding runs. `waits`: more keys are awaited; `binding`, if there is one, runs when `wait_ms` are over
+    (None: as soon as another key does not go on). `types`: the characters are typed. `nothing`: nothing happens.
+    `lost` has every other candidate with the reason why it did not win.
+    """
+
+    kind: Literal["runs", "waits", "types", "nothing"]
+    binding: Binding | None
+    reason: str
+    lost: tuple[tuple[Binding, str], ...] = ()
+    wait_ms: int | None = None
+
+
 def decide(
-    trigger: Trigger, candidates: Sequence[Binding], space: Space, catalogue: Catalogue, policy: Policy
-) -> Table:
+    trigger: Trigger, candidates: Sequence[Binding], space: Space, catalogue: Catalogue, policy: Policy,
+    hidden: int = NEVER, waits: int = NEVER,
+) -> Table:  # fmt: skip
     """The complete decision for `trigger` over all possible states.
 
-    `candidates` are the bindings of exactly this trigger, lowest layer first, in the order of their files. Of several
-    that match in a state, the policy takes the last or the first.
+    `candidates` are the bindings of exactly this trigger, lowest layer first, in the order of their files. `hidden` are
+    the states in which a shorter sequence fires first, `waits` those in which a longer one begins.
     """
-    ordered = list(candidates) if policy.wins == "first" else list(reversed(candidates))
-    states = [effective_states(binding, space, catalogue) for binding in ordered]
-    rest = space.possible
+    possible = space.minus(space.possible, hidden) if hidden != NEVER else space.possible
+    if len(candidates) == 1:  # by far the most frequent case
+        own = space.both(effective_states(candidates[0], space, catalogue), possible)
+        if own == NEVER:
+            return Table(trigger, (), possible, tuple(candidates), waits, hidden)
+        return Table(trigger, (Row(own, candidates[0], ()),), space.minus(possible, own), (), waits, hidden)
+    ordered = policy.order(candidates, space)
+    states = [space.both(effective_states(binding, space, catalogue), possible) for binding in ordered]
+    rest = possible
     rows: list[Row] = []
     losers: list[Binding] = []
     for index, binding in enumerate(ordered):
@@ -71,4 +131,81 @@ def decide(
         )
         rows.append(Row(own, binding, beaten))
         rest = space.minus(rest, states[index])
-    return Table(trigger, tuple(rows), rest, tuple(losers))
+    return Table(trigger, tuple(rows), rest, tuple(losers), waits, hidden)
+
+
+def decide_all(bindings: Iterable[Binding], space: Space, catalogue: Catalogue, policy: Policy) -> dict[Trigger, Table]:
+    """The complete decisions for every trigger of a keymap, with what sequences and their beginnings do to each other."""
+    groups = by_trigger(bindings)
+    waits: dict[Trigger, int] = {}
+    hidden: dict[Trigger, int] = {}
+    bound: dict[Trigger, int] = {}
+
+    def bound_states(trigger: Trigger) -> int:
+        if trigger not in bound:
+            bound[trigger] = space.union(effective_states(one, space, catalogue) for one in groups[trigger])
+        return bound[trigger]
+
+    for trigger in groups:
+        for length in range(1, len(trigger)):
+            start = trigger[:length]
+            if start not in groups:
+                continue
+            if policy.prefix == "fires":
+                hidden[trigger] = space.either(hidden.get(trigger, NEVER), bound_states(start))
+            else:
+                waits[start] = space.either(waits.get(start, NEVER), bound_states(trigger))
+    return {
+        trigger: decide(trigger, group, space, catalogue, policy, hidden.get(trigger, NEVER), waits.get(trigger, NEVER))
+        for trigger, group in groups.items()
+    }
+
+
+def decision(
+    trigger: Trigger, state: dict[str, str], tables: Mapping[Trigger, Table], space: Space, catalogue: Catalogue,
+    policy: Policy,
+) -> Decision:  # fmt: skip
+    """What happens in one state when these keys are pressed from rest, and nothing has been pressed before them."""
+    if policy.prefix == "fires":
+        for length in range(1, len(trigger)):
+            table = tables.get(trigger[:length])
+            row = table.at(space, state) if table else None
+            if row is not None:
+                rest = tables[trigger].rows if trigger in tables else ()
+                lost = tuple((one.binding, "a chord that begins it fires first") for one in rest)
+                return Decision("runs", row.binding, "it fires as soon as its own keys are pressed", lost)
+    table = tables.get(trigger)
+    row = table.at(space, state) if table else None
+    lost = _lost(table, row, state, space, catalogue)
+    longer = policy.prefix != "fires" and any(
+        len(other) > len(trigger) and other[: len(trigger)] == trigger and one.at(space, state) is not None
+        for other, one in tables.items()
+    )
+    if longer:
+        wait = policy.wait_ms if policy.prefix == "timed" and row else None
+        return Decision("waits", row.binding if row else None, "longer sequences begin with these keys", lost, wait)
+    if row is not None:
+        return Decision(
+            "runs", row.binding, "its condition is true" if row.binding.where != "always" else "it is bound", lost
+        )
+    if policy.unmatched == "types" and all(is_character(chord) and not chord.modifiers & ~SHIFT for chord in trigger):
+        return Decision("types", None, "the keys are not bound, and characters are typed", lost)
+    return Decision("nothing", None, "the keys are not bound", lost)
+
+
+def _lost(
+    table: Table | None, winner: Row | None, state: dict[str, str], space: Space, catalogue: Catalogue
+) -> tuple[tuple[Binding, str], ...]:
+    if table is None:
+        return ()
+    lost = []
+    for binding in [*(row.binding for row in table.rows), *table.losers]:
+        if winner is not None and binding is winner.binding:
+            continue
+        if not space.holds(effective_states(binding, space, catalogue), state):
+            lost.append((binding, "its condition is not true"))
+        elif winner is not None and binding.layer != winner.binding.layer:
+            lost.append((binding, f"the layer {winner.binding.layer} wins over {binding.layer}"))
+        else:
+            lost.append((binding, "another line of its layer wins"))
+    return tuple(lost)

@@ -5,8 +5,8 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from ombix.core.actions import Catalogue
-from ombix.core.conditions import Space
-from ombix.core.errors import Place
+from ombix.core.conditions import Fact, Facts, Space
+from ombix.core.errors import InputError, Place
 from ombix.core.keys import Trigger, expand, is_family, write
 from ombix.core.platforms import Platform
 
@@ -111,6 +111,16 @@ class Removal:
 
 
 @dataclass(frozen=True, slots=True)
+class Accepted:
+    """A finding that is known and meant: it stays quiet."""
+
+    rule: str
+    trigger: Trigger | None
+    why: str
+    place: Place
+
+
+@dataclass(frozen=True, slots=True)
 class Kept:
     """A piece of an editor's file that Ombix does not understand, carried along as it is."""
 
@@ -133,6 +143,11 @@ class Layer:
     conditions: dict[str, str] = field(default_factory=dict)
     files: list[str] = field(default_factory=list)
     """The files that the layer was read from."""
+    facts: list[Fact] = field(default_factory=list)
+    never: list[str] = field(default_factory=list)
+    accepted: list[Accepted] = field(default_factory=list)
+    problems: list[InputError] = field(default_factory=list)
+    """What was wrong with entries that were left out, where the reader was told to go on."""
 
 
 @dataclass(slots=True)
@@ -145,6 +160,13 @@ class Keymap:
     def macros(self) -> dict[str, Macro]:
         """All macros; those of higher layers win."""
         return {name: macro for layer in self.layers for name, macro in layer.macros.items()}
+
+    def facts(self, base: Facts) -> Facts:
+        """The base facts and those that the layers declare."""
+        for layer in self.layers:
+            if layer.facts or layer.never:
+                base = base.extended(layer.facts, layer.never)
+        return base
 
     @property
     def conditions(self) -> dict[str, str]:

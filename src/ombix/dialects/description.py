@@ -72,6 +72,8 @@ class PolicyRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
     wins: str = "last"
     prefix: str = "waits"
+    wait_ms: int = 1000
+    unmatched: str = "types"
 
 
 class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -105,6 +107,7 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     commands: Commands
     policy: PolicyRow
     sections: dict[str, str]
+    never: list[str] = []
     program: Program | None = None
     notes: list[str] = []
 

@@ -65,7 +65,8 @@ class Dialect:
     def __init__(self, description: Description, commands: CommandFile, defaults: Defaults) -> None:
         self.description = description
         self.name = description.name
-        self.policy = Policy(description.policy.wins, description.policy.prefix)  # type: ignore[arg-type]
+        row = description.policy
+        self.policy = Policy(row.wins, row.prefix, row.wait_ms, row.unmatched)  # type: ignore[arg-type]
         self.commands = commands.command
         self.compositions: dict[str, Composition] = commands.composition
         self._defaults = defaults
@@ -110,7 +111,7 @@ class Dialect:
     @cached_property
     def default_layer(self) -> Layer:
         """The editor's default keys as a layer."""
-        layer = Layer(f"{self.name} defaults", "defaults")
+        layer = Layer(f"{self.name} defaults", "defaults", never=list(self.description.never))
         place = Place(f"{self.name} defaults")
         for group in self._defaults.group:
             where = self.where(group.sections)

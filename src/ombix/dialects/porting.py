@@ -4,9 +4,9 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from ombix.core.actions import Catalogue
-from ombix.core.comparing import Difference, differences, tables
+from ombix.core.comparing import Difference, differences
 from ombix.core.conditions import NEVER, Space
-from ombix.core.deciding import Table
+from ombix.core.deciding import Table, decide_all
 from ombix.core.errors import OutsideError
 from ombix.core.keymap import Binding, Keymap, Layer, Nothing, Step
 from ombix.core.keys import Trigger, write
@@ -83,9 +83,9 @@ def port_keymap(
     Raises OutsideError, with nothing written, when a difference is not accounted for by a verdict.
     """
     policy = source.policy if source is not None else target.policy
-    source_tables = tables(bindings, space, catalogue, policy)
+    source_tables = decide_all(bindings, space, catalogue, policy)
     default_bindings = Keymap([target.default_layer]).in_force(platform)
-    defaults = tables(narrowed(default_bindings, terminal), space, catalogue, target.policy)
+    defaults = decide_all(narrowed(default_bindings, terminal), space, catalogue, target.policy)
     result = port(
         list(source_tables.values()),
         keymap.macros,
@@ -100,7 +100,7 @@ def port_keymap(
     text = target.write(result.layer, space, catalogue)
     read_back = target.read(text, f"{target.name} port")
     layer = replace_name(read_back.layer, "port")
-    after = tables(
+    after = decide_all(
         narrowed(Keymap([target.default_layer, layer]).in_force(platform), terminal), space, catalogue, target.policy
     )
     checked, unaccounted = _check(result, source_tables, after, target, terminal, space)

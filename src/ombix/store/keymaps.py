@@ -1,12 +1,15 @@
 """Keymap files: TOML arranged by action, read into layers with the place of every binding, and written for adoption."""
 
+import contextlib
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
 from ombix.core.actions import Catalogue
-from ombix.core.conditions import Facts, Space
+from ombix.core.conditions import Fact, Facts, Space
 from ombix.core.errors import InputError, NotationError, did_you_mean
 from ombix.core.keymap import (
+    Accepted,
     Binding,
     Do,
     Kept,
@@ -28,20 +31,29 @@ from ombix.store.toml import Document
 
 FORMAT = 1
 SUFFIX = ".keys.toml"
-_TOP = ("format", "name", "title", "extends", "where", "bind", "unbind", "only", "macro", "kept")
+_TOP = ("format", "name", "extends", "fact", "never", "where", "bind", "unbind", "only", "macro", "accept", "kept")
 _ENTRY = ("press", "where", "with", "why", "linux", "mac", "windows")
 _MACRO = ("title", "press", "where", "why", "steps", "linux", "mac", "windows")
 _PLATFORMS = ("linux", "mac", "windows")
 _STEPS = {"do": "an action", "type": "a text", "press": "keys", "play": "a macro", "only": "a command"}
 
 
-def load(path: Path, catalogue: Catalogue, facts: Facts, kind: str = "own") -> list[Layer]:
-    """The layers of a keymap file: those it extends first, then its own. Raises InputError."""
-    return _load(path, catalogue, facts, kind, [], {})
+def load(path: Path, catalogue: Catalogue, facts: Facts, kind: str = "own", lenient: bool = False) -> list[Layer]:
+    """The layers of a keymap file: those it extends first, then its own. Raises InputError.
+
+    A lenient reader leaves out entries that are wrong, and notes them in the layer's `problems`.
+    """
+    return _load(path, catalogue, facts, kind, [], {}, lenient)
 
 
 def _load(
-    path: Path, catalogue: Catalogue, facts: Facts, kind: str, above: list[Path], seen: dict[Path, bool]
+    path: Path,
+    catalogue: Catalogue,
+    facts: Facts,
+    kind: str,
+    above: list[Path],
+    seen: dict[Path, bool],
+    lenient: bool,
 ) -> list[Layer]:
     real = path.resolve()
     text = read_text(path)
@@ -60,26 +72,30 @@ def _load(
             continue
         if not base.exists():
             raise document.error(f"there is no file {name} to extend", "Check the name.", "extends")
-        layers.extend(_load(base, catalogue, facts, "base", [*above, real], seen))
+        layers.extend(_load(base, catalogue, facts, "base", [*above, real], seen, lenient))
     seen[real] = True
     inherited = {name: text for layer in layers for name, text in layer.conditions.items()}
-    layers.append(_Reader(document, catalogue, facts, kind, inherited, path).read())
+    for layer in layers:
+        facts = facts.extended(layer.facts, layer.never)
+    layers.append(_Reader(document, catalogue, facts, kind, inherited, path, lenient).read())
     return layers
 
 
-def read(text: str, file: str, catalogue: Catalogue, facts: Facts, kind: str = "own") -> Layer:
+def read(text: str, file: str, catalogue: Catalogue, facts: Facts, kind: str = "own", lenient: bool = False) -> Layer:
     """One layer from a text that stands in `file`; `extends` is not followed. Raises InputError."""
-    return _Reader(Document(text, file), catalogue, facts, kind, {}, Path(file)).read()
+    return _Reader(Document(text, file), catalogue, facts, kind, {}, Path(file), lenient).read()
 
 
 class _Reader:
     def __init__(
-        self, document: Document, catalogue: Catalogue, facts: Facts, kind: str, inherited: dict[str, str], path: Path
-    ) -> None:
+        self, document: Document, catalogue: Catalogue, facts: Facts, kind: str, inherited: dict[str, str], path: Path,
+        lenient: bool,
+    ) -> None:  # fmt: skip
         self.document = document
         self.catalogue = catalogue
         self.facts = facts
         self.inherited = inherited
+        self.lenient = lenient
         name = document.table.get("name", path.name.removesuffix(SUFFIX).removesuffix(".toml"))
         self.layer = Layer(str(name), kind, files=[str(path.resolve())])  # type: ignore[arg-type]
         self.checked: set[str] = set()
@@ -87,7 +103,6 @@ class _Reader:
 
     def read(self) -> Layer:
         table = self.document.table
-        self._check_keys(table, _TOP)
         if table.get("format") != FORMAT:
             if "format" not in table:
                 raise self.document.error(
@@ -96,38 +111,98 @@ class _Reader:
             raise self.document.error(
                 f"this is format {table['format']!r}; this Ombix reads format {FORMAT}", "", "format"
             )
+        with self._entry_by_itself():
+            self._check_keys(table, _TOP)
+        self._declared(table)
         self._conditions(self._table(table, "where"))
         for domain, actions in self._table(table, "bind").items():
-            if not isinstance(actions, dict):
-                raise self.document.error(
-                    f"{domain} is a kind of work, not an action", "Write [bind.line] and below it copy-down = …",
-                    "bind", domain,
-                )  # fmt: skip
-            for verb, entry in actions.items():
-                self._action(domain, verb, entry)
+            with self._entry_by_itself():
+                if not isinstance(actions, dict):
+                    raise self.document.error(
+                        f"{domain} is a kind of work, not an action", "Write [bind.line] and below it copy-down = …",
+                        "bind", domain,
+                    )  # fmt: skip
+                for verb, entry in actions.items():
+                    if self.lenient:
+                        with self._entry_by_itself():
+                            self._action(domain, verb, entry)
+                    else:
+                        self._action(domain, verb, entry)
         for keys, entry in self._table(table, "unbind").items():
-            self._unbind(keys, entry)
+            with self._entry_by_itself():
+                self._unbind(keys, entry)
         for editor, commands in self._table(table, "only").items():
             if not isinstance(commands, dict):
                 raise self.document.error("only takes editors", "Write [only.nano].", "only", editor)
             for command, entry in commands.items():
-                self._entries(Only(editor, command), entry, _ENTRY, ("only", editor, command))
+                with self._entry_by_itself():
+                    self._entries(Only(editor, command), entry, _ENTRY, ("only", editor, command))
         for name, entry in self._table(table, "macro").items():
-            self._macro(name, entry)
-        kept = table.get("kept", [])
-        if not isinstance(kept, list):
-            raise self.document.error("kept takes a list of tables", "Write [[kept]].", "kept")
-        for index, row in enumerate(kept):
-            if (
-                not isinstance(row, dict)
-                or not isinstance(row.get("editor"), str)
-                or not isinstance(row.get("text"), str)
-            ):
+            with self._entry_by_itself():
+                self._macro(name, entry)
+        for index, row in enumerate(self._rows(table, "accept")):
+            with self._entry_by_itself():
+                self._accept(row, index)
+        for index, row in enumerate(self._rows(table, "kept")):
+            if not isinstance(row.get("editor"), str) or not isinstance(row.get("text"), str):
                 raise self.document.error("a kept piece has an editor and a text", "", "kept", str(index))
             self.layer.kept.append(
                 Kept(row["editor"], row["text"], self.document.place("kept", str(index)), str(row.get("reason", "")))
             )
         return self.layer
+
+    @contextlib.contextmanager
+    def _entry_by_itself(self) -> Iterator[None]:
+        """In a lenient reader, an entry that is wrong is noted and left out."""
+        try:
+            yield
+        except InputError as error:
+            if not self.lenient:
+                raise
+            self.layer.problems.append(error)
+
+    def _declared(self, table: dict[str, Any]) -> None:
+        for name, row in self._table(table, "fact").items():
+            path = ("fact", name)
+            if not isinstance(row, dict):
+                raise self.document.error(f"the fact {name} is not a table", f"Write [fact.{name}].", *path)
+            self._check_keys(row, ("title", "values", "open"), *path)
+            values = row.get("values", ["no", "yes"])
+            if not isinstance(values, list) or not values or not all(isinstance(value, str) for value in values):
+                raise self.document.error(f"the fact {name} needs a list of values", "", *path)
+            fact = Fact(name, tuple(values), str(row.get("title", "")), bool(row.get("open", False)))
+            try:
+                self.facts = self.facts.extended([fact], [])
+            except ValueError as error:
+                raise self.document.error(str(error), "Choose another name.", *path) from None
+            self.layer.facts.append(fact)
+        never = table.get("never", [])
+        if not isinstance(never, list) or not all(isinstance(text, str) for text in never):
+            raise self.document.error("never takes a list of conditions", 'Write never = ["a and b"].', "never")
+        for text in never:
+            self._check_condition(text, "never")
+            self.layer.never.append(text)
+        if never:
+            self.facts = self.facts.extended([], never)
+            self.space = None
+            self.checked.clear()
+
+    def _accept(self, row: dict[str, Any], index: int) -> None:
+        path = ("accept", str(index))
+        self._check_keys(row, ("rule", "press", "why"), *path)
+        if not isinstance(row.get("rule"), str) or not isinstance(row.get("why"), str):
+            raise self.document.error("an accepted finding has a rule and a why", 'Write why = "…".', *path)
+        trigger = self._keys(row["press"], path) if "press" in row else None
+        self.layer.accepted.append(Accepted(row["rule"], trigger, row["why"], self.document.place(*path)))
+
+    def _rows(self, table: dict[str, Any], key: str) -> list[dict[str, Any]]:
+        rows = table.get(key, [])
+        if not isinstance(rows, list):
+            raise self.document.error(f"{key} takes a list of tables", f"Write [[{key}]].", key)
+        for index, row in enumerate(rows):
+            if not isinstance(row, dict):
+                raise self.document.error(f"{key} takes a list of tables", f"Write [[{key}]].", key, str(index))
+        return rows
 
     def _conditions(self, table: dict[str, Any]) -> None:
         for name, text in table.items():
@@ -139,7 +214,8 @@ class _Reader:
                 )
             self.layer.conditions[name] = text
         for name, text in table.items():
-            self._check_condition(text, "where", name)
+            with self._entry_by_itself():
+                self._check_condition(text, "where", name)
 
     def _check_condition(self, text: str, *path: str) -> None:
         if text in self.checked:
@@ -152,6 +228,8 @@ class _Reader:
             raise self.document.error_in_text(
                 error.what, error.advice, error.text, error.start, error.end, *path
             ) from None
+        except ValueError as error:
+            raise self.document.error(str(error), "", *path) from None
         self.checked.add(text)
 
     def _action(self, domain: str, verb: str, entry: Any) -> None:

@@ -19,7 +19,7 @@ DATA = Path(__file__).resolve().parent.parent / "data"
 # The kinds of work in the order in which people look for them; a domain that is not named comes last.
 _DOMAIN_ORDER = (
     "cursor", "select", "cursors", "edit", "line", "comment", "history", "search", "files", "tabs", "panes", "goto",
-    "bookmark", "format", "problems", "program", "terminal", "macro", "view", "settings", "prompt", "mouse", "app",
+    "bookmark", "format", "problems", "program", "terminal", "macro", "mode", "view", "settings", "prompt", "mouse", "app",
 )  # fmt: skip
 
 

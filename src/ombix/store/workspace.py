@@ -51,12 +51,12 @@ class Workspace:
         """The keymap file."""
         return self.folder / self.keymap
 
-    def load_keymap(self, catalogue: Catalogue, facts: Facts) -> Keymap:
+    def load_keymap(self, catalogue: Catalogue, facts: Facts, lenient: bool = False) -> Keymap:
         """The layers of the workspace, the lowest first. Raises InputError."""
         layers: list[Layer] = []
         for name in self.layers:
-            layers.extend(keymaps.load(self.folder / name, catalogue, facts, "adopted"))
-        layers.extend(keymaps.load(self.keymap_path, catalogue, facts))
+            layers.extend(keymaps.load(self.folder / name, catalogue, facts, "adopted", lenient))
+        layers.extend(keymaps.load(self.keymap_path, catalogue, facts, lenient=lenient))
         return Keymap(layers)
 
 

@@ -8,7 +8,7 @@ import typer
 from ombix.cli.environment import Environment, Status, environment_of, shown_path
 from ombix.cli.options import JsonOption, PlatformOption, WorkspaceOption
 from ombix.cli.ported import FromOption, ToOption, Work, ported
-from ombix.core.comparing import tables
+from ombix.core.deciding import decide_all
 from ombix.core.keymap import Keymap
 from ombix.core.keys import write
 from ombix.core.porting import Entry
@@ -55,7 +55,7 @@ def _prove(environment: Environment, work: Work, text: str, name: str) -> list[t
     here, target, terminal = work.here, work.target, work.terminal
     layer = target.read(text, name).layer
     bindings = Keymap([target.default_layer, layer]).in_force(here.setting.platform)
-    decided = tables(narrowed(bindings, terminal), here.space, here.catalogue, target.policy)
+    decided = decide_all(narrowed(bindings, terminal), here.space, here.catalogue, target.policy)
     over_text = here.space.states(target.description.sections[target.description.file.default_section])
     wanted = [
         entry
