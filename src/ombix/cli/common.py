@@ -6,6 +6,7 @@ from pathlib import Path
 
 from ombix.cli.environment import Environment
 from ombix.core.actions import Catalogue
+from ombix.core.audit import View
 from ombix.core.conditions import Space
 from ombix.core.deciding import Policy, Row, Table, decide_all
 from ombix.core.errors import InputError, Place, did_you_mean
@@ -102,6 +103,26 @@ def stand(
     return Stand(
         setting, keymap, catalogue, Space(keymap.facts(facts), keymap.conditions), policy, list(dict.fromkeys(files))
     )
+
+
+def views(here: Stand) -> list[View]:
+    """The editors of the workspace, each with the keymap on top of its defaults."""
+    workspace = here.setting.workspace
+    found = []
+    for name in workspace.editors if workspace else ():
+        dialect = engine.dialect(choose_editor(workspace, name).dialect)
+        layers = [layer for layer in here.keymap.layers if layer.kind != "defaults" and layer.name in _own(here, name)]
+        keymap = Keymap([dialect.default_layer, *layers])
+        decided = decide_all(keymap.in_force(here.setting.platform), here.space, here.catalogue, dialect.policy)
+        section = dialect.description.sections[dialect.description.file.default_section]
+        found.append(View(name, decided, here.space.states(section)))
+    return found
+
+
+def _own(here: Stand, editor: str) -> list[str]:
+    """The layers that are for an editor: all but those adopted from another one."""
+    others = set(here.setting.workspace.editors if here.setting.workspace else ()) - {editor}
+    return [layer.name for layer in here.keymap.layers if not (layer.kind == "adopted" and layer.name in others)]
 
 
 def choose_editor(workspace: Workspace | None, name: str) -> Editor:

@@ -52,3 +52,7 @@ RuleOption = Annotated[
     list[str] | None, typer.Option("--rule", metavar="RULE", help="Only this rule; may be given again.",
                                    autocompletion=_rules),
 ]  # fmt: skip
+NotRuleOption = Annotated[
+    list[str] | None, typer.Option("--not-rule", metavar="RULE", help="Not this rule; may be given again.",
+                                   autocompletion=_rules),
+]  # fmt: skip

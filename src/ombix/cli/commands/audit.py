@@ -1,11 +1,14 @@
 """`ombix audit`: what is wrong with the keymap."""
 
+from collections.abc import Sequence
+
 import typer
 
-from ombix.cli.common import Stand, stand
+from ombix.cli.common import Stand, stand, views
 from ombix.cli.environment import Environment, Status, environment_of, shown_place
-from ombix.cli.options import EditorOption, JsonOption, PlatformOption, RuleOption, WorkspaceOption
-from ombix.core.audit import Finding, Ground, Rule, audit, rules
+from ombix.cli.options import EditorOption, JsonOption, NotRuleOption, PlatformOption, RuleOption, WorkspaceOption
+from ombix.core.audit import SEVERITIES, Finding, Ground, Rule, audit, rules
+from ombix.core.conditions import ALWAYS, NEVER
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keys import write
 from ombix.report.plain import wrap
@@ -16,6 +19,10 @@ _STYLES = {"error": "bad", "warning": "warn", "note": "quiet"}
 def run(
     context: typer.Context,
     rule: RuleOption = None,
+    not_rule: NotRuleOption = None,
+    severity: str = typer.Option(
+        "note", "--severity", metavar="LEAST", help="error, warning or note, and what is worse."
+    ),
     explain: str = typer.Option("", "--explain", metavar="RULE", help="Explain one rule, with an example."),
     editor: EditorOption = "",
     on: PlatformOption = "",
@@ -25,51 +32,65 @@ def run(
     """Findings: what is wrong with the keymap, where, and what would mend it."""
     environment = environment_of(context)
     known = rules()
-    for name in [*(rule or []), *([explain] if explain else [])]:
+    for name in [*(rule or []), *(not_rule or []), *([explain] if explain else [])]:
         if name not in known:
             raise InputError(
                 f"unknown rule: {name}", did_you_mean(name, list(known)) or f"Rules are {', '.join(known)}."
             )
+    if severity not in SEVERITIES:
+        raise InputError(f"unknown severity: {severity}", f"Severities are {', '.join(SEVERITIES)}.")
     if explain:
         _explain(environment, known[explain], json)
         return Status.FINE
-    here = stand(environment, workspace, on, editor)
-    ground = Ground(here.keymap, here.setting.platform, here.space, here.catalogue, here.policy)
-    findings = audit(ground, [known[name] for name in rule] if rule else list(known.values()))
+    here = stand(environment, workspace, on, editor, lenient=True)
+    ground = Ground(here.keymap, here.setting.platform, here.space, here.catalogue, here.policy, lambda: views(here))
+    least = SEVERITIES.index(severity)
+    chosen = [
+        one for name, one in known.items()
+        if (not rule or name in rule) and name not in (not_rule or ()) and SEVERITIES.index(one.severity) <= least
+    ]  # fmt: skip
+    findings = audit(ground, chosen)
     if json:
         environment.json({
             "platform": here.setting.platform.name,
-            "rules": list(rule or known),
+            "rules": [one.name for one in chosen],
             "findings": [_document(finding, here) for finding in findings],
         })  # fmt: skip
     else:
-        _print(environment, findings, here, len(rule or known))
+        _print(environment, findings, here, chosen)
     return Status.FOUND if findings else Status.FINE
 
 
-def _print(environment: Environment, findings: list[Finding], here: Stand, rule_count: int) -> None:
+def _print(environment: Environment, findings: list[Finding], here: Stand, chosen: Sequence[Rule]) -> None:
     paper = environment.paper
     for finding in findings:
         label = f"{finding.severity} ({finding.rule})"
         first, *rest = wrap(f"{label}: {finding.message}", paper)
         environment.out(first.replace(label, paper.style(label, _STYLES[finding.severity]), 1), *rest)
-        for binding in finding.bindings:
-            environment.out(f"  at {shown_place(binding.place, environment)}  {binding.outcome}")
-        environment.out(*wrap(f"when {_states(finding, here)}", paper, 2), *wrap(finding.mend, paper, 2), "")
-    bindings = len(here.bindings)
+        for place, text in finding.places:
+            environment.out(*wrap(f"at {shown_place(place, environment)}  {text}".rstrip(), paper, 2))
+        states = _states(finding, here)
+        environment.out(*(wrap(states, paper, 2) if states else []), *wrap(finding.mend, paper, 2), "")
     noun = "finding" if len(findings) == 1 else "findings"
-    rules_noun = "rule" if rule_count == 1 else "rules"
+    rules_noun = "rule" if len(chosen) == 1 else "rules"
     environment.out(
-        f"{len(findings)} {noun} in {bindings} bindings on {here.setting.platform.title}, by {rule_count} {rules_noun}"
+        f"{len(findings)} {noun} in {len(here.bindings)} bindings on {here.setting.platform.title}, "
+        f"by {len(chosen)} {rules_noun}"
     )
 
 
 def _states(finding: Finding, here: Stand) -> str:
+    if finding.states in (ALWAYS, NEVER, here.space.possible):
+        return ""
     text = here.space.describe(finding.states)
     example = here.space.example(finding.states)
-    shown = ", ".join(f"{name} {value}" for name, value in example.items())
     plain = " and ".join(f"{name} is {value}" for name, value in example.items())
-    return text if plain == text or text == "always" else f"{text}; for example {shown}"
+    shown = ", ".join(f"{name} {value}" for name, value in example.items())
+    return (
+        f"when {text}"
+        if plain == text or not (set("(") & set(text) or " or " in text)
+        else f"when {text}; for example {shown}"
+    )
 
 
 def _explain(environment: Environment, rule: Rule, json: bool) -> None:
@@ -83,22 +104,26 @@ def _explain(environment: Environment, rule: Rule, json: bool) -> None:
     environment.out(f"{paper.style(rule.name, 'strong')} ({rule.severity})", "")
     for title, text in (("What it finds", rule.what), ("Why it matters", rule.why)):
         environment.out(paper.style(title, "strong"), *wrap(text, paper, 2), "")
-    environment.out(paper.style("Example", "strong"))
+    how = "Example, in a workspace of two editors whose defaults differ" if rule.editors else "Example"
+    if rule.policy.prefix == "fires":
+        how += ", in an editor that does not wait for more keys"
+    environment.out(paper.style(how, "strong"))
     environment.out(*(f"  {line}" if line else "" for line in rule.example.rstrip().split("\n")), "")
     environment.out(paper.style("What mends it", "strong"), *wrap(rule.mend, paper, 2))
 
 
 def _document(finding: Finding, here: Stand) -> dict[str, object]:
+    possible = here.space.both(finding.states, here.space.possible) != NEVER
     return {
         "rule": finding.rule,
         "severity": finding.severity,
-        "keys": write(finding.trigger),
+        "keys": write(finding.trigger) if finding.trigger else None,
         "message": finding.message,
         "when": here.space.describe(finding.states),
-        "example": here.space.example(finding.states),
+        "example": here.space.example(finding.states) if possible else None,
         "places": [
-            {"file": one.place.file, "line": one.place.line, "column": one.place.column, "does": str(one.outcome)}
-            for one in finding.bindings
+            {"file": place.file, "line": place.line, "column": place.column, "text": text}
+            for place, text in finding.places
         ],
         "mend": finding.mend,
     }

@@ -2,16 +2,17 @@
 
 import importlib
 import pkgutil
-from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Literal
 
 from ombix.core.actions import Catalogue
-from ombix.core.conditions import Space
-from ombix.core.deciding import Policy
-from ombix.core.keymap import Binding, Keymap, by_trigger, effective_states
-from ombix.core.keys import Trigger
+from ombix.core.conditions import ALWAYS, NEVER, Space
+from ombix.core.deciding import Policy, Row, Table, decide_all
+from ombix.core.errors import Place
+from ombix.core.keymap import Binding, Do, Keymap, Layer, Outcome, effective_states
+from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
 
 Severity = Literal["error", "warning", "note"]
@@ -20,26 +21,47 @@ SEVERITIES: tuple[Severity, ...] = ("error", "warning", "note")
 
 @dataclass(frozen=True, slots=True)
 class Finding:
-    """One result: what is wrong, the bindings concerned, in which states, and what would mend it."""
+    """One result: what is wrong, where, in which states, and what would mend it.
+
+    `places` are the places concerned, each with what stands there; `states` is a set of states of the ground's space.
+    """
 
     rule: str
     severity: Severity
-    trigger: Trigger
+    trigger: Trigger | None
     message: str
-    bindings: tuple[Binding, ...]
-    states: int
+    places: tuple[tuple[Place, str], ...]
     mend: str
+    states: int = ALWAYS
+
+
+@dataclass(frozen=True, slots=True)
+class View:
+    """An editor of the workspace: its decisions with the keymap on top of its defaults, and where text is edited."""
+
+    name: str
+    tables: Mapping[Trigger, Table]
+    over_text: int
+
+    def over_text_row(self, trigger: Trigger, space: Space) -> Row | None:
+        """What the trigger does while text is edited, where that is one binding."""
+        table = self.tables.get(trigger)
+        if table is None:
+            return None
+        rows = [row for row in table.rows if space.both(row.states, self.over_text) != NEVER]
+        return rows[0] if len(rows) == 1 else None
 
 
 @dataclass
 class Ground:
-    """What the rules look at: a keymap on one platform, and how its editor decides."""
+    """What the rules look at: a keymap on one platform, how its editor decides, and the editors of the workspace."""
 
     keymap: Keymap
     platform: Platform
     space: Space
     catalogue: Catalogue
     policy: Policy
+    views: Callable[[], Sequence[View]] = field(default=lambda: ())
 
     @cached_property
     def bindings(self) -> list[Binding]:
@@ -47,30 +69,83 @@ class Ground:
         return self.keymap.in_force(self.platform)
 
     @cached_property
-    def by_layer_and_trigger(self) -> list[list[Binding]]:
-        """Groups of two or more bindings that share a trigger and a layer, apart from editors' defaults."""
+    def tables(self) -> dict[Trigger, Table]:
+        """The complete decisions by trigger."""
+        return decide_all(self.bindings, self.space, self.catalogue, self.policy)
+
+    @cached_property
+    def own(self) -> list[Binding]:
+        """The bindings in force that are not an editor's defaults."""
+        return [binding for binding in self.bindings if is_own(binding)]
+
+    @cached_property
+    def own_layers(self) -> list[Layer]:
+        """The layers that are not an editor's defaults."""
+        return [layer for layer in self.keymap.layers if layer.kind != "defaults"]
+
+    @cached_property
+    def groups(self) -> list[list[Binding]]:
+        """Groups of two or more bindings that share a trigger and an own layer, in the order of the file."""
         groups = []
-        for group in by_trigger(self.bindings).values():
+        for table in self.tables.values():
+            members = [*(row.binding for row in table.rows), *table.losers]
+            if len(members) < 2:
+                continue
             layers: dict[str, list[Binding]] = {}
-            for binding in group:
-                layers.setdefault(binding.layer, []).append(binding)
-            groups += [one for layer, one in layers.items() if len(one) > 1 and not layer.endswith(" defaults")]
+            for binding in members:
+                if is_own(binding):
+                    layers.setdefault(binding.layer, []).append(binding)
+            groups += [
+                sorted(one, key=lambda binding: self._position[id(binding)]) for one in layers.values() if len(one) > 1
+            ]
         return groups
+
+    @cached_property
+    def bound(self) -> dict[str, list[Binding]]:
+        """Action to its bindings in force."""
+        found: dict[str, list[Binding]] = {}
+        for binding in self.bindings:
+            if isinstance(binding.outcome, Do):
+                found.setdefault(binding.outcome.action, []).append(binding)
+        return found
+
+    @cached_property
+    def _position(self) -> dict[int, int]:
+        return {id(binding): index for index, binding in enumerate(self.bindings)}
 
     def states(self, binding: Binding) -> int:
         """The possible states in which a binding applies."""
         return effective_states(binding, self.space, self.catalogue)
 
-    def winner(self, first: Binding, second: Binding) -> Binding:
-        """Which of two bindings of a layer wins where both apply."""
-        return second if self.policy.wins == "last" else first
+    def is_frequent(self, outcome: Outcome) -> bool:
+        """Whether it is used all day."""
+        action = self.catalogue.actions.get(outcome.action) if isinstance(outcome, Do) else None
+        return action is not None and action.frequent
+
+    def has_editor(self) -> bool:
+        """Whether an editor's defaults are below the keymap."""
+        return any(layer.kind == "defaults" for layer in self.keymap.layers)
+
+
+def is_own(binding: Binding) -> bool:
+    """Whether a binding is not one of an editor's defaults."""
+    return not binding.layer.endswith(" defaults")
+
+
+def at(*bindings: Binding) -> tuple[tuple[Place, str], ...]:
+    """The places of bindings, for a finding."""
+    return tuple((binding.place, str(binding.outcome)) for binding in bindings)
+
+
+_USUAL = Policy()
 
 
 @dataclass(frozen=True, slots=True)
 class Rule:
     """A rule: its name and severity, four short parts of explanation, and the check.
 
-    `example` is a keymap file that triggers it.
+    `example` is a keymap file that triggers it; where the rule needs an editor's way of deciding, `policy` has it.
+    `editors` tells that it compares the workspace's editors, so that no keymap alone triggers it.
     """
 
     name: str
@@ -80,6 +155,15 @@ class Rule:
     example: str
     mend: str
     check: Callable[[Ground], Iterable[Finding]]
+    policy: Policy = _USUAL
+    editors: bool = False
+
+    def finding(
+        self, message: str, places: tuple[tuple[Place, str], ...], trigger: Trigger | None = None, states: int = ALWAYS,
+        mend: str = "",
+    ) -> Finding:  # fmt: skip
+        """A finding of this rule."""
+        return Finding(self.name, self.severity, trigger, message, places, mend or self.mend, states)
 
 
 def rules() -> dict[str, Rule]:
@@ -92,11 +176,43 @@ def rules() -> dict[str, Rule]:
 
 
 def audit(ground: Ground, chosen: Sequence[Rule]) -> list[Finding]:
-    """The findings of the chosen rules, errors first, then in the order of the files."""
+    """The findings of the chosen rules, errors first, then in the order of the files.
+
+    A finding that the keymap accepts stays quiet; an acceptance that no finding of the chosen rules needs is a finding
+    of the rule `stale-acceptance`, where that is chosen.
+    """
     findings = [finding for rule in chosen for finding in rule.check(ground)]
+    accepted = [one for layer in ground.own_layers for one in layer.accepted]
+    if accepted:
+        used = {
+            index
+            for index, one in enumerate(accepted)
+            for finding in findings
+            if one.rule == finding.rule and _same_keys(one.trigger, finding.trigger, ground)
+        }
+        findings = [
+            finding
+            for finding in findings
+            if not any(
+                one.rule == finding.rule and _same_keys(one.trigger, finding.trigger, ground) for one in accepted
+            )
+        ]
+        names = {rule.name for rule in chosen}
+        stale = next((rule for rule in chosen if rule.name == "stale-acceptance"), None)
+        for index, one in enumerate(accepted):
+            if stale is not None and index not in used and (one.rule in names or one.rule not in rules()):
+                keys = f" for {write(one.trigger)}" if one.trigger else ""
+                message = f"no finding of {one.rule}{keys} is left that this accepts"
+                findings.append(stale.finding(message, ((one.place, f"accept {one.rule}"),), one.trigger))
     return sorted(findings, key=_order)
 
 
-def _order(finding: Finding) -> tuple[int, str, str, int, int]:
-    place = finding.bindings[0].place
-    return SEVERITIES.index(finding.severity), finding.rule, place.file, place.line, place.column
+def _same_keys(accepted: Trigger | None, found: Trigger | None, ground: Ground) -> bool:
+    return accepted is None or (
+        found is not None and ground.platform.resolve(accepted) == ground.platform.resolve(found)
+    )
+
+
+def _order(finding: Finding) -> tuple[int, str, str, int, int, str]:
+    place = finding.places[0][0] if finding.places else Place("")
+    return SEVERITIES.index(finding.severity), finding.rule, place.file, place.line, place.column, finding.message

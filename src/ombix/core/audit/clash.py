@@ -1,38 +1,51 @@
-"""Same keys, different actions, in the same state."""
+"""Same keys, different actions, in the same state, and only the order of the lines decides."""
 
 from collections.abc import Iterator
 from itertools import combinations
 
-from ombix.core.audit import Finding, Ground, Rule
+from ombix.core.audit import Finding, Ground, Rule, at
 from ombix.core.conditions import NEVER
+from ombix.core.keymap import Binding
 from ombix.core.keys import write
 
 
-def check(ground: Ground) -> Iterator[Finding]:
-    """Pairs in one layer that overlap without one of them being hidden altogether by a wider one."""
+def overlapping(ground: Ground) -> Iterator[tuple[Binding, Binding, int, bool]]:
+    """Pairs of a layer with the same keys and different outcomes, their common states, and whether one is narrower or
+    the policy itself prefers one."""
     space = ground.space
-    for group in ground.by_layer_and_trigger:
+    for group in ground.groups:
         for first, second in combinations(group, 2):
             if first.outcome == second.outcome:
                 continue
             states_first, states_second = ground.states(first), ground.states(second)
             both = space.both(states_first, states_second)
-            if both == NEVER or (states_first != states_second and both in (states_first, states_second)):
+            if both == NEVER:
                 continue
-            winner = ground.winner(first, second)
-            yield Finding(
-                RULE.name, RULE.severity, first.trigger,
-                f"{write(first.trigger)} is both {first.outcome} and {second.outcome}; {winner.outcome} wins",
-                (first, second), both, RULE.mend,
-            )  # fmt: skip
+            ranked = ground.policy.rank(first, space) != ground.policy.rank(second, space)
+            nested = states_first != states_second and both in (states_first, states_second)
+            yield first, second, both, ranked or nested
+
+
+def winner_of(ground: Ground, first: Binding, second: Binding) -> Binding:
+    """Which of two bindings wins where both apply."""
+    return ground.policy.order([first, second], ground.space)[0]
+
+
+def check(ground: Ground) -> Iterator[Finding]:
+    """Overlapping pairs that nothing but the order of the lines decides."""
+    for first, second, both, is_decided in overlapping(ground):
+        if not is_decided:
+            winner = winner_of(ground, first, second)
+            message = f"{write(first.trigger)} is both {first.outcome} and {second.outcome}; {winner.outcome} wins"
+            yield RULE.finding(message, at(first, second), first.trigger, both)
 
 
 RULE = Rule(
     name="clash",
     severity="error",
-    what="The same keys are bound to two different things, and there are states in which both apply.",
-    why="Only one of the two happens. Which one depends on the order of the lines, so moving a line changes what a key "
-    "does.",
+    what="The same keys are bound to two different things, there are states in which both apply, and only the order of "
+    "the lines decides.",
+    why="Only one of the two happens. Moving a line changes what the key does.",
     example="""\
 format = 1
 name = "example"

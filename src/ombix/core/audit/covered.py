@@ -1,42 +1,42 @@
-"""A binding that can never fire, because another one is in force wherever it applies."""
+"""A binding that can never fire, because others of its layer are in force wherever it applies."""
 
 from collections.abc import Iterator
 
-from ombix.core.audit import Finding, Ground, Rule
+from ombix.core.audit import Finding, Ground, Rule, at
 from ombix.core.conditions import NEVER
+from ombix.core.keymap import Binding
 from ombix.core.keys import write
 
 
 def check(ground: Ground) -> Iterator[Finding]:
-    """Bindings of a layer that another binding of that layer covers."""
+    """Bindings of a layer that stronger ones of that layer cover, one alone or several together."""
     space = ground.space
-    for group in ground.by_layer_and_trigger:
-        for index, binding in enumerate(group):
+    for group in ground.groups:
+        ordered = ground.policy.order(group, space)
+        taken = NEVER
+        for index, binding in enumerate(ordered):
             own = ground.states(binding)
-            if own == NEVER:
-                continue
-            for other_index, other in enumerate(group):
-                if other_index == index:
-                    continue
-                first, second = sorted((index, other_index))
-                if ground.winner(group[first], group[second]) is not other:
-                    continue
-                states = ground.states(other)
-                if not space.covers(states, own) or (states == own and other.outcome != binding.outcome):
-                    continue
-                again = "the same again" if other.outcome == binding.outcome else f"{other.outcome}"
-                yield Finding(
-                    RULE.name, RULE.severity, binding.trigger,
-                    f"{write(binding.trigger)} never runs {binding.outcome}: {again} applies wherever it does",
-                    (binding, other), own, RULE.mend,
-                )  # fmt: skip
-                break
+            stronger = [one for one in ordered[:index] if space.both(ground.states(one), own) != NEVER]
+            if own != NEVER and stronger and space.minus(own, taken) == NEVER:
+                alone = [one for one in stronger if space.minus(own, ground.states(one)) == NEVER]
+                by = alone[:1] or stronger
+                if not any(one.outcome == binding.outcome for one in alone) and not _is_clash(ground, by, own):
+                    names = " and ".join(str(one.outcome) for one in by)
+                    apply = "applies" if len(by) == 1 else "together apply"
+                    message = f"{write(binding.trigger)} never runs {binding.outcome}: {names} {apply} wherever it does"
+                    yield RULE.finding(message, at(binding, *by), binding.trigger, own)
+            taken = space.either(taken, own)
+
+
+def _is_clash(ground: Ground, by: list[Binding], own: int) -> bool:
+    return len(by) == 1 and ground.states(by[0]) == own
 
 
 RULE = Rule(
     name="covered",
     severity="warning",
-    what="A binding can never fire: another one with the same keys wins in every state in which it applies.",
+    what="A binding can never fire: one other binding with the same keys, or several together, win in every state in "
+    "which it applies.",
     why="The line looks as if it did something. Whoever reads the file believes in a key that does not work.",
     example="""\
 format = 1
