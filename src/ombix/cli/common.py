@@ -15,6 +15,7 @@ from ombix.core.keys import Trigger
 from ombix.core.platforms import Platform
 from ombix.core.terminals import Terminal
 from ombix.dialects import engine
+from ombix.dialects.porting import narrowed
 from ombix.store import shipped
 from ombix.store import workspace as workspaces
 from ombix.store.workspace import Editor, Workspace
@@ -100,20 +101,22 @@ def stand(
         layers += setting.workspace.load_keymap(catalogue, facts, lenient).layers
         files += [str(setting.workspace.path.resolve()), *(file for layer in layers for file in layer.files)]
     keymap = Keymap(layers)
-    return Stand(
-        setting, keymap, catalogue, Space(keymap.facts(facts), keymap.conditions), policy, list(dict.fromkeys(files))
-    )
+    return Stand(setting, keymap, catalogue, keymap.space(facts), policy, list(dict.fromkeys(files)))
 
 
 def views(here: Stand) -> list[View]:
     """The editors of the workspace, each with the keymap on top of its defaults."""
     workspace = here.setting.workspace
-    found = []
-    for name in workspace.editors if workspace else ():
+    found: list[View] = []
+    if workspace is None:
+        return found
+    for name in workspace.editors:
         dialect = engine.dialect(choose_editor(workspace, name).dialect)
         layers = [layer for layer in here.keymap.layers if layer.kind != "defaults" and layer.name in _own(here, name)]
         keymap = Keymap([dialect.default_layer, *layers])
-        decided = decide_all(keymap.in_force(here.setting.platform), here.space, here.catalogue, dialect.policy)
+        terminal = shipped.terminal(workspace.editors[name].terminal or dialect.description.terminal)
+        bindings = narrowed(keymap.in_force(here.setting.platform), terminal)
+        decided = decide_all(bindings, here.space, here.catalogue, dialect.policy)
         section = dialect.description.sections[dialect.description.file.default_section]
         found.append(View(name, decided, here.space.states(section)))
     return found

@@ -77,7 +77,7 @@ class Space:
 
     def __init__(self, facts: Facts, named: dict[str, str] | None = None) -> None:
         self.facts = facts
-        self._named = named or {}
+        self._named = dict(named or {})
         self._named_nodes: dict[str, int] = {}
         self._resolving: list[str] = []
         self._level_of = {fact.name: level for level, fact in enumerate(facts.facts)}
@@ -90,6 +90,10 @@ class Space:
         self._and: dict[tuple[int, int], int] = {}
         self._not: dict[int, int] = {0: 1, 1: 0}
         self._parsed: dict[str, int] = {}
+        self._mentioned: dict[int, frozenset[str]] = {}
+        self._meet: dict[tuple[int, int], bool] = {}
+        self.wide: dict[tuple[int, str], int] = {}
+        """States by condition and what an action needs; see `keymap.wide_states`."""
         self.possible = ALWAYS
         for text in facts.never:
             self.possible = self.minus(self.possible, self.parse(text))
@@ -132,7 +136,7 @@ class Space:
         if node is not None:
             return node
         level_a, level_b = self._level[a], self._level[b]
-        level = min(level_a, level_b)
+        level = level_a if level_a < level_b else level_b
         branches_a, default_a = (self._branches[a], self._default[a]) if level_a == level else ((), a)
         branches_b, default_b = (self._branches[b], self._default[b]) if level_b == level else ((), b)
         default = self.both(default_a, default_b)
@@ -174,9 +178,36 @@ class Space:
             result = self.either(result, node)
         return result
 
+    def meet(self, a: int, b: int) -> bool:
+        """Whether a state is in both, possible or not; no set is made for the answer."""
+        if a == NEVER or b == NEVER:
+            return False
+        if a == ALWAYS or b == ALWAYS or a == b:
+            return True
+        key = (a, b) if a < b else (b, a)
+        known = self._meet.get(key)
+        if known is None:
+            known = self._meet[key] = self._meets(a, b)
+        return known
+
+    def _meets(self, a: int, b: int) -> bool:
+        level_a, level_b = self._level[a], self._level[b]
+        level = level_a if level_a < level_b else level_b
+        branches_a, default_a = (self._branches[a], self._default[a]) if level_a == level else ((), a)
+        branches_b, default_b = (self._branches[b], self._default[b]) if level_b == level else ((), b)
+        if self.meet(default_a, default_b):
+            return True
+        if not branches_b:
+            return any(self.meet(child, default_b) for _value, child in branches_a)
+        in_b = dict(branches_b)
+        for value, child in branches_a:
+            if self.meet(child, in_b.pop(value, default_b)):
+                return True
+        return any(self.meet(default_a, child) for child in in_b.values())
+
     def overlap(self, a: int, b: int) -> bool:
         """Whether a possible state is in both."""
-        return self.both(self.both(a, b), self.possible) != NEVER
+        return self.meet(self.both(a, b), self.possible)
 
     def covers(self, a: int, b: int) -> bool:
         """Whether every possible state of `b` is in `a`."""
@@ -201,8 +232,14 @@ class Space:
 
         return walk(a)
 
-    def mentioned(self, a: int) -> set[str]:
+    def mentioned(self, a: int) -> frozenset[str]:
         """The facts on which membership in `a` depends."""
+        found = self._mentioned.get(a)
+        if found is None:
+            found = self._mentioned[a] = self._facts_of(a)
+        return found
+
+    def _facts_of(self, a: int) -> frozenset[str]:
         seen: set[int] = set()
         names: set[str] = set()
         stack = [a]
@@ -214,7 +251,7 @@ class Space:
             names.add(self.facts.facts[self._level[node]].name)
             stack.append(self._default[node])
             stack.extend(child for _value, child in self._branches[node])
-        return names
+        return frozenset(names)
 
     def holds(self, a: int, state: dict[str, str]) -> bool:
         """Whether the one state `state` is in `a`; a fact that it does not name has its default value."""
@@ -362,6 +399,18 @@ class Space:
                 f"the condition is longer than {MAX_CONDITION_LENGTH} characters", text[:60] + "…", 0, 1,
                 "Give its parts names under [where].",
             )  # fmt: skip
+        if " and " in text and " or " not in text:
+            # The usual form, facts joined by "and": the same few facts stand in thousands of conditions.
+            try:
+                node = ALWAYS
+                for part in text.split(" and "):
+                    known = self._parsed.get(part)
+                    if known is None:
+                        known = self._parsed[part] = _Reader(self, part).read()
+                    node = self.both(node, known)
+                return node
+            except NotationError:
+                pass  # a parenthesis round an "and", or a fault, whose place is that in the whole text
         return _Reader(self, text).read()
 
     def named(self, name: str) -> int:
@@ -397,6 +446,10 @@ class Space:
     def has_name(self, name: str) -> bool:
         """Whether a condition has this name."""
         return name in self._named
+
+    def is_over(self, facts: Facts, named: dict[str, str]) -> bool:
+        """Whether these are its facts and its conditions with names."""
+        return self._named == named and self.facts == facts
 
     def names(self) -> list[str]:
         """All names that may stand in a condition: of facts and of conditions."""

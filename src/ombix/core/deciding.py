@@ -6,7 +6,7 @@ from typing import Literal
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space
-from ombix.core.keymap import Binding, by_trigger, effective_states
+from ombix.core.keymap import Binding, by_trigger, effective_states, wide_states
 from ombix.core.keys import SHIFT, Trigger, is_character
 
 Wins = Literal["last", "first", "innermost", "specific"]
@@ -56,29 +56,59 @@ class Policy:
         return 0
 
 
-@dataclass(frozen=True, slots=True)
 class Row:
-    """One line of the complete decision for a trigger: in these states this binding wins, and beats those."""
+    """One line of the complete decision for a trigger: in the states of `states` `binding` wins, and beats `beaten`.
 
-    states: int
-    binding: Binding
-    beaten: tuple[Binding, ...]
+    Most rows are never asked for their states, so what the facts exclude is taken away from them only then.
+    """
+
+    __slots__ = ("_node", "_space", "_states", "beaten", "binding")
+
+    def __init__(self, space: Space, node: int, binding: Binding, beaten: tuple[Binding, ...] = ()) -> None:
+        self._space = space
+        self._node = node
+        self._states: int | None = None
+        self.binding = binding
+        self.beaten = beaten
+
+    @property
+    def states(self) -> int:
+        """The possible states in which the binding wins."""
+        if self._states is None:
+            self._states = self._space.both(self._node, self._space.possible)
+        return self._states
 
 
-@dataclass(frozen=True, slots=True)
 class Table:
-    """The complete decision for a trigger: rows with disjoint states; in the states of `rest` nothing is bound.
+    """The complete decision for a trigger: rows with disjoint states.
 
     `losers` are the bindings that win in no state. In the states of `waits` a longer sequence begins with the trigger;
     in those of `hidden` a shorter one fires before it is complete.
     """
 
-    trigger: Trigger
-    rows: tuple[Row, ...]
-    rest: int
-    losers: tuple[Binding, ...]
-    waits: int = NEVER
-    hidden: int = NEVER
+    __slots__ = ("_rest", "_space", "hidden", "losers", "rows", "trigger", "waits")
+
+    def __init__(
+        self, space: Space, trigger: Trigger, rows: tuple[Row, ...], losers: tuple[Binding, ...], waits: int = NEVER,
+        hidden: int = NEVER,
+    ) -> None:  # fmt: skip
+        self._space = space
+        self._rest: int | None = None
+        self.trigger = trigger
+        self.rows = rows
+        self.losers = losers
+        self.waits = waits
+        self.hidden = hidden
+
+    @property
+    def rest(self) -> int:
+        """The possible states in which nothing is bound."""
+        if self._rest is None:
+            rest = self._space.minus(self._space.possible, self.hidden)
+            for row in self.rows:
+                rest = self._space.minus(rest, row.states)
+            self._rest = rest
+        return self._rest
 
     def at(self, space: Space, state: dict[str, str]) -> Row | None:
         """The row for one state."""
@@ -110,14 +140,14 @@ def decide(
     `candidates` are the bindings of exactly this trigger, lowest layer first, in the order of their files. `hidden` are
     the states in which a shorter sequence fires first, `waits` those in which a longer one begins.
     """
-    possible = space.minus(space.possible, hidden) if hidden != NEVER else space.possible
-    if len(candidates) == 1:  # by far the most frequent case
-        own = space.both(effective_states(candidates[0], space, catalogue), possible)
-        if own == NEVER:
-            return Table(trigger, (), possible, tuple(candidates), waits, hidden)
-        return Table(trigger, (Row(own, candidates[0], ()),), space.minus(possible, own), (), waits, hidden)
+    if len(candidates) == 1 and hidden == NEVER:  # by far the most frequent case
+        wide = wide_states(candidates[0], space, catalogue)
+        if not space.meet(wide, space.possible):
+            return Table(space, trigger, (), tuple(candidates), waits)
+        return Table(space, trigger, (Row(space, wide, candidates[0]),), (), waits)
+    possible = space.minus(space.possible, hidden)
     ordered = policy.order(candidates, space)
-    states = [space.both(effective_states(binding, space, catalogue), possible) for binding in ordered]
+    states = [space.both(wide_states(binding, space, catalogue), possible) for binding in ordered]
     rest = possible
     rows: list[Row] = []
     losers: list[Binding] = []
@@ -126,12 +156,10 @@ def decide(
         if own == NEVER:
             losers.append(binding)
             continue
-        beaten = tuple(
-            ordered[later] for later in range(index + 1, len(ordered)) if space.both(own, states[later]) != NEVER
-        )
-        rows.append(Row(own, binding, beaten))
+        beaten = tuple([ordered[later] for later in range(index + 1, len(ordered)) if space.meet(own, states[later])])
+        rows.append(Row(space, own, binding, beaten))
         rest = space.minus(rest, states[index])
-    return Table(trigger, tuple(rows), rest, tuple(losers), waits, hidden)
+    return Table(space, trigger, tuple(rows), tuple(losers), waits, hidden)
 
 
 def decide_all(bindings: Iterable[Binding], space: Space, catalogue: Catalogue, policy: Policy) -> dict[Trigger, Table]:

@@ -148,6 +148,8 @@ class Layer:
     accepted: list[Accepted] = field(default_factory=list)
     problems: list[InputError] = field(default_factory=list)
     """What was wrong with entries that were left out, where the reader was told to go on."""
+    space: Space | None = None
+    """The space in which its conditions were read, to be used again where it is the right one."""
 
 
 @dataclass(slots=True)
@@ -167,6 +169,12 @@ class Keymap:
             if layer.facts or layer.never:
                 base = base.extended(layer.facts, layer.never)
         return base
+
+    def space(self, base: Facts) -> Space:
+        """All states, over the base facts and what the layers declare, with the conditions that have names."""
+        facts, conditions = self.facts(base), self.conditions
+        known = self.layers[-1].space if self.layers else None
+        return known if known is not None and known.is_over(facts, conditions) else Space(facts, conditions)
 
     @property
     def conditions(self) -> dict[str, str]:
@@ -215,17 +223,29 @@ def concrete(binding: Binding, platform: Platform) -> Iterator[Binding]:
         yield replace(binding, trigger=member, outcome=outcome)
 
 
-def effective_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:
-    """The possible states in which the binding applies: its condition, and what its action needs where the condition
-    says nothing about that."""
-    node = space.parse(binding.where)
+def wide_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:
+    """The states in which the binding applies, possible or not: its condition, and what its action needs where the
+    condition says nothing about that."""
+    needed = "always"
     if isinstance(binding.outcome, Do):
         action = catalogue.actions.get(binding.outcome.action)
-        if action is not None and action.needs != "always":
-            needs = space.parse(action.needs)
-            if not space.mentioned(needs) & space.mentioned(node):
-                node = space.both(node, needs)
-    return space.both(node, space.possible)
+        if action is not None:
+            needed = action.needs
+    node = space.parse(binding.where)
+    if needed == "always":
+        return node
+    key = (node, needed)
+    wide = space.wide.get(key)
+    if wide is None:
+        needs = space.parse(needed)
+        wide = node if space.mentioned(needs) & space.mentioned(node) else space.both(node, needs)
+        space.wide[key] = wide
+    return wide
+
+
+def effective_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:
+    """The possible states in which the binding applies; see `wide_states`."""
+    return space.both(wide_states(binding, space, catalogue), space.possible)
 
 
 def by_trigger(bindings: Iterable[Binding]) -> dict[Trigger, list[Binding]]:

@@ -204,12 +204,15 @@ def _parse(text: str) -> Trigger:
         raise NotationError(
             f"keys are longer than {MAX_NOTATION_LENGTH} characters", text[:60] + "…", 0, 1, "Check the quotes."
         )
-    chords = tuple(_parse_chord(match[0], text, match.start()) for match in re.finditer(r"\S+", text))
+    try:
+        chords = tuple([_parse_token(token) for token in text.split()])
+    except NotationError:  # once more, for the place in the whole text
+        chords = tuple(_parse_chord(match[0], text, match.start()) for match in re.finditer(r"\S+", text))
     if not chords:
         raise NotationError("no keys are given", text, 0, 1, "Write keys like Ctrl+Shift+K or Space o f.")
     members = 1
     seen: set[str] = set()
-    for chord in chords:
+    for chord in chords if "{" in text else ():
         if (match := _FAMILY.fullmatch(chord.key)) and match[2] not in seen:
             seen.add(match[2])
             members *= len(_members(match[3]) or [])
@@ -218,6 +221,11 @@ def _parse(text: str) -> Trigger:
             f"the family has {members} members; at most {MAX_FAMILY_MEMBERS} are allowed", text, 0, len(text)
         )
     return chords
+
+
+@lru_cache(maxsize=8192)
+def _parse_token(token: str) -> Chord:
+    return _parse_chord(token, token, 0)
 
 
 def _parse_chord(token: str, text: str, offset: int) -> Chord:

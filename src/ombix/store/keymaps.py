@@ -77,7 +77,8 @@ def _load(
     inherited = {name: text for layer in layers for name, text in layer.conditions.items()}
     for layer in layers:
         facts = facts.extended(layer.facts, layer.never)
-    layers.append(_Reader(document, catalogue, facts, kind, inherited, path, lenient).read())
+    above_space = layers[-1].space if layers else None
+    layers.append(_Reader(document, catalogue, facts, kind, inherited, path, lenient, above_space).read())
     return layers
 
 
@@ -89,7 +90,7 @@ def read(text: str, file: str, catalogue: Catalogue, facts: Facts, kind: str = "
 class _Reader:
     def __init__(
         self, document: Document, catalogue: Catalogue, facts: Facts, kind: str, inherited: dict[str, str], path: Path,
-        lenient: bool,
+        lenient: bool, above: Space | None = None,
     ) -> None:  # fmt: skip
         self.document = document
         self.catalogue = catalogue
@@ -99,7 +100,8 @@ class _Reader:
         name = document.table.get("name", path.name.removesuffix(SUFFIX).removesuffix(".toml"))
         self.layer = Layer(str(name), kind, files=[str(path.resolve())])  # type: ignore[arg-type]
         self.checked: set[str] = set()
-        self.space: Space | None = None
+        self.space = above
+        self.is_current = False
 
     def read(self) -> Layer:
         table = self.document.table
@@ -149,6 +151,7 @@ class _Reader:
             self.layer.kept.append(
                 Kept(row["editor"], row["text"], self.document.place("kept", str(index)), str(row.get("reason", "")))
             )
+        self.layer.space = self.space
         return self.layer
 
     @contextlib.contextmanager
@@ -184,7 +187,7 @@ class _Reader:
             self.layer.never.append(text)
         if never:
             self.facts = self.facts.extended([], never)
-            self.space = None
+            self.is_current = False
             self.checked.clear()
 
     def _accept(self, row: dict[str, Any], index: int) -> None:
@@ -220,10 +223,9 @@ class _Reader:
     def _check_condition(self, text: str, *path: str) -> None:
         if text in self.checked:
             return
-        if self.space is None:
-            self.space = Space(self.facts, self.inherited | self.layer.conditions)
+        space = self._space_here()
         try:
-            self.space.parse(text)
+            space.parse(text)
         except NotationError as error:
             raise self.document.error_in_text(
                 error.what, error.advice, error.text, error.start, error.end, *path
@@ -231,6 +233,14 @@ class _Reader:
         except ValueError as error:
             raise self.document.error(str(error), "", *path) from None
         self.checked.add(text)
+
+    def _space_here(self) -> Space:
+        if self.space is None or not self.is_current:
+            named = self.inherited | self.layer.conditions
+            if self.space is None or not self.space.is_over(self.facts, named):
+                self.space = Space(self.facts, named)
+            self.is_current = True
+        return self.space
 
     def _action(self, domain: str, verb: str, entry: Any) -> None:
         name = f"{domain}.{verb}"

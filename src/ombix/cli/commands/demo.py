@@ -16,9 +16,9 @@ STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("What is bound now?", ("show",)),
     ("How do I …? In your own words.", ("how", "duplicate", "line")),
     ("What does a key do, and why?", ("what", "F8")),
-    ("What is wrong with the keymap?", ("audit",)),
+    ("What is wrong with the keymap?", ("audit", "--severity", "warning")),
     ("Mend it: the check gets a key of its own.", ("bind", "problems.check", "F4")),
-    ("Is it mended?", ("audit",)),
+    ("Is it mended?", ("audit", "--severity", "warning")),
     ("The terminal on the pier has another editor. Write its file.", ("port", "--to", "pier")),
     ("Do the keys do the same there? Press them.", ("prove", "--to", "pier")),
 )  # fmt: skip

@@ -9,8 +9,9 @@ from ombix.core.keys import write
 
 def check(ground: Ground) -> Iterator[Finding]:
     """Bindings whose condition is true in no possible state."""
+    possible = ground.space.possible
     for binding in ground.own:
-        if binding.where != "always" and ground.space.states(binding.where) == NEVER:
+        if binding.where != "always" and not ground.space.meet(ground.space.parse(binding.where), possible):
             message = f"{write(binding.trigger)} for {binding.outcome} can never be in force: {binding.where}"
             yield RULE.finding(message, at(binding), binding.trigger, NEVER)
 

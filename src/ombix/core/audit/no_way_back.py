@@ -34,7 +34,7 @@ def check(ground: Ground) -> Iterator[Finding]:
             for binding in ground.own
             if binding.where != "always"
             and mentioned & space.mentioned(space.parse(binding.where))
-            and space.both(ground.states(binding), inside) != NEVER
+            and space.overlap(space.parse(binding.where), inside)
         ]
         if ground.has_editor() or furnished:
             first = next(binding for binding in bindings if is_own(binding))

@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 
 from ombix.core.audit import Finding, Ground, Rule, at
-from ombix.core.conditions import NEVER
 from ombix.core.keymap import Do
 from ombix.core.keys import write
 
@@ -15,8 +14,8 @@ def check(ground: Ground) -> Iterator[Finding]:
         action = ground.catalogue.actions.get(binding.outcome.action) if isinstance(binding.outcome, Do) else None
         if action is None or action.needs == "always" or binding.where == "always":
             continue
-        states = space.states(binding.where)
-        if states != NEVER and space.both(states, space.states(action.needs)) == NEVER:
+        states, needs = space.parse(binding.where), space.parse(action.needs)
+        if not space.meet(space.both(states, needs), space.possible) and space.meet(states, space.possible):
             message = f"{write(binding.trigger)}: {action.name} needs {action.needs}, but is bound for {binding.where}"
             yield RULE.finding(message, at(binding), binding.trigger, states)
 

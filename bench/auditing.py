@@ -1,0 +1,79 @@
+"""How long an audit takes beside reading the same files with the standard TOML reader, and how much memory.
+
+Usage: python bench/auditing.py. Each measurement runs in a process of its own; the ratios are of medians of one run.
+"""
+
+import platform
+import resource
+import statistics
+import subprocess
+import sys
+import tempfile
+import time
+import tomllib
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
+from inputs import keymap_files
+
+
+def audit_once(top: Path) -> int:
+    """Read the keymap and audit it with all rules; the number of findings."""
+    from ombix.core.audit import Ground, audit, rules
+    from ombix.core.deciding import Policy
+    from ombix.core.keymap import Keymap
+    from ombix.store import keymaps, shipped
+
+    catalogue, facts = shipped.catalogue(), shipped.facts()
+    keymap = Keymap(keymaps.load(top, catalogue, facts, lenient=True))
+    here = keymap.space(facts)
+    return len(audit(Ground(keymap, shipped.platform("linux"), here, catalogue, Policy()), list(rules().values())))
+
+
+def child(kind: str, folder: Path) -> None:
+    """One measurement: prints seconds, findings and peak memory in MiB."""
+    files = sorted(folder.glob("*.keys.toml"))
+    found = 0
+    start = time.perf_counter()
+    if kind == "read":
+        for file in files:
+            tomllib.loads(file.read_text("utf-8"))
+    else:
+        found = audit_once(files[-1])
+    seconds = time.perf_counter() - start
+    print(seconds, found, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
+
+
+def measured(kind: str, folder: Path, runs: int) -> tuple[float, int, float]:
+    """Median seconds, findings and peak memory of several runs."""
+    rows = []
+    for _ in range(runs):
+        done = subprocess.run([sys.executable, __file__, kind, str(folder)], capture_output=True, text=True, check=True)
+        rows.append([float(number) for number in done.stdout.split()])
+    return statistics.median(row[0] for row in rows), int(rows[0][1]), max(row[2] for row in rows)
+
+
+def main() -> None:
+    """Measure and print."""
+    print(f"{platform.machine()}, Python {platform.python_version()}; three layers, conditions of two to four facts")
+    times = {}
+    for bindings, runs in ((10_000, 5), (100_000, 2)):
+        with tempfile.TemporaryDirectory(prefix="ombix-bench-") as name:
+            folder = Path(name)
+            files = keymap_files(folder, bindings)
+            size = sum(file.stat().st_size for file in files) / 1e6
+            read, _, _ = measured("read", folder, runs)
+            seconds, found, memory = measured("audit", folder, runs)
+            times[bindings] = seconds
+            print(
+                f"{bindings} bindings, {size:.1f} MB: standard reader {read:.2f} s, audit {seconds:.2f} s, "
+                f"ratio {seconds / read:.2f} (aim: 3.00 for 10000), {found} findings, peak {memory:.0f} MiB (aim: 400)"
+            )
+    print(f"100000 to 10000: {times[100_000] / times[10_000]:.1f} (aim: 12.0)")
+
+
+if __name__ == "__main__":
+    if len(sys.argv) > 2:
+        child(sys.argv[1], Path(sys.argv[2]))
+    else:
+        main()
