@@ -48,11 +48,12 @@ def keymap_files(folder: Path, bindings: int, layers: int = 3, seed: int = 7) ->
     number = 0
     for layer in range(layers):
         count = bindings // layers + (1 if layer < bindings % layers else 0)
+        mine = actions[layer::layers]  # an entry replaces what lower layers say of its action: each has its own
         entries: dict[str, list[str]] = {}
         for _ in range(count):
             first = f"{modifiers[number % 5]}+{letters[number // 5 % 26].upper()}"
             keys = f"{first} {letters[number // 130 % 26]} {letters[number // 3380 % 26]}{' x' * (number // 87880)}"
-            action = actions[number % len(actions)]
+            action = mine[number % len(mine)]
             entries.setdefault(action, []).append(f'{{ press = "{keys}", where = "{condition(chance)}" }}')
             number += 1
         text = f'format = 1\nname = "layer{layer}"\n'

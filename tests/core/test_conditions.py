@@ -109,7 +109,7 @@ def test_what_is_left_when_a_fact_is_unknown(tree: Any) -> None:
     [
         ("pane is text and not readonly", "pane is text and not readonly"),
         ("not (pane is text)", "pane is not text"),
-        ("pane is text or pane is files", "pane in (files, text)"),
+        ("pane is text or pane is files", "pane in (text, files)"),
         ("not not readonly", "readonly"),
         ("readonly is no", "not readonly"),
         ("language in (python, lua) and pane is text", "pane is text and language in (lua, python)"),
@@ -129,7 +129,7 @@ def test_descriptions_are_short(text: str, short: str) -> None:
         ("pain is text", 0, "pane"),
         ("pane is txt", 8, "text"),
         ("pane is text adn readonly", 13, ""),
-        ("pane", 0, "pane is files"),
+        ("pane", 0, "pane is text"),
         ("(pane is text", 0, ""),
         ("pane is text)", 12, ""),
         ("pane is text and", 15, ""),

@@ -182,7 +182,7 @@ class Space:
         """Whether a state is in both, possible or not; no set is made for the answer."""
         if a == NEVER or b == NEVER:
             return False
-        if a == ALWAYS or b == ALWAYS or a == b:
+        if b == ALWAYS or a in (ALWAYS, b):
             return True
         key = (a, b) if a < b else (b, a)
         known = self._meet.get(key)
@@ -378,6 +378,26 @@ class Space:
 
     # --- nodes
 
+    def _all(self, nodes: list[int]) -> int:
+        """The states that are in all of `nodes`. Those that speak of one fact each are put together from the last fact
+        upwards, with one new node for each."""
+        level_of = self._level
+        nodes.sort(key=level_of.__getitem__, reverse=True)
+        result = nodes[0]
+        for node in nodes[1:]:
+            level = level_of[node]
+            if result <= ALWAYS or level == level_of[result] or level == _LEAF or not self._speaks_of_one_fact(node):
+                result = self.both(node, result)
+            else:
+                branches = tuple(
+                    [(value, result if child == ALWAYS else NEVER) for value, child in self._branches[node]]
+                )
+                result = self._node(level, branches, result if self._default[node] == ALWAYS else NEVER)
+        return result
+
+    def _speaks_of_one_fact(self, node: int) -> bool:
+        return self._default[node] <= ALWAYS and all(child <= ALWAYS for _value, child in self._branches[node])
+
     def _node(self, level: int, branches: tuple[tuple[int, int], ...], default: int) -> int:
         kept = tuple([branch for branch in branches if branch[1] != default])
         if not kept:
@@ -402,13 +422,13 @@ class Space:
         if " and " in text and " or " not in text:
             # The usual form, facts joined by "and": the same few facts stand in thousands of conditions.
             try:
-                node = ALWAYS
+                nodes = []
                 for part in text.split(" and "):
                     known = self._parsed.get(part)
                     if known is None:
                         known = self._parsed[part] = _Reader(self, part).read()
-                    node = self.both(node, known)
-                return node
+                    nodes.append(known)
+                return self._all(nodes)
             except NotationError:
                 pass  # a parenthesis round an "and", or a fault, whose place is that in the whole text
         return _Reader(self, text).read()

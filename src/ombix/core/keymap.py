@@ -1,13 +1,13 @@
 """Bindings, layers and keymaps: what the neutral model holds between the editors at its edges."""
 
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field, replace
-from typing import Literal
+from collections.abc import Iterable
+from dataclasses import dataclass, field
+from typing import Literal, NamedTuple
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import Fact, Facts, Space
 from ombix.core.errors import InputError, Place
-from ombix.core.keys import Trigger, expand, is_family, write
+from ombix.core.keys import MOD, Trigger, expand, is_family, write
 from ombix.core.platforms import Platform
 
 
@@ -86,8 +86,7 @@ class Macro:
     place: Place
 
 
-@dataclass(frozen=True, slots=True)
-class Binding:
+class Binding(NamedTuple):
     """A trigger and its outcome, under a condition, on some platforms (none named: on all)."""
 
     trigger: Trigger
@@ -210,17 +209,22 @@ class Keymap:
         return result
 
 
-def concrete(binding: Binding, platform: Platform) -> Iterator[Binding]:
+def concrete(binding: Binding, platform: Platform) -> Iterable[Binding]:
     """The binding on a platform: Mod replaced, a family written out with its variables put into the arguments."""
+    for chord in binding.trigger:
+        if chord.modifiers & MOD or chord.key == "Mod" or (len(chord.key) > 1 and "{" in chord.key):
+            break
+    else:
+        return (binding,)
     if not is_family(binding.trigger):
-        trigger = platform.resolve(binding.trigger)
-        yield binding if trigger == binding.trigger else replace(binding, trigger=trigger)
-        return
+        return (binding._replace(trigger=platform.resolve(binding.trigger)),)
+    members = []
     for member, values in expand(platform.resolve(binding.trigger)):
         outcome = binding.outcome
         if isinstance(outcome, Do):
             outcome = Do(outcome.action, tuple((name, _fill(text, values)) for name, text in outcome.arguments))
-        yield replace(binding, trigger=member, outcome=outcome)
+        members.append(binding._replace(trigger=member, outcome=outcome))
+    return members
 
 
 def wide_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:

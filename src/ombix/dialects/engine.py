@@ -1,7 +1,6 @@
 """Reads and writes editors' key-binding files from their descriptions, and tells what an editor can express."""
 
 import re
-import tomllib
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
@@ -10,6 +9,7 @@ from types import ModuleType
 from typing import TypeVar
 
 import msgspec
+import tomli
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import Space
@@ -416,8 +416,8 @@ def dialect(name: str) -> Dialect:
 def _load(path: Path, kind: type[_Shape]) -> _Shape:
     try:
         with path.open("rb") as file:
-            return convert(tomllib.load(file), kind)
-    except (tomllib.TOMLDecodeError, msgspec.ValidationError) as error:
+            return convert(tomli.load(file), kind)
+    except (tomli.TOMLDecodeError, msgspec.ValidationError) as error:
         raise InputError(f"the description is wrong: {error}", place=Place(str(path))) from None
 
 

@@ -142,7 +142,7 @@ def _check(
 
 def narrowed(bindings: Iterable[Binding], terminal: Terminal) -> list[Binding]:
     """The bindings as a program in a terminal tells them apart: chords that arrive alike are one chord."""
-    return [replace(binding, trigger=terminal.canonical(binding.trigger)) for binding in bindings]
+    return [binding._replace(trigger=terminal.canonical(binding.trigger)) for binding in bindings]
 
 
 def _states_of(entry: Entry, source: dict[Trigger, Table]) -> int:

@@ -2,10 +2,12 @@
 
 import contextlib
 from collections.abc import Iterator
+from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
 from ombix.core.actions import Catalogue
+from ombix.core.collecting import paused
 from ombix.core.conditions import Fact, Facts, Space
 from ombix.core.errors import InputError, NotationError, did_you_mean
 from ombix.core.keymap import (
@@ -34,6 +36,7 @@ SUFFIX = ".keys.toml"
 _TOP = ("format", "name", "extends", "fact", "never", "where", "bind", "unbind", "only", "macro", "accept", "kept")
 _ENTRY = ("press", "where", "with", "why", "linux", "mac", "windows")
 _MACRO = ("title", "press", "where", "why", "steps", "linux", "mac", "windows")
+_EVERYWHERE: frozenset[str] = frozenset()
 _PLATFORMS = ("linux", "mac", "windows")
 _STEPS = {"do": "an action", "type": "a text", "press": "keys", "play": "a macro", "only": "a command"}
 
@@ -43,7 +46,8 @@ def load(path: Path, catalogue: Catalogue, facts: Facts, kind: str = "own", leni
 
     A lenient reader leaves out entries that are wrong, and notes them in the layer's `problems`.
     """
-    return _load(path, catalogue, facts, kind, [], {}, lenient)
+    with paused():
+        return _load(path, catalogue, facts, kind, [], {}, lenient)
 
 
 def _load(
@@ -326,10 +330,13 @@ class _Reader:
         special = [name for name in _PLATFORMS if name in row]
         if "press" not in row and not special:
             raise self.document.error("the keys are missing", 'Write press = "Ctrl+K".', *here)
-        others = frozenset(name for name in _PLATFORMS if name not in special)
-        if row.get("press") not in (None, False):
-            for keys in self._texts(row["press"], here):
-                self._add(outcome, keys, row, here, others if special else frozenset())
+        others = frozenset(name for name in _PLATFORMS if name not in special) if special else _EVERYWHERE
+        press = row.get("press")
+        if isinstance(press, str):
+            self._add(outcome, press, row, here, others)
+        elif press not in (None, False):
+            for keys in self._texts(press, here):
+                self._add(outcome, keys, row, here, others)
         for name in special:
             if row[name] is not False:
                 for keys in self._texts(row[name], here):
@@ -379,12 +386,19 @@ class _Reader:
         return value
 
     def _check_keys(self, table: dict[str, Any], allowed: tuple[str, ...], *path: str) -> None:
+        if table.keys() <= _as_set(allowed):
+            return
         for key in table:
             if key not in allowed:
                 raise self.document.error(
                     f"unknown key: {key}", did_you_mean(key, list(allowed)) or f"Known are {', '.join(allowed)}.",
                     *path, key,
                 )  # fmt: skip
+
+
+@lru_cache(maxsize=32)
+def _as_set(names: tuple[str, ...]) -> frozenset[str]:
+    return frozenset(names)
 
 
 def keymap(path: Path, catalogue: Catalogue, facts: Facts) -> Keymap:

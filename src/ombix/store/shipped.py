@@ -1,9 +1,10 @@
 """The data that ships with Ombix: the catalogue, the facts, platforms and terminals."""
 
-import tomllib
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
+
+import tomli
 
 from ombix.core.actions import Catalogue
 from ombix.core.actions import catalogue as build_catalogue
@@ -88,4 +89,4 @@ def _order(domain: str) -> int:
 
 def _table(path: Path) -> dict[str, Any]:
     with path.open("rb") as file:
-        return tomllib.load(file)
+        return tomli.load(file)

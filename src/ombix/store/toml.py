@@ -1,8 +1,9 @@
-"""TOML with places: the standard reader for the values, and a scan of the text for where each key stands."""
+"""TOML with places: the usual reader for the values, and a scan of the text for where each key stands."""
 
 import re
-import tomllib
 from typing import Any
+
+import tomli
 
 from ombix.core.errors import InputError, Place
 
@@ -22,8 +23,8 @@ class Document:
         self.file = file
         self.text = text
         try:
-            self.table: dict[str, Any] = tomllib.loads(text)
-        except tomllib.TOMLDecodeError as error:
+            self.table: dict[str, Any] = tomli.loads(text)
+        except tomli.TOMLDecodeError as error:
             raise self._syntax_error(error) from None
         except RecursionError:
             raise InputError("the nesting is too deep", "No keymap needs that.", Place(file)) from None
@@ -33,7 +34,10 @@ class Document:
         """Where the key with this path stands; where that is not known, the nearest table above it."""
         if self._places is None:
             self._places = _scan(self.text)
-        for length in range(len(path), 0, -1):
+        found = self._places.get(path)
+        if found:
+            return Place(self.file, *found)
+        for length in range(len(path) - 1, 0, -1):
             found = self._places.get(path[:length])
             if found:
                 return Place(self.file, *found)
@@ -62,7 +66,7 @@ class Document:
             return InputError(what, advice, place, line, 1)
         return InputError(what, advice, Place(self.file, place.line, found + start + 1), line, end - start)
 
-    def _syntax_error(self, error: tomllib.TOMLDecodeError) -> InputError:
+    def _syntax_error(self, error: tomli.TOMLDecodeError) -> InputError:
         match = _AT.match(str(error))
         what = match[1] if match else str(error)
         what = what[:1].lower() + what[1:]
@@ -130,10 +134,12 @@ def _unquote(part: str) -> str:
     if part[0] == "'":
         return part[1:-1]
     if part[0] == '"':
-        return str(tomllib.loads(f"x = {part}")["x"]) if "\\" in part else part[1:-1]
+        return str(tomli.loads(f"x = {part}")["x"]) if "\\" in part else part[1:-1]
     return part
 
 
+# An item of an array that is an inline table on a line of its own, without another table or array in it.
+_ITEM = re.compile(r"""\s*(\{)(?:[^"'{}\[\]#]|"[^"\\]*")*\}\s*,?\s*$""")
 _PIECE = re.compile(r'"""|\'\'\'|"(?:[^"\\\n]|\\.)*"|\'[^\'\n]*\'|#[^\n]*|[\[\]{}]')
 
 
@@ -143,6 +149,11 @@ def _skip_value(lines: list[str], index: int, position: int, path: Path, places:
     item = 0
     while index < len(lines):
         line = lines[index]
+        if depth == 1 and not position and (match := _ITEM.match(line)):
+            places.setdefault((*path, str(item)), (index + 1, match.start(1) + 1))
+            item += 1
+            index += 1
+            continue
         while match := _PIECE.search(line, position):
             token = match[0]
             position = match.end()

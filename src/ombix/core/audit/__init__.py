@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Literal
 
 from ombix.core.actions import Catalogue
+from ombix.core.collecting import paused
 from ombix.core.conditions import ALWAYS, NEVER, Space
 from ombix.core.deciding import Policy, Row, Table, decide_all
 from ombix.core.errors import Place
@@ -181,7 +182,8 @@ def audit(ground: Ground, chosen: Sequence[Rule]) -> list[Finding]:
     A finding that the keymap accepts stays quiet; an acceptance that no finding of the chosen rules needs is a finding
     of the rule `stale-acceptance`, where that is chosen.
     """
-    findings = [finding for rule in chosen for finding in rule.check(ground)]
+    with paused():
+        findings = [finding for rule in chosen for finding in rule.check(ground)]
     accepted = [one for layer in ground.own_layers for one in layer.accepted]
     if accepted:
         used = {

@@ -29,17 +29,20 @@ def check(ground: Ground) -> Iterator[Finding]:
         if space.both(inside, exits) != NEVER or not any(is_own(binding) for binding in bindings):
             continue
         mentioned = space.mentioned(inside)
-        furnished = [
-            binding
-            for binding in ground.own
-            if binding.where != "always"
-            and mentioned & space.mentioned(space.parse(binding.where))
-            and space.overlap(space.parse(binding.where), inside)
-        ]
+        furnished = next(
+            (
+                binding
+                for binding in ground.own
+                if binding.where != "always"
+                and mentioned & space.mentioned(space.parse(binding.where))
+                and space.overlap(space.parse(binding.where), inside)
+            ),
+            None,
+        )
         if ground.has_editor() or furnished:
             first = next(binding for binding in bindings if is_own(binding))
             message = f"{first.outcome} leads to {text}, and no key there leads out again"
-            yield RULE.finding(message, at(first, *furnished[:1]), first.trigger, inside)
+            yield RULE.finding(message, at(first, *([furnished] if furnished else [])), first.trigger, inside)
 
 
 def _leaving_states(ground: Ground, binding: Binding) -> int:
