@@ -94,9 +94,18 @@ class Space:
         self._meet: dict[tuple[int, int], bool] = {}
         self.wide: dict[tuple[int, str], int] = {}
         """States by condition and what an action needs; see `keymap.wide_states`."""
+        self._cubes: dict[int, dict[int, int]] = {}
+        """A conjunction of literals, each on a fact of its own, as those literals by the facts' levels: most conditions
+        are one, and then overlap and cover are answered fact by fact."""
+        self._single: set[int] = set()
+        self._outside: dict[tuple[int, int], int] = {}
+        self._bound_parts: dict[int, tuple[int, ...]] = {}
+        self._possible_together: dict[tuple[tuple[int, ...], tuple[int, ...]], bool] = {}
+        self._possible_changed: dict[tuple[tuple[int, ...], int, int], bool] = {}
         self.possible = ALWAYS
         for text in facts.never:
             self.possible = self.minus(self.possible, self.parse(text))
+        self._bound = tuple(sorted(self._level_of[name] for name in self.mentioned(self.possible)))
 
     # --- from text
 
@@ -105,6 +114,8 @@ class Space:
         node = self._parsed.get(text)
         if node is None:
             node = self._parsed[text] = self._parse(text)
+            if node > ALWAYS and self._speaks_of_one_fact(node):
+                self._cubes[node] = {self._level[node]: node}
         return node
 
     def states(self, text: str) -> int:
@@ -207,11 +218,58 @@ class Space:
 
     def overlap(self, a: int, b: int) -> bool:
         """Whether a possible state is in both."""
-        return self.meet(self.both(a, b), self.possible)
+        first, second = self._cubes.get(a), self._cubes.get(b)
+        if first is None or second is None:
+            return self.meet(self.both(a, b), self.possible)
+        for level, literal in first.items():
+            other = second.get(level, literal)
+            if other != literal and not self.meet(literal, other):
+                return False
+        bound = (self._bound_part(a, first), self._bound_part(b, second))
+        known = self._possible_together.get(bound)
+        if known is None:
+            node = self.possible
+            for literal in (*bound[0], *bound[1]):
+                node = self.both(node, literal)
+            known = self._possible_together[bound] = node != NEVER
+        return known
 
     def covers(self, a: int, b: int) -> bool:
         """Whether every possible state of `b` is in `a`."""
-        return self.both(self.minus(b, a), self.possible) == NEVER
+        first, second = self._cubes.get(a), self._cubes.get(b)
+        if first is None or second is None:
+            return not self.meet(self.minus(b, a), self.possible)
+        for level, literal in first.items():
+            # What of `b` is outside `a` in this fact alone; outside `a` altogether is the union of these.
+            own = second.get(level, ALWAYS)
+            if own == literal:
+                continue
+            outside = self._outside.get((own, literal))
+            if outside is None:
+                outside = self._outside[own, literal] = self.minus(own, literal)
+            if outside != NEVER and self._is_possible_with(b, second, level, outside):
+                return False
+        return True
+
+    def _is_possible_with(self, node: int, cube: dict[int, int], level: int, literal: int) -> bool:
+        """Whether a possible state is in the cube when the literal on one level is another one."""
+        part = self._bound_part(node, cube)
+        if level not in self._bound:
+            level = literal = -1
+        known = self._possible_changed.get((part, level, literal))
+        if known is None:
+            result = self.possible
+            for place, one in zip(self._bound, part, strict=True):
+                result = self.both(result, literal if place == level else one)
+            known = self._possible_changed[part, level, literal] = result != NEVER
+        return known
+
+    def _bound_part(self, node: int, cube: dict[int, int]) -> tuple[int, ...]:
+        """The cube's literals on the facts that exclude each other."""
+        part = self._bound_parts.get(node)
+        if part is None:
+            part = self._bound_parts[node] = tuple([cube.get(level, ALWAYS) for level in self._bound])
+        return part
 
     def without(self, a: int, names: Iterable[str]) -> int:
         """The states that agree with one of `a` in all facts but `names`: what `a` says when these are unknown."""
@@ -386,13 +444,17 @@ class Space:
         result = nodes[0]
         for node in nodes[1:]:
             level = level_of[node]
-            if result <= ALWAYS or level == level_of[result] or level == _LEAF or not self._speaks_of_one_fact(node):
+            if result <= ALWAYS or level == level_of[result] or level == _LEAF or node not in self._single:
                 result = self.both(node, result)
             else:
                 branches = tuple(
                     [(value, result if child == ALWAYS else NEVER) for value, child in self._branches[node]]
                 )
                 result = self._node(level, branches, result if self._default[node] == ALWAYS else NEVER)
+        if result > ALWAYS and self._single.issuperset(nodes):
+            cube = {level_of[node]: node for node in nodes}
+            if len(cube) == len(nodes):
+                self._cubes[result] = cube
         return result
 
     def _speaks_of_one_fact(self, node: int) -> bool:
@@ -427,6 +489,8 @@ class Space:
                     known = self._parsed.get(part)
                     if known is None:
                         known = self._parsed[part] = _Reader(self, part).read()
+                        if known > ALWAYS and self._speaks_of_one_fact(known):
+                            self._single.add(known)
                     nodes.append(known)
                 return self._all(nodes)
             except NotationError:
