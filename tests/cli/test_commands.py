@@ -157,9 +157,46 @@ def test_auditing(ferry: Path) -> None:
     assert [finding["keys"] for finding in document["findings"]] == ["F8", "F8"]
     assert document["findings"][0]["when"] == "pane is text and program is stopped"
     assert ombix(ferry, "audit", "--rule", "covered").status == 0
+    assert "other-meaning" in ombix(ferry, "audit").out
+    assert "other-meaning" not in ombix(ferry, "audit", "--not-rule", "other-meaning").out
+    assert ombix(ferry, "audit", "--severity", "warning", "--not-rule", "clash").status == 0
+    assert ombix(ferry, "audit", "--severity", "grave").status == 2
     assert "What mends it" in ombix(ferry, "audit", "--explain", "clash").out
     assert ombix(ferry, "bind", "problems.check", "F4").status == 0
-    assert ombix(ferry, "audit").status == 0
+    assert ombix(ferry, "audit", "--severity", "warning").status == 0
+
+
+def test_an_accepted_finding_stays_quiet_and_is_a_finding_when_it_is_stale(ferry: Path) -> None:
+    file = ferry / "crew.keys.toml"
+    file.write_text(file.read_text() + '\n[[accept]]\nrule = "clash"\npress = "F8"\nwhy = "meant"\n')
+    assert ombix(ferry, "audit", "--severity", "warning").status == 0
+    assert ombix(ferry, "bind", "problems.check", "F4").status == 0
+    document = json.loads(ombix(ferry, "audit", "--severity", "warning", "--json").out)
+    assert [finding["rule"] for finding in document["findings"]] == ["stale-acceptance"]
+
+
+def test_the_audit_reports_all_that_is_wrong_with_a_file_at_once(ferry: Path) -> None:
+    file = ferry / "crew.keys.toml"
+    file.write_text(
+        file.read_text().replace('find = "Mod+F"', 'fnid = "Mod+F"').replace('redo = "Mod+Y"', 'redo = "Mdo+Y"')
+    )
+    document = json.loads(ombix(ferry, "audit", "--rule", "unknown", "--json").out)
+    assert [finding["message"] for finding in document["findings"]] == [
+        "unknown action: search.fnid",
+        "unknown modifier: Mdo",
+    ]
+    assert "search.find" in document["findings"][0]["mend"]
+    assert ombix(ferry, "show").status == 2
+
+
+def test_a_keymap_declares_facts_and_what_excludes_what(ferry: Path) -> None:
+    file = ferry / "crew.keys.toml"
+    text = file.read_text().replace('name = "crew"\n', 'name = "crew"\nnever = ["tide is low and harbour is open"]\n')
+    text += '\n[fact.tide]\nvalues = ["high", "low"]\n[fact.harbour]\nvalues = ["open", "closed"]\n'
+    bars = 'bars = { press = "F12", where = "tide is low and harbour is open" }'
+    file.write_text(text.replace("[bind.view]\n", f"[bind.view]\n{bars}\n"))
+    document = json.loads(ombix(ferry, "audit", "--rule", "impossible", "--json").out)
+    assert [finding["keys"] for finding in document["findings"]] == ["F12"]
 
 
 def test_porting_writes_a_file_and_accounts_for_every_binding(ferry: Path) -> None:

@@ -4,8 +4,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ombix.core.actions import Action, Catalogue
-from ombix.core.conditions import NEVER, Space
-from ombix.core.deciding import Policy, decide
+from ombix.core.conditions import NEVER, Facts, Space
+from ombix.core.deciding import Policy, decide, decide_all, decision
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Removal, effective_states
 from ombix.core.keys import parse, write
@@ -21,23 +21,105 @@ def binding(keys: str, action: str, where: str = "always", line: int = 1, layer:
     return Binding(parse(keys), Do(action), Place("k.toml", line, 1), layer, where)
 
 
-@given(st.lists(expressions(2), min_size=1, max_size=5), st.sampled_from(["last", "first"]))
-def test_the_table_agrees_with_deciding_each_state_by_itself(trees: list[object], wins: str) -> None:
-    here = Space(SMALL)
-    candidates = [binding("Ctrl+K", f"a.{index}", text_of(tree), index) for index, tree in enumerate(trees)]
-    table = decide(parse("Ctrl+K"), candidates, here, EMPTY, Policy(wins))  # type: ignore[arg-type]
-    for state in STATES:
+def matters(tree: object, name: str) -> bool:
+    """Whether a change of this one fact alone can change the truth of a condition."""
+    return any(
+        truth(tree, state) != truth(tree, {**state, name: value})
+        for state in STATES
+        for value in {one[name] for one in STATES}
+    )
+
+
+def strongest(indexes: list[int], trees: list[object], layers: list[str], wins: str) -> int:
+    """Who wins by the words of the policy alone."""
+    if wins == "last":
+        return indexes[-1]
+    if wins == "first":
+        top = next(layer for layer in ("own", "base") if any(layers[index] == layer for index in indexes))
+        return next(index for index in indexes if layers[index] == top)
+    if wins == "innermost":
+        return max(indexes, key=lambda index: (matters(trees[index], "pane"), index))
+    facts = list(STATES[0])
+    return max(indexes, key=lambda index: (sum(matters(trees[index], name) for name in facts), index))
+
+
+@given(
+    st.lists(expressions(2), min_size=1, max_size=5),
+    st.lists(expressions(1), max_size=2),
+    st.integers(0, 5),
+    st.sampled_from(["last", "first", "innermost", "specific"]),
+)
+def test_the_table_agrees_with_deciding_each_state_by_itself(
+    trees: list[object], never: list[object], split: int, wins: str
+) -> None:
+    here = Space(Facts(SMALL.facts, tuple(text_of(tree) for tree in never)))
+    possible = [state for state in STATES if not any(truth(tree, state) for tree in never)]
+    layers = ["base" if index < split else "own" for index in range(len(trees))]
+    candidates = [
+        binding("Ctrl+K", f"a.{index}", text_of(tree), index, layers[index]) for index, tree in enumerate(trees)
+    ]
+    policy = Policy(wins)  # type: ignore[arg-type]
+    table = decide(parse("Ctrl+K"), candidates, here, EMPTY, policy)
+    for state in possible:
         matching = [index for index, tree in enumerate(trees) if truth(tree, state)]
         row = table.at(here, state)
+        one = decision(parse("Ctrl+K"), state, {parse("Ctrl+K"): table}, here, EMPTY, policy)
         if not matching:
             assert row is None
             assert here.holds(table.rest, state)
+            assert one.kind == "nothing"
             continue
-        winner = matching[-1] if wins == "last" else matching[0]
+        winner = strongest(matching, trees, layers, wins)
         assert row is not None
         assert row.binding is candidates[winner]
+        assert one.binding is candidates[winner]
         assert {candidates[index] for index in matching if index != winner} <= set(row.beaten)
+        reasons = dict(one.lost)
+        for index, candidate in enumerate(candidates):
+            if index != winner:
+                assert ("not true" in reasons[candidate]) == (index not in matching)
     assert {row.binding for row in table.rows} | set(table.losers) == set(candidates)
+
+
+@given(
+    st.lists(
+        st.tuples(st.lists(st.sampled_from("abc"), min_size=1, max_size=3).map(" ".join), expressions(1)),
+        min_size=1, max_size=6, unique_by=lambda row: row[0],
+    ),
+    st.sampled_from(["waits", "timed", "fires"]),
+)  # fmt: skip
+def test_sequences_and_their_beginnings(rows: list[tuple[str, object]], prefix: str) -> None:
+    here = Space(SMALL)
+    policy = Policy(prefix=prefix, wait_ms=300)  # type: ignore[arg-type]
+    bindings = [binding(keys, f"a.{index}", text_of(tree), index) for index, (keys, tree) in enumerate(rows)]
+    tables = decide_all(bindings, here, EMPTY, policy)
+    for state in STATES[::3]:
+        bound = {keys for keys, tree in rows if truth(tree, state)}
+        for keys in {*bound, "a", "b c"}:
+            one = decision(parse(keys), state, tables, here, EMPTY, policy)
+            shorter = sorted((other for other in bound if keys.startswith(other + " ")), key=len)
+            longer = [other for other in bound if other.startswith(keys + " ")]
+            if prefix == "fires" and shorter:
+                assert one.kind == "runs"
+                assert one.binding is not None
+                assert write(one.binding.trigger) == shorter[0]
+                table = tables.get(parse(keys))
+                assert table is None or here.holds(table.hidden, state)
+            elif prefix != "fires" and longer:
+                assert one.kind == "waits"
+                assert (one.binding is not None) == (keys in bound)
+                assert one.wait_ms == (300 if prefix == "timed" and keys in bound else None)
+                table = tables.get(parse(keys))
+                assert table is None or here.holds(table.waits, state)
+            else:
+                assert one.kind == ("runs" if keys in bound else "types")
+
+
+def test_an_editor_that_types_nothing_does_nothing_with_an_unbound_character() -> None:
+    here = Space(SMALL)
+    assert decision(parse("x"), {}, {}, here, EMPTY, Policy(unmatched="nothing")).kind == "nothing"
+    assert decision(parse("Ctrl+X"), {}, {}, here, EMPTY, Policy()).kind == "nothing"
+    assert decision(parse("Shift+X"), {}, {}, here, EMPTY, Policy()).kind == "types"
 
 
 def test_a_binding_gets_what_its_action_needs_unless_its_condition_speaks_of_it() -> None:

@@ -1,6 +1,6 @@
 """The short way to a look-up: nothing is read or imported that the cache already holds.
 
-`decisions` has `platform` (its data), and `triggers`: canonical keys to the rows of the complete decision. A row is
+`decisions` has `platform` (its data), `prefix` and `wait_ms` (how sequences are decided), and `triggers`: canonical keys to the rows of the complete decision. A row is
 [when, outcome, title, kind, file, line, column, layer, why, beaten]; `beaten` lists [outcome, file, line, column,
 layer]. `actions` has `platform` and rows [name, title, sentence, words, keys]; `keys` lists [canonical keys,
 condition].
@@ -75,7 +75,12 @@ def _make(
         for action in here.catalogue.actions.values()
     ]
     made: dict[str, dict[str, Any]] = {
-        "decisions": {"platform": platform, "triggers": triggers},
+        "decisions": {
+            "platform": platform,
+            "prefix": here.policy.prefix,
+            "wait_ms": here.policy.wait_ms,
+            "triggers": triggers,
+        },  # fmt: skip
         "actions": {"platform": platform, "rows": rows},
     }
     return made, here.files

@@ -39,7 +39,7 @@ def run(
     if json:
         environment.json(_document(text, here, rows, following, before))
     else:
-        _print(environment, trigger, here, rows, following, before, triggers, condition)
+        _print(environment, trigger, here, rows, following, before, found, condition)
     return Status.FINE if rows or following else Status.FOUND
 
 
@@ -63,7 +63,7 @@ def _within(
 
 def _print(
     environment: Environment, trigger: Trigger, here: Platform, rows: list[list[Any]],
-    following: dict[str, list[list[Any]]], before: dict[str, list[list[Any]]], triggers: dict[str, Any],
+    following: dict[str, list[list[Any]]], before: dict[str, list[list[Any]]], found: dict[str, Any],
     condition: str,
 ) -> None:  # fmt: skip
     paper = environment.paper
@@ -88,15 +88,27 @@ def _print(
     elif not following:
         when = f" when {condition}" if condition else ""
         environment.out(f"{paper.style(shown, 'key')} is not bound on {here.title}{when}.")
-        near = [] if condition else _near(trigger, triggers)
+        near = [] if condition else _near(trigger, found["triggers"])
         if near:
             environment.out(*table([[f"Bound nearby: {', '.join(near)}"]], paper, indent=2))
     else:
         environment.out(f"{paper.style(shown, 'key')} does nothing of its own.")
+    fires = found["prefix"] == "fires"
     for keys, others in before.items():
         for other in others:
-            text = f"{keys} alone runs {other[1]}, so the rest may never be reached."
-            environment.out(*table([[Cell(text, "warn")]], paper, indent=2))
+            if fires:
+                text = f"{keys} alone runs {other[1]} at once, where that is bound, and the rest is not reached."
+                environment.out(*table([[Cell(text, "warn")]], paper, indent=2))
+    if rows and following:
+        wait = (
+            f"for {found['wait_ms']} ms" if found["prefix"] == "timed" else "until they come or another key is pressed"
+        )
+        text = (
+            "It fires at once: what follows is not reached."
+            if fires
+            else f"It waits {wait}, where more keys may follow."
+        )
+        environment.out(*table([[Cell(text, "warn")]], paper, indent=2))
     if following:
         environment.out("", "After it may follow")
         more = [
