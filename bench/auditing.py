@@ -59,7 +59,7 @@ def main() -> None:
     """Measure and print."""
     print(f"{platform.machine()}, Python {platform.python_version()}; three layers, conditions of two to four facts")
     times = {}
-    for bindings, runs in ((10_000, 5), (100_000, 2)):
+    for bindings, runs in ((10_000, 7), (100_000, 3)):
         with tempfile.TemporaryDirectory(prefix="ombix-bench-") as name:
             folder = Path(name)
             files = keymap_files(folder, bindings)

@@ -16,23 +16,21 @@ FACTS = {
 FLAGS = ["readonly", "modified", "recording"]
 
 
-def literal(chance: random.Random) -> str:
+def literal(chance: random.Random, fact: str) -> str:
     """A condition on one fact."""
+    if fact in FLAGS:
+        return fact if chance.random() < 0.5 else f"not {fact}"
     kind = chance.random()
-    if kind < 0.3:
-        flag = chance.choice(FLAGS)
-        return flag if chance.random() < 0.5 else f"not {flag}"
-    fact = chance.choice(list(FACTS))
-    if kind < 0.7:
+    if kind < 0.6:
         return f"{fact} is {chance.choice(FACTS[fact])}"
-    if kind < 0.85:
+    if kind < 0.8:
         return f"{fact} is not {chance.choice(FACTS[fact])}"
     return f"{fact} in ({', '.join(chance.sample(FACTS[fact], 2))})"
 
 
 def condition(chance: random.Random) -> str:
-    """A condition of two to four facts."""
-    parts = [literal(chance) for _ in range(chance.randint(2, 4))]
+    """A condition of two to four different facts."""
+    parts = [literal(chance, fact) for fact in chance.sample([*FACTS, *FLAGS], chance.randint(2, 4))]
     if len(parts) > 2 and chance.random() < 0.2:
         return f"({parts[0]} or {parts[1]}) and " + " and ".join(parts[2:])
     return " and ".join(parts)

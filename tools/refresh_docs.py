@@ -52,6 +52,8 @@ def _run(call: str, folder: Path) -> list[str]:
         [*programs[words[0]], *words[1:]], cwd=folder, env=environment, stdin=subprocess.DEVNULL,
         stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, check=False, timeout=300,
     )  # fmt: skip
+    if "Traceback" in done.stdout:
+        raise RuntimeError(f"{call} failed:\n{done.stdout}")
     return done.stdout.rstrip("\n").split("\n") if done.stdout.strip() else []
 
 

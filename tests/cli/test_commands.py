@@ -10,6 +10,7 @@ from pathlib import Path
 
 import pytest
 
+from ombix.core.audit import rules
 from tests.helpers import ombix, program
 
 DESK = ("adopt", "desk/bindings.json", "--editor", "desk")
@@ -164,6 +165,16 @@ def test_auditing(ferry: Path) -> None:
     assert "What mends it" in ombix(ferry, "audit", "--explain", "clash").out
     assert ombix(ferry, "bind", "problems.check", "F4").status == 0
     assert ombix(ferry, "audit", "--severity", "warning").status == 0
+
+
+@pytest.mark.parametrize("rule", sorted(rules()))
+def test_the_example_of_each_rule_triggers_it(ferry: Path, rule: str) -> None:
+    example = json.loads(ombix(ferry, "audit", "--explain", rule, "--json").out)["example"]
+    (ferry / "crew.keys.toml").write_text(example)
+    editor = ("--editor", "pier") if rule == "hidden-sequence" else ()
+    ran = ombix(ferry, "audit", "--rule", rule, *editor)
+    assert ran.status == 1
+    assert f"({rule})" in ran.out
 
 
 def test_an_accepted_finding_stays_quiet_and_is_a_finding_when_it_is_stale(ferry: Path) -> None:

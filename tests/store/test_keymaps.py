@@ -121,6 +121,9 @@ copy-down = "Mod+D"   # here
         (HEAD + "[bind.bookmark]\ntoggle = { press = 'F1', with = { slot = '{n}' } }\n", 4, 1, "{n}", ""),
         (HEAD + "[bind.line]\ncopy-down = 'F1\n", 4, 16, "not TOML", ""),
         (HEAD + "[bind.line]\ncopy-down = 'F1'\ncopy-down = 'F2'\n", 5, 17, "not TOML", ""),
+        (HEAD + "[fact.and]\nvalues = ['a', 'b']\n", 3, 1, "operator", "another name"),
+        (HEAD + "[fact.pane]\nvalues = ['a', 'b']\n", 3, 1, "there already", "another name"),
+        (HEAD + "[[accept]]\nrule = 'clash'\n", 3, 1, "a why", ""),
         (HEAD + "[[kept]]\neditor = 'nano'\n", 3, 1, "kept piece", ""),
     ],
 )

@@ -1,9 +1,9 @@
 """The short way to a look-up: nothing is read or imported that the cache already holds.
 
-`decisions` has `platform` (its data), `prefix` and `wait_ms` (how sequences are decided), and `triggers`: canonical keys to the rows of the complete decision. A row is
-[when, outcome, title, kind, file, line, column, layer, why, beaten]; `beaten` lists [outcome, file, line, column,
-layer]. `actions` has `platform` and rows [name, title, sentence, words, keys]; `keys` lists [canonical keys,
-condition].
+`decisions` has `platform` (its data), `prefix` and `wait_ms` (how sequences are decided), and `triggers`: canonical keys
+to the rows of the complete decision. A row is [when, outcome, title, kind, file, line, column, layer, why, beaten];
+`beaten` lists [outcome, file, line, column, layer]. `actions` has `platform` and rows [name, title, sentence, words,
+keys]; `keys` lists [canonical keys, condition].
 """
 
 import os
@@ -80,7 +80,7 @@ def _make(
             "prefix": here.policy.prefix,
             "wait_ms": here.policy.wait_ms,
             "triggers": triggers,
-        },  # fmt: skip
+        },
         "actions": {"platform": platform, "rows": rows},
     }
     return made, here.files

@@ -26,6 +26,10 @@ ANY_OTHER = "any other"
 
 _LEAF = 1 << 30
 MAX_CONDITION_LENGTH = 100_000
+_MOST_BITS = 4096
+_MOST_BOXES = 8
+_SPARE_VALUES = 40
+"""Values of an open domain that have a bit of their own; conditions on later ones have no box."""
 _OPERATORS = frozenset({"and", "or", "not", "is", "in", "always", "never"})
 
 
@@ -61,6 +65,13 @@ class Facts:
         return Facts((*self.facts, *more), (*self.never, *(text for text in never if text not in self.never)))
 
 
+class _NoBoxes(dict[int, tuple[int, ...]]):
+    """Boxes are not kept."""
+
+    def __setitem__(self, node: int, boxes: tuple[int, ...]) -> None:
+        pass
+
+
 def facts_of(table: Mapping[str, Any]) -> Facts:
     """Facts from the table of a facts file: `fact` by name, and `never`."""
     return Facts(
@@ -92,20 +103,17 @@ class Space:
         self._parsed: dict[str, int] = {}
         self._mentioned: dict[int, frozenset[str]] = {}
         self._meet: dict[tuple[int, int], bool] = {}
-        self.wide: dict[tuple[int, str], int] = {}
-        """States by condition and what an action needs; see `keymap.wide_states`."""
-        self._cubes: dict[int, dict[int, int]] = {}
-        """A conjunction of literals, each on a fact of its own, as those literals by the facts' levels: most conditions
-        are one, and then overlap and cover are answered fact by fact."""
         self._single: set[int] = set()
-        self._outside: dict[tuple[int, int], int] = {}
-        self._bound_parts: dict[int, tuple[int, ...]] = {}
-        self._possible_together: dict[tuple[tuple[int, ...], tuple[int, ...]], bool] = {}
-        self._possible_changed: dict[tuple[tuple[int, ...], int, int], bool] = {}
+        self._boxes: dict[int, tuple[int, ...]] = {}
+        self._parts: dict[int, list[int]] = {}
+        self._lay_out_boxes()
         self.possible = ALWAYS
         for text in facts.never:
             self.possible = self.minus(self.possible, self.parse(text))
-        self._bound = tuple(sorted(self._level_of[name] for name in self.mentioned(self.possible)))
+        nevers = [self._boxes_of(self.parse(text)) for text in facts.never]
+        if None in nevers:
+            self._boxes = _NoBoxes()
+        self._never_boxes = [box for boxes in nevers for box in boxes or ()]
 
     # --- from text
 
@@ -114,16 +122,49 @@ class Space:
         node = self._parsed.get(text)
         if node is None:
             node = self._parsed[text] = self._parse(text)
-            if node > ALWAYS and self._speaks_of_one_fact(node):
-                self._cubes[node] = {self._level[node]: node}
         return node
 
     def states(self, text: str) -> int:
         """Like `parse`, with what the facts exclude taken away."""
         return self.both(self.parse(text), self.possible)
 
+    def _lay_out_boxes(self) -> None:
+        """Bits for the values of all facts, a guard bit above those of each fact.
+
+        A box is a number with the bits of the values that each fact may have: most conditions are one box, or a few,
+        and then overlap and cover are answered with a handful of operations on numbers. Nodes without boxes, and spaces
+        with very large domains, are answered by the diagrams.
+        """
+        self._fields: list[int] = []
+        self._full = self._guards = self._lows = 0
+        self._shifts: list[int] = []
+        shift = 0
+        for fact in self.facts.facts:
+            width = len(fact.values) + (1 + _SPARE_VALUES if fact.is_open else 0)
+            self._shifts.append(shift)
+            self._fields.append(((1 << width) - 1) << shift)
+            self._lows |= 1 << shift
+            self._guards |= 1 << (shift + width)
+            shift += width + 1
+        if shift > _MOST_BITS:
+            self._boxes = _NoBoxes()
+        self._full = sum(self._fields)
+        self._boxes[ALWAYS] = (self._full,)
+        self._boxes[NEVER] = ()
+
     def literal(self, name: str, values: Iterable[str]) -> int:
         """The set of states in which the fact `name` has one of `values`."""
+        values = list(values)
+        node = self._literal(name, values)
+        level = self._level_of[name]
+        room = self._fields[level].bit_count() - (1 if self._last[level] == -1 else 0)
+        indexes = [self._value_index[level][value] for value in values]
+        if max(indexes) < room:
+            bits = sum(1 << (self._shifts[level] + index) for index in set(indexes))
+            self._note_boxes(node, (self._full & ~self._fields[level] | bits,))
+        return node
+
+    def _literal(self, name: str, values: list[str]) -> int:
         level = self._level_of[name]
         known = self._value_index[level]
         indexes = {known.setdefault(value, len(known)) for value in values}
@@ -218,58 +259,112 @@ class Space:
 
     def overlap(self, a: int, b: int) -> bool:
         """Whether a possible state is in both."""
-        first, second = self._cubes.get(a), self._cubes.get(b)
+        first, second = self._boxes.get(a) or self._boxes_of(a), self._boxes.get(b) or self._boxes_of(b)
         if first is None or second is None:
             return self.meet(self.both(a, b), self.possible)
-        for level, literal in first.items():
-            other = second.get(level, literal)
-            if other != literal and not self.meet(literal, other):
-                return False
-        bound = (self._bound_part(a, first), self._bound_part(b, second))
-        known = self._possible_together.get(bound)
-        if known is None:
-            node = self.possible
-            for literal in (*bound[0], *bound[1]):
-                node = self.both(node, literal)
-            known = self._possible_together[bound] = node != NEVER
-        return known
+        guards, lows = self._guards, self._lows
+        for one in first:
+            for other in second:
+                box = one & other
+                if ((box | guards) - lows) & guards == guards and self._has_possible(box):
+                    return True
+        return False
 
     def covers(self, a: int, b: int) -> bool:
         """Whether every possible state of `b` is in `a`."""
-        first, second = self._cubes.get(a), self._cubes.get(b)
+        first, second = self._boxes.get(a) or self._boxes_of(a), self._boxes.get(b) or self._boxes_of(b)
         if first is None or second is None:
             return not self.meet(self.minus(b, a), self.possible)
-        for level, literal in first.items():
-            # What of `b` is outside `a` in this fact alone; outside `a` altogether is the union of these.
-            own = second.get(level, ALWAYS)
-            if own == literal:
-                continue
-            outside = self._outside.get((own, literal))
-            if outside is None:
-                outside = self._outside[own, literal] = self.minus(own, literal)
-            if outside != NEVER and self._is_possible_with(b, second, level, outside):
+        for box in second:
+            rest = [box]
+            for one in first:
+                if len(rest) == 1 and not rest[0] & ~one:
+                    rest = []
+                    break
+                rest = [piece for other in rest for piece in self._take_away(other, one)]
+            for piece in rest:
+                if self._has_possible(piece):
+                    return False
+        return True
+
+    def _boxes_of(self, node: int) -> tuple[int, ...] | None:
+        """The boxes of a node; those of facts joined by "and" are put together when they are first asked for."""
+        found = self._boxes.get(node)
+        if found is None and (parts := self._parts.get(node)):
+            box = self._full
+            for part in parts:
+                own = self._boxes.get(part)
+                if own is None or len(own) != 1:
+                    del self._parts[node]
+                    return None
+                box &= own[0]
+            found = self._boxes[node] = (box,)
+        return found
+
+    def _has_possible(self, box: int) -> bool:
+        """Whether a state of a box is possible."""
+        guards, lows = self._guards, self._lows
+        for never in self._never_boxes:
+            if (((box & never) | guards) - lows) & guards == guards:
+                break
+        else:
+            return True
+        rest = [box]
+        for never in self._never_boxes:
+            rest = [piece for one in rest for piece in self._take_away(one, never)]
+            if not rest:
                 return False
         return True
 
-    def _is_possible_with(self, node: int, cube: dict[int, int], level: int, literal: int) -> bool:
-        """Whether a possible state is in the cube when the literal on one level is another one."""
-        part = self._bound_part(node, cube)
-        if level not in self._bound:
-            level = literal = -1
-        known = self._possible_changed.get((part, level, literal))
-        if known is None:
-            result = self.possible
-            for place, one in zip(self._bound, part, strict=True):
-                result = self.both(result, literal if place == level else one)
-            known = self._possible_changed[part, level, literal] = result != NEVER
-        return known
+    def _take_away(self, box: int, other: int) -> list[int]:
+        """The states of a box that are not in another one, as boxes without a common state."""
+        common = box & other
+        guards = self._guards
+        if ((common | guards) - self._lows) & guards != guards:
+            return [box]
+        pieces = []
+        outside = box & ~other
+        for field_bits in self._fields:
+            part = outside & field_bits
+            if part:
+                pieces.append(box & ~field_bits | part)
+                box = box & ~field_bits | common & field_bits
+        return pieces
 
-    def _bound_part(self, node: int, cube: dict[int, int]) -> tuple[int, ...]:
-        """The cube's literals on the facts that exclude each other."""
-        part = self._bound_parts.get(node)
-        if part is None:
-            part = self._bound_parts[node] = tuple([cube.get(level, ALWAYS) for level in self._bound])
-        return part
+    def _note_boxes(self, node: int, boxes: Iterable[int]) -> int:
+        """Remember the boxes of a node, where there are few."""
+        if node not in self._boxes:
+            found = tuple(boxes)
+            if len(found) <= _MOST_BOXES:
+                self._boxes[node] = found
+        return node
+
+    def conjunction(self, a: int, b: int) -> int:
+        """Like `both`, for reading: the boxes are kept as well."""
+        node = self.both(a, b)
+        first, second = self._boxes_of(a), self._boxes_of(b)
+        if first is not None and second is not None and node not in self._boxes and len(first) * len(second) <= 16:
+            guards, lows = self._guards, self._lows
+            products = (one & other for one in first for other in second)
+            self._note_boxes(node, (box for box in products if ((box | guards) - lows) & guards == guards))
+        return node
+
+    def disjunction(self, a: int, b: int) -> int:
+        """Like `either`, for reading: the boxes are kept as well."""
+        node = self.either(a, b)
+        first, second = self._boxes_of(a), self._boxes_of(b)
+        if first is not None and second is not None:
+            self._note_boxes(node, (*first, *second))
+        return node
+
+    def negation(self, a: int) -> int:
+        """Like `negate`, for reading: the boxes of what speaks of one fact are kept as well."""
+        node = self.negate(a)
+        boxes = self._boxes_of(a)
+        if boxes is not None and len(boxes) == 1 and a > ALWAYS and self._speaks_of_one_fact(a):
+            bits = self._fields[self._level[a]] if self._fields else 0
+            self._note_boxes(node, (boxes[0] ^ bits,))
+        return node
 
     def without(self, a: int, names: Iterable[str]) -> int:
         """The states that agree with one of `a` in all facts but `names`: what `a` says when these are unknown."""
@@ -294,7 +389,12 @@ class Space:
         """The facts on which membership in `a` depends."""
         found = self._mentioned.get(a)
         if found is None:
-            found = self._mentioned[a] = self._facts_of(a)
+            parts = self._parts.get(a)  # of facts joined by "and" none can cancel another, unless nothing is left
+            if parts and a > ALWAYS and self._single.issuperset(parts):
+                found = frozenset().union(*map(self._facts_of, parts))
+            else:
+                found = self._facts_of(a)
+            self._mentioned[a] = found
         return found
 
     def _facts_of(self, a: int) -> frozenset[str]:
@@ -451,10 +551,8 @@ class Space:
                     [(value, result if child == ALWAYS else NEVER) for value, child in self._branches[node]]
                 )
                 result = self._node(level, branches, result if self._default[node] == ALWAYS else NEVER)
-        if result > ALWAYS and self._single.issuperset(nodes):
-            cube = {level_of[node]: node for node in nodes}
-            if len(cube) == len(nodes):
-                self._cubes[result] = cube
+        if result not in self._boxes:
+            self._parts[result] = nodes
         return result
 
     def _speaks_of_one_fact(self, node: int) -> bool:
@@ -578,11 +676,11 @@ class _Reader:
                 operator, _start = operators.pop()
                 right = operands.pop()
                 if operator == "not":
-                    operands.append(self.space.negate(right))
+                    operands.append(self.space.negation(right))
                 elif operator == "and":
-                    operands.append(self.space.both(operands.pop(), right))
+                    operands.append(self.space.conjunction(operands.pop(), right))
                 else:
-                    operands.append(self.space.either(operands.pop(), right))
+                    operands.append(self.space.disjunction(operands.pop(), right))
 
         wants_operand = True
         while self.position < len(self.tokens):
@@ -608,7 +706,7 @@ class _Reader:
                 # A "not" before the parenthesis belongs to it.
                 while operators and operators[-1][0] == "not":
                     operators.pop()
-                    operands.append(self.space.negate(operands.pop()))
+                    operands.append(self.space.negation(operands.pop()))
             else:
                 self.fail(f"expected and, or, or the end, not {token}", start, start + len(token))
         if wants_operand:
@@ -652,7 +750,7 @@ class _Reader:
             self.take("not")
         values = [self.value(fact)] if operator == "is" else self.values(fact)
         node = self.space.literal(name, values)
-        return self.space.negate(node) if negative else node
+        return self.space.negation(node) if negative else node
 
     def values(self, fact: Fact) -> list[str]:
         self.expect("(")

@@ -6,7 +6,7 @@ from typing import Literal
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space
-from ombix.core.keymap import Binding, by_trigger, effective_states, wide_states
+from ombix.core.keymap import Binding, applies_somewhere, by_trigger, effective_states, wide_states
 from ombix.core.keys import SHIFT, Trigger, is_character
 
 Wins = Literal["last", "first", "innermost", "specific"]
@@ -59,15 +59,18 @@ class Policy:
 class Row:
     """One line of the complete decision for a trigger: in the states of `states` `binding` wins, and beats `beaten`.
 
-    Most rows are never asked for their states, so what the facts exclude is taken away from them only then.
+    Most rows are never asked for their states: without `states`, they are those in which the binding applies.
     """
 
-    __slots__ = ("_node", "_space", "_states", "beaten", "binding")
+    __slots__ = ("_catalogue", "_space", "_states", "beaten", "binding")
 
-    def __init__(self, space: Space, node: int, binding: Binding, beaten: tuple[Binding, ...] = ()) -> None:
+    def __init__(
+        self, space: Space, catalogue: Catalogue, binding: Binding, states: int | None = None,
+        beaten: tuple[Binding, ...] = (),
+    ) -> None:  # fmt: skip
         self._space = space
-        self._node = node
-        self._states: int | None = None
+        self._catalogue = catalogue
+        self._states = states
         self.binding = binding
         self.beaten = beaten
 
@@ -75,7 +78,7 @@ class Row:
     def states(self) -> int:
         """The possible states in which the binding wins."""
         if self._states is None:
-            self._states = self._space.both(self._node, self._space.possible)
+            self._states = effective_states(self.binding, self._space, self._catalogue)
         return self._states
 
 
@@ -141,10 +144,9 @@ def decide(
     the states in which a shorter sequence fires first, `waits` those in which a longer one begins.
     """
     if len(candidates) == 1 and hidden == NEVER:  # by far the most frequent case
-        wide = wide_states(candidates[0], space, catalogue)
-        if not space.meet(wide, space.possible):
+        if not applies_somewhere(candidates[0], space, catalogue):
             return Table(space, trigger, (), tuple(candidates), waits)
-        return Table(space, trigger, (Row(space, wide, candidates[0]),), (), waits)
+        return Table(space, trigger, (Row(space, catalogue, candidates[0]),), (), waits)
     possible = space.minus(space.possible, hidden)
     ordered = policy.order(candidates, space)
     states = [space.both(wide_states(binding, space, catalogue), possible) for binding in ordered]
@@ -157,7 +159,7 @@ def decide(
             losers.append(binding)
             continue
         beaten = tuple([ordered[later] for later in range(index + 1, len(ordered)) if space.meet(own, states[later])])
-        rows.append(Row(space, own, binding, beaten))
+        rows.append(Row(space, catalogue, binding, own, beaten))
         rest = space.minus(rest, states[index])
     return Table(space, trigger, tuple(rows), tuple(losers), waits, hidden)
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
 from ombix.core.actions import Catalogue
-from ombix.core.conditions import Fact, Facts, Space
+from ombix.core.conditions import ALWAYS, Fact, Facts, Space
 from ombix.core.errors import InputError, Place
 from ombix.core.keys import MOD, Trigger, expand, is_family, write
 from ombix.core.platforms import Platform
@@ -230,21 +230,24 @@ def concrete(binding: Binding, platform: Platform) -> Iterable[Binding]:
 def wide_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:
     """The states in which the binding applies, possible or not: its condition, and what its action needs where the
     condition says nothing about that."""
-    needed = "always"
+    node, needs = _condition_and_needs(binding, space, catalogue)
+    return node if needs == ALWAYS else space.both(node, needs)
+
+
+def applies_somewhere(binding: Binding, space: Space, catalogue: Catalogue) -> bool:
+    """Whether there is a possible state in which the binding applies."""
+    return space.overlap(*_condition_and_needs(binding, space, catalogue))
+
+
+def _condition_and_needs(binding: Binding, space: Space, catalogue: Catalogue) -> tuple[int, int]:
+    node = space.parse(binding.where)
     if isinstance(binding.outcome, Do):
         action = catalogue.actions.get(binding.outcome.action)
-        if action is not None:
-            needed = action.needs
-    node = space.parse(binding.where)
-    if needed == "always":
-        return node
-    key = (node, needed)
-    wide = space.wide.get(key)
-    if wide is None:
-        needs = space.parse(needed)
-        wide = node if space.mentioned(needs) & space.mentioned(node) else space.both(node, needs)
-        space.wide[key] = wide
-    return wide
+        if action is not None and action.needs != "always":
+            needs = space.parse(action.needs)
+            if not space.mentioned(needs) & space.mentioned(node):
+                return node, needs
+    return node, ALWAYS
 
 
 def effective_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:

@@ -76,6 +76,14 @@ class PolicyRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     unmatched: str = "types"
 
 
+class FactRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """A fact that only this editor knows."""
+
+    values: list[str] = msgspec.field(default_factory=lambda: ["no", "yes"])
+    title: str = ""
+    open: bool = False
+
+
 class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How the editor is started for proving, and how it shows that it takes keys or asks a question instead."""
 
@@ -107,6 +115,7 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     commands: Commands
     policy: PolicyRow
     sections: dict[str, str]
+    facts: dict[str, FactRow] = {}
     never: list[str] = []
     program: Program | None = None
     notes: list[str] = []

@@ -12,7 +12,7 @@ import msgspec
 import tomli
 
 from ombix.core.actions import Catalogue
-from ombix.core.conditions import Space
+from ombix.core.conditions import Fact, Space
 from ombix.core.deciding import Policy
 from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_you_mean
 from ombix.core.keymap import (
@@ -111,7 +111,8 @@ class Dialect:
     @cached_property
     def default_layer(self) -> Layer:
         """The editor's default keys as a layer."""
-        layer = Layer(f"{self.name} defaults", "defaults", never=list(self.description.never))
+        facts = [Fact(name, tuple(row.values), row.title, row.open) for name, row in self.description.facts.items()]
+        layer = Layer(f"{self.name} defaults", "defaults", facts=facts, never=list(self.description.never))
         place = Place(f"{self.name} defaults")
         for group in self._defaults.group:
             where = self.where(group.sections)

@@ -12,7 +12,7 @@ from ombix.core.collecting import paused
 from ombix.core.conditions import ALWAYS, NEVER, Space
 from ombix.core.deciding import Policy, Row, Table, decide_all
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Do, Keymap, Layer, Outcome, effective_states
+from ombix.core.keymap import Accepted, Binding, Do, Keymap, Layer, Outcome, effective_states
 from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
 
@@ -179,33 +179,29 @@ def rules() -> dict[str, Rule]:
 def audit(ground: Ground, chosen: Sequence[Rule]) -> list[Finding]:
     """The findings of the chosen rules, errors first, then in the order of the files.
 
-    A finding that the keymap accepts stays quiet; an acceptance that no finding of the chosen rules needs is a finding
-    of the rule `stale-acceptance`, where that is chosen.
+    A finding that the keymap accepts stays quiet; an acceptance that no finding needs is a finding of the rule
+    `stale-acceptance`, where that is chosen.
     """
     with paused():
         findings = [finding for rule in chosen for finding in rule.check(ground)]
     accepted = [one for layer in ground.own_layers for one in layer.accepted]
-    if accepted:
-        used = {
-            index
-            for index, one in enumerate(accepted)
-            for finding in findings
-            if one.rule == finding.rule and _same_keys(one.trigger, finding.trigger, ground)
-        }
-        findings = [
-            finding
-            for finding in findings
-            if not any(
-                one.rule == finding.rule and _same_keys(one.trigger, finding.trigger, ground) for one in accepted
-            )
-        ]
-        names = {rule.name for rule in chosen}
-        stale = next((rule for rule in chosen if rule.name == "stale-acceptance"), None)
-        for index, one in enumerate(accepted):
-            if stale is not None and index not in used and (one.rule in names or one.rule not in rules()):
+    if not accepted:
+        return sorted(findings, key=_order)
+
+    def matches(one: Accepted, finding: Finding) -> bool:
+        return one.rule == finding.rule and _same_keys(one.trigger, finding.trigger, ground)
+
+    stale = next((rule for rule in chosen if rule.name == "stale-acceptance"), None)
+    if stale is not None:
+        known, names = rules(), {rule.name for rule in chosen}
+        others = [known[name] for name in {one.rule for one in accepted} - names if name in known]
+        everything = [*findings, *(finding for rule in others for finding in rule.check(ground))]
+        for one in accepted:
+            if not any(matches(one, finding) for finding in everything):
                 keys = f" for {write(one.trigger)}" if one.trigger else ""
                 message = f"no finding of {one.rule}{keys} is left that this accepts"
                 findings.append(stale.finding(message, ((one.place, f"accept {one.rule}"),), one.trigger))
+    findings = [finding for finding in findings if not any(matches(one, finding) for one in accepted)]
     return sorted(findings, key=_order)
 
 

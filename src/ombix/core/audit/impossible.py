@@ -3,15 +3,14 @@
 from collections.abc import Iterator
 
 from ombix.core.audit import Finding, Ground, Rule, at
-from ombix.core.conditions import NEVER
+from ombix.core.conditions import ALWAYS, NEVER
 from ombix.core.keys import write
 
 
 def check(ground: Ground) -> Iterator[Finding]:
     """Bindings whose condition is true in no possible state."""
-    possible = ground.space.possible
     for binding in ground.own:
-        if binding.where != "always" and not ground.space.meet(ground.space.parse(binding.where), possible):
+        if binding.where != "always" and not ground.space.overlap(ground.space.parse(binding.where), ALWAYS):
             message = f"{write(binding.trigger)} for {binding.outcome} can never be in force: {binding.where}"
             yield RULE.finding(message, at(binding), binding.trigger, NEVER)
 
