@@ -106,6 +106,9 @@ def test_asking_what(ferry: Path) -> None:
     assert follow.status == 0
     assert "Ctrl+T" in follow.out
     assert "cursor.left" in ombix(ferry, "what", "Ctrl+B", "--editor", "nano").out
+    hidden = ombix(ferry, "what", "Ctrl+P", "Ctrl+T", "--editor", "nano")  # nano fires Ctrl+P at once
+    assert hidden.status == 1
+    assert "is bound, but never comes into force" in hidden.out
 
 
 def test_asking_what_after_the_file_has_changed(ferry: Path) -> None:

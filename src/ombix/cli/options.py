@@ -12,7 +12,7 @@ def _actions(incomplete: str) -> list[tuple[str, str]]:
     return [(name, action.title) for name, action in shipped.catalogue().actions.items() if name.startswith(incomplete)]
 
 
-def _editors(incomplete: str) -> list[str]:
+def complete_editors(incomplete: str) -> list[str]:
     from ombix.dialects.engine import known
 
     return [name for name in known() if name.startswith(incomplete)]
@@ -38,7 +38,7 @@ PlatformOption = Annotated[
 ]
 EditorOption = Annotated[
     str, typer.Option("--editor", metavar="NAME", help="An editor of the workspace, or one that Ombix knows.",
-                      autocompletion=_editors),
+                      autocompletion=complete_editors),
 ]  # fmt: skip
 ConditionOption = Annotated[
     str, typer.Option("--in", metavar="CONDITION", help='A state of the editor, like "pane is text".')

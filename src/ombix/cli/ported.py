@@ -8,26 +8,22 @@ import typer
 
 from ombix.cli.common import Stand, choose_editor, find_setting, stand, terminal_of
 from ombix.cli.environment import Environment
+from ombix.cli.options import complete_editors
 from ombix.core.conditions import Space
 from ombix.core.deciding import Policy
 from ombix.core.errors import InputError
 from ombix.core.keymap import Keymap
 from ombix.core.terminals import Terminal
-from ombix.dialects.engine import Dialect, dialect, known
+from ombix.dialects.engine import Dialect, dialect
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.store import shipped
 
-
-def _editors(incomplete: str) -> list[str]:
-    return [name for name in known() if name.startswith(incomplete)]
-
-
 ToOption = Annotated[
-    str, typer.Option("--to", metavar="NAME", help="The editor to write for.", autocompletion=_editors)
+    str, typer.Option("--to", metavar="NAME", help="The editor to write for.", autocompletion=complete_editors)
 ]
 FromOption = Annotated[
     str, typer.Option("--from", metavar="NAME", help="An editor's default keys instead of the workspace's keymap.",
-                      autocompletion=_editors),
+                      autocompletion=complete_editors),
 ]  # fmt: skip
 
 

@@ -63,7 +63,6 @@ class Entry:
     sections: tuple[str, ...] = ()
     written: str = ""
     displaced: tuple[tuple[str, Outcome], ...] = ()
-    by_default: bool = False
 
 
 @dataclass(slots=True)
@@ -236,7 +235,7 @@ class _Job:
         how = self._how(kept, commands, differs)
         entry = Entry(
             self.binding, "adapted" if differs else "exact", how, trigger, (*kept, *written),
-            ", ".join(dict.fromkeys(commands.values())), tuple(displaced), not written,
+            ", ".join(dict.fromkeys(commands.values())), tuple(displaced),
         )  # fmt: skip
         groups: dict[Outcome, list[str]] = {}
         for name, outcome in written.items():

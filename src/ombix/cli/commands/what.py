@@ -87,8 +87,10 @@ def _print(
             environment.out("", *(line for note in notes for line in table([[note]], paper, indent=2)))
     elif not following:
         when = f" when {condition}" if condition else ""
-        environment.out(f"{paper.style(shown, 'key')} is not bound on {here.title}{when}.")
-        near = [] if condition else _near(trigger, found["triggers"])
+        is_bound = write(trigger) in found["triggers"] and not condition
+        state = "is bound, but never comes into force" if is_bound else "is not bound"
+        environment.out(f"{paper.style(shown, 'key')} {state} on {here.title}{when}.")
+        near = [] if condition or is_bound else _near(trigger, found["triggers"])
         if near:
             environment.out(*table([[f"Bound nearby: {', '.join(near)}"]], paper, indent=2))
     else:
