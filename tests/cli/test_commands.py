@@ -99,6 +99,10 @@ def test_asking_what(ferry: Path) -> None:
     assert [one["does"] for one in beaten[0]] == ["problems.check"]
     one = json.loads(ombix(ferry, "what", "F8", "--in", "program is paused", "--json").out)
     assert [row["does"] for row in one["decisions"]] == ["problems.check"]
+    assert {row["does"]: row["where"] for row in one["not_applying"]} == {
+        "program.start": "program is stopped",
+        "program.stop": "program is running",
+    }
     assert ombix(ferry, "what", "F24").status == 1
     assert "not bound" in ombix(ferry, "what", "F24").out
     assert ombix(ferry, *DESK).status == 1

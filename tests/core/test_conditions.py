@@ -42,6 +42,18 @@ def text_of(tree: Any) -> str:
     return f"{name} {kind} ({', '.join(values)})" if "in" in kind else f"{name} {kind} {values[0]}"
 
 
+def short_text_of(tree: Any, around: int = 0) -> str:
+    """Without the parentheses that "not" before "and" before "or" makes needless."""
+    binds = {"or": 1, "and": 2, "not": 3}.get(tree[0], 4)
+    if binds == 4:
+        return text_of(tree)
+    if tree[0] == "not":
+        text = f"not {short_text_of(tree[1], 3)}"
+    else:
+        text = f"{short_text_of(tree[1], binds)} {tree[0]} {short_text_of(tree[2], binds)}"
+    return f"({text})" if binds < around else text
+
+
 def truth(tree: Any, state: dict[str, str]) -> bool:
     if tree[0] == "and":
         return truth(tree[1], state) and truth(tree[2], state)
@@ -57,6 +69,7 @@ def test_a_condition_holds_in_the_states_that_logic_says(tree: Any) -> None:
     here = Space(SMALL)
     node = here.parse(text_of(tree))
     assert [here.holds(node, state) for state in STATES] == [truth(tree, state) for state in STATES]
+    assert here.parse(short_text_of(tree)) == node
 
 
 @given(expressions(), expressions(), st.lists(expressions(1), max_size=2))
@@ -69,6 +82,8 @@ def test_overlap_cover_and_emptiness_agree_with_going_through_all_states(a: Any,
     assert here.overlap(node_a, node_b) == any(x and y for x, y in zip(in_a, in_b, strict=True))
     assert here.covers(node_a, node_b) == all(x or not y for x, y in zip(in_a, in_b, strict=True))
     assert (node_a == NEVER) == (not any(in_a))
+    assert here.fulfillable(here.parse(text_of(a))) == any(in_a)
+    assert here.share_facts(node_a, node_b) == bool(here.mentioned(node_a) & here.mentioned(node_b))
     assert (node_a == node_b) == (in_a == in_b)
     difference = here.minus(node_a, node_b)
     assert [here.holds(difference, state) for state in possible] == [

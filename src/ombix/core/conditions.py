@@ -105,6 +105,7 @@ class Space:
         self._meet: dict[tuple[int, int], bool] = {}
         self._single: set[int] = set()
         self._boxes: dict[int, tuple[int, ...]] = {}
+        self._bits_of: dict[int, int] = {}
         self._parts: dict[int, list[int]] = {}
         self._lay_out_boxes()
         self.possible = ALWAYS
@@ -114,6 +115,9 @@ class Space:
         if None in nevers:
             self._boxes = _NoBoxes()
         self._never_boxes = [box for boxes in nevers for box in boxes or ()]
+        # Whether a box has a possible state depends only on the facts that the exclusions speak of.
+        self._excluding = self._full_bits_of(*(self.parse(text) for text in facts.never))
+        self._known_possible: dict[int, bool] = {}
 
     # --- from text
 
@@ -217,6 +221,10 @@ class Space:
 
     def either(self, a: int, b: int) -> int:
         """The states that are in `a` or in `b`."""
+        if a == NEVER or b == ALWAYS:
+            return b
+        if b == NEVER or a == ALWAYS:
+            return a
         return self.negate(self.both(self.negate(a), self.negate(b)))
 
     def minus(self, a: int, b: int) -> int:
@@ -270,6 +278,13 @@ class Space:
                     return True
         return False
 
+    def fulfillable(self, a: int) -> bool:
+        """Whether it has a possible state."""
+        boxes = self._boxes.get(a) or self._boxes_of(a)
+        if boxes is None:
+            return self.meet(a, self.possible)
+        return any(map(self._has_possible, boxes))
+
     def covers(self, a: int, b: int) -> bool:
         """Whether every possible state of `b` is in `a`."""
         first, second = self._boxes.get(a) or self._boxes_of(a), self._boxes.get(b) or self._boxes_of(b)
@@ -291,30 +306,55 @@ class Space:
         """The boxes of a node; those of facts joined by "and" are put together when they are first asked for."""
         found = self._boxes.get(node)
         if found is None and (parts := self._parts.get(node)):
+            known = self._boxes.get
             box = self._full
             for part in parts:
-                own = self._boxes.get(part)
+                own = known(part)
                 if own is None or len(own) != 1:
-                    del self._parts[node]
-                    return None
+                    return self._product_of_boxes(node, parts)
                 box &= own[0]
             found = self._boxes[node] = (box,)
         return found
 
+    def _product_of_boxes(self, node: int, parts: list[int]) -> tuple[int, ...] | None:
+        boxes = [self._full]
+        for part in parts:
+            own = self._boxes.get(part)
+            if own is None or len(own) * len(boxes) > _MOST_BOXES:
+                del self._parts[node]
+                return None
+            boxes = [one & other for one in boxes for other in own]
+        guards, lows = self._guards, self._lows
+        found = self._boxes[node] = tuple([box for box in boxes if ((box | guards) - lows) & guards == guards])
+        return found
+
     def _has_possible(self, box: int) -> bool:
         """Whether a state of a box is possible."""
-        guards, lows = self._guards, self._lows
-        for never in self._never_boxes:
-            if (((box & never) | guards) - lows) & guards == guards:
-                break
-        else:
-            return True
-        rest = [box]
-        for never in self._never_boxes:
-            rest = [piece for one in rest for piece in self._take_away(one, never)]
-            if not rest:
-                return False
-        return True
+        key = box & self._excluding
+        known = self._known_possible.get(key)
+        if known is None:
+            guards, lows = self._guards, self._lows
+            rest = [box]
+            for never in self._never_boxes:
+                if (((box & never) | guards) - lows) & guards == guards:
+                    rest = [piece for one in rest for piece in self._take_away(one, never)]
+            known = self._known_possible[key] = bool(rest)
+        return known
+
+    def _full_bits_of(self, *nodes: int) -> int:
+        """The bits of all facts that these speak of."""
+        names = frozenset().union(*map(self.mentioned, nodes))
+        return sum(self._fields[self._level_of[name]] for name in names)
+
+    def share_facts(self, a: int, b: int) -> bool:
+        """Whether membership in `a` and membership in `b` depend on a common fact."""
+        boxes = self._boxes.get(a) or self._boxes_of(a)
+        if boxes is not None and len(boxes) == 1:  # a box speaks of a fact where it lacks one of its values
+            bits = self._bits_of.get(b)
+            if bits is None:
+                bits = self._bits_of[b] = self._full_bits_of(b)
+            return boxes[0] & bits != bits
+        return not self.mentioned(a).isdisjoint(self.mentioned(b))
 
     def _take_away(self, box: int, other: int) -> list[int]:
         """The states of a box that are not in another one, as boxes without a common state."""
@@ -579,21 +619,34 @@ class Space:
                 f"the condition is longer than {MAX_CONDITION_LENGTH} characters", text[:60] + "…", 0, 1,
                 "Give its parts names under [where].",
             )  # fmt: skip
-        if " and " in text and " or " not in text:
+        if " and " in text:
             # The usual form, facts joined by "and": the same few facts stand in thousands of conditions.
             try:
-                nodes = []
-                for part in text.split(" and "):
-                    known = self._parsed.get(part)
-                    if known is None:
-                        known = self._parsed[part] = _Reader(self, part).read()
-                        if known > ALWAYS and self._speaks_of_one_fact(known):
-                            self._single.add(known)
-                    nodes.append(known)
-                return self._all(nodes)
+                parsed = self._parsed
+                return self._all([
+                    known if (known := parsed.get(part)) is not None else self._parse_part(part)
+                    for part in text.split(" and ")
+                ])  # fmt: skip
             except NotationError:
-                pass  # a parenthesis round an "and", or a fault, whose place is that in the whole text
+                pass  # another form, or a fault, whose place is that in the whole text
         return _Reader(self, text).read()
+
+    def _parse_part(self, part: str) -> int:
+        """What stands between two "and": a fact, or facts joined by "or" in parentheses. Raises NotationError for all
+        else, also where an "or" would bind less than the "and" beside it."""
+        if " or " in part:
+            if not (part.startswith("(") and part.endswith(")")):
+                raise NotationError("this is another form", part, 0, 1)
+            node = NEVER
+            for piece in part[1:-1].split(" or "):
+                known = self._parsed.get(piece)
+                node = self.disjunction(node, self._parse_part(piece) if known is None else known)
+        else:
+            node = _Reader(self, part).read()
+            if node > ALWAYS and self._speaks_of_one_fact(node):
+                self._single.add(node)
+        self._parsed[part] = node
+        return node
 
     def named(self, name: str) -> int:
         """The node of a condition with a name. Raises NotationError when its definition goes round in a circle."""

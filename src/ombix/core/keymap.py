@@ -211,8 +211,8 @@ class Keymap:
 
 def concrete(binding: Binding, platform: Platform) -> Iterable[Binding]:
     """The binding on a platform: Mod replaced, a family written out with its variables put into the arguments."""
-    for chord in binding.trigger:
-        if chord.modifiers & MOD or chord.key == "Mod" or (len(chord.key) > 1 and "{" in chord.key):
+    for modifiers, key in binding.trigger:
+        if modifiers & MOD or (len(key) > 1 and (key == "Mod" or "{" in key)):
             break
     else:
         return (binding,)
@@ -236,7 +236,8 @@ def wide_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:
 
 def applies_somewhere(binding: Binding, space: Space, catalogue: Catalogue) -> bool:
     """Whether there is a possible state in which the binding applies."""
-    return space.overlap(*_condition_and_needs(binding, space, catalogue))
+    node, needs = _condition_and_needs(binding, space, catalogue)
+    return space.fulfillable(node) if needs == ALWAYS else space.overlap(node, needs)
 
 
 def _condition_and_needs(binding: Binding, space: Space, catalogue: Catalogue) -> tuple[int, int]:
@@ -245,7 +246,7 @@ def _condition_and_needs(binding: Binding, space: Space, catalogue: Catalogue) -
         action = catalogue.actions.get(binding.outcome.action)
         if action is not None and action.needs != "always":
             needs = space.parse(action.needs)
-            if not space.mentioned(needs) & space.mentioned(node):
+            if not space.share_facts(node, needs):
                 return node, needs
     return node, ALWAYS
 

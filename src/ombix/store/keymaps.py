@@ -37,6 +37,7 @@ _TOP = ("format", "name", "extends", "fact", "never", "where", "bind", "unbind",
 _ENTRY = ("press", "where", "with", "why", "linux", "mac", "windows")
 _MACRO = ("title", "press", "where", "why", "steps", "linux", "mac", "windows")
 _EVERYWHERE: frozenset[str] = frozenset()
+_PLAIN = frozenset(("press", "where", "why"))
 _PLATFORMS = ("linux", "mac", "windows")
 _STEPS = {"do": "an action", "type": "a text", "press": "keys", "play": "a macro", "only": "a command"}
 
@@ -314,7 +315,10 @@ class _Reader:
             raise self.document.error("no keys are given", 'Write press = "Ctrl+K".', *path)
         for index, row in enumerate(rows):
             here = (*path, str(index)) if isinstance(entry, list) else path
-            self._entry(outcome, row, allowed, here, path)
+            if type(row) is dict and type(keys := row.get("press")) is str and row.keys() <= _PLAIN:
+                self._add(outcome, keys, row, here, _EVERYWHERE)  # by far the most frequent form
+            else:
+                self._entry(outcome, row, allowed, here, path)
 
     def _entry(
         self, outcome: Outcome, row: Any, allowed: tuple[str, ...], here: tuple[str, ...], path: tuple[str, ...]

@@ -31,26 +31,29 @@ def run(
     text = write(trigger)
     triggers = found["triggers"]
     rows = triggers.get(text, [])
+    out_of_it: list[list[Any]] = []
     if condition:
-        rows = _within(condition, trigger, environment, workspace, on, editor)
+        rows, out_of_it = _within(condition, trigger, environment, workspace, on, editor)
     following = {keys: rows for keys, rows in triggers.items() if keys.startswith(text + " ")}
     starts = [write(trigger[:length]) for length in range(1, len(trigger))]
     before = {keys: triggers[keys] for keys in starts if keys in triggers}
     if json:
-        environment.json(_document(text, here, rows, following, before))
+        environment.json(_document(text, here, rows, following, before, out_of_it))
     else:
-        _print(environment, trigger, here, rows, following, before, found, condition)
+        _print(environment, trigger, here, rows, following, before, found, condition, out_of_it)
     return Status.FINE if rows or following else Status.FOUND
 
 
 def _within(
     condition: str, trigger: Trigger, environment: Environment, workspace: Path | None, on: str, editor: str
-) -> list[list[Any]]:
-    """The rows of the decision for the states of one condition only."""
+) -> tuple[list[list[Any]], list[list[Any]]]:
+    """The rows of the decision for the states of one condition only, and the bindings whose own condition is true in
+    none of them."""
     from ombix.cli.common import stand
     from ombix.cli.quick import row_of
     from ombix.core.conditions import NEVER
     from ombix.core.errors import InputError
+    from ombix.core.keymap import effective_states
 
     here = stand(environment, workspace, on, editor, needs_workspace=not editor)
     within = here.space.states(condition)
@@ -58,13 +61,19 @@ def _within(
         raise InputError("no state of an editor fulfils this condition", "", None, condition, len(condition))
     found = here.tables.get(trigger)
     parts = [(here.space.both(row.states, within), row) for row in found.rows] if found else []
-    return [row_of(row, here, states) for states, row in parts if states != NEVER]
+    bound = [*(row.binding for row in found.rows), *found.losers] if found else []
+    outside = [
+        [str(one.outcome), one.place.file, one.place.line, one.place.column, one.layer, one.where]
+        for one in bound
+        if not here.space.overlap(within, effective_states(one, here.space, here.catalogue))
+    ]
+    return [row_of(row, here, states) for states, row in parts if states != NEVER], outside
 
 
 def _print(
     environment: Environment, trigger: Trigger, here: Platform, rows: list[list[Any]],
     following: dict[str, list[list[Any]]], before: dict[str, list[list[Any]]], found: dict[str, Any],
-    condition: str,
+    condition: str, out_of_it: list[list[Any]],
 ) -> None:  # fmt: skip
     paper = environment.paper
     shown = here.show_with_portable(trigger)
@@ -83,6 +92,9 @@ def _print(
                 order = "earlier" if place[1] < line else "later"
                 where = f"{order} in the same layer" if other_layer == layer else "in a lower layer"
                 notes.append(f"{does} beats {other} ({_place(environment, *place)}, {where})")
+        for other, *place, _layer, where in out_of_it:
+            reason = f"its condition is {where}" if where != "always" else "what it needs is not there"
+            notes.append(f"{other} does not apply ({_place(environment, *place)}): {reason}")
         if notes:
             environment.out("", *(line for note in notes for line in table([[note]], paper, indent=2)))
     elif not following:
@@ -139,7 +151,7 @@ def _near(trigger: Trigger, triggers: dict[str, Any]) -> list[str]:
 
 def _document(
     text: str, here: Platform, rows: list[list[Any]], following: dict[str, list[list[Any]]],
-    before: dict[str, list[list[Any]]],
+    before: dict[str, list[list[Any]]], out_of_it: list[list[Any]],
 ) -> dict[str, object]:  # fmt: skip
     def entry(keys: str, row: list[Any]) -> dict[str, object]:
         when, does, title, kind, file, line, column, layer, why, beaten = row
@@ -156,4 +168,7 @@ def _document(
         "decisions": [entry(text, row) for row in rows],
         "follows": [entry(keys, row) for keys, others in following.items() for row in others],
         "before": [entry(keys, row) for keys, others in before.items() for row in others],
+        "not_applying": [
+            dict(zip(("does", "file", "line", "column", "layer", "where"), one, strict=True)) for one in out_of_it
+        ],
     }

@@ -2,15 +2,18 @@
 
 from collections.abc import Iterator
 
-from ombix.core.audit import Finding, Ground, Rule, at
-from ombix.core.conditions import ALWAYS, NEVER
+from ombix.core.audit import Finding, Ground, Rule, at, is_own
+from ombix.core.conditions import NEVER
 from ombix.core.keys import write
 
 
 def check(ground: Ground) -> Iterator[Finding]:
     """Bindings whose condition is true in no possible state."""
-    for binding in ground.own:
-        if binding.where != "always" and not ground.space.overlap(ground.space.parse(binding.where), ALWAYS):
+    space = ground.space
+    for table in ground.tables.values():
+        for binding in table.losers:  # what can never be in force loses in every state
+            if not is_own(binding) or binding.where == "always" or space.fulfillable(space.parse(binding.where)):
+                continue
             message = f"{write(binding.trigger)} for {binding.outcome} can never be in force: {binding.where}"
             yield RULE.finding(message, at(binding), binding.trigger, NEVER)
 

@@ -12,16 +12,18 @@ def check(ground: Ground) -> Iterator[Finding]:
     if ground.policy.prefix == "fires":
         return
     space = ground.space
-    starts: dict[Trigger, list[Trigger]] = {}
+    starts: dict[Trigger, list[Trigger] | None] = {}
     for trigger in ground.tables:
-        if len(trigger) > 1:
-            starts.setdefault(trigger[:1], []).append(trigger)
-            for length in range(2, len(trigger)):
-                if trigger[:length] in ground.tables:
-                    starts.setdefault(trigger[:length], []).append(trigger)
+        for length in range(1, len(trigger)):
+            start = trigger[:length]
+            if start not in starts:
+                starts[start] = [] if _matters(ground, start) else None
+            longer = starts[start]
+            if longer is not None:
+                longer.append(trigger)
     wait = f" for {ground.policy.wait_ms} ms" if ground.policy.prefix == "timed" else ""
     for start, longer in starts.items():
-        own = [row.binding for other in longer for row in ground.tables[other].rows if is_own(row.binding)]
+        own = [row.binding for other in longer or () for row in ground.tables[other].rows if is_own(row.binding)]
         if not own:
             continue
         table = ground.tables.get(start)
@@ -30,8 +32,7 @@ def check(ground: Ground) -> Iterator[Finding]:
             if both != NEVER and ground.is_frequent(row.binding.outcome):
                 message = f"{write(start)} for {row.binding.outcome} has to wait{wait}: {write(own[0].trigger)} begins with it"
                 yield RULE.finding(message, at(row.binding, own[0]), start, both)
-        chord = start[0]
-        if len(start) == 1 and is_character(chord) and not chord.modifiers & ~SHIFT and not is_tap(chord):
+        if _is_typed(start):
             typing = space.states("pane is text and mode in (plain, insert) and not readonly")
             for binding in own:
                 both = space.both(ground.states(binding), typing)
@@ -39,6 +40,18 @@ def check(ground: Ground) -> Iterator[Finding]:
                     message = f"typing {write(start)} has to wait{wait}: {write(binding.trigger)} begins with it"
                     yield RULE.finding(message, at(binding), start, both)
                     break
+
+
+def _matters(ground: Ground, start: Trigger) -> bool:
+    """Whether the beginning of a sequence is a key that should not wait."""
+    table = ground.tables.get(start)
+    return _is_typed(start) or (
+        table is not None and any(ground.is_frequent(row.binding.outcome) for row in table.rows)
+    )
+
+
+def _is_typed(start: Trigger) -> bool:
+    return len(start) == 1 and is_character(start[0]) and not start[0].modifiers & ~SHIFT and not is_tap(start[0])
 
 
 RULE = Rule(

@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 
 from ombix.core.audit import Finding, Ground, Rule, at
-from ombix.core.conditions import ALWAYS
 from ombix.core.keymap import Do
 from ombix.core.keys import write
 
@@ -16,7 +15,7 @@ def check(ground: Ground) -> Iterator[Finding]:
         if action is None or action.needs == "always" or binding.where == "always":
             continue
         states, needs = space.parse(binding.where), space.parse(action.needs)
-        if not space.overlap(states, needs) and space.overlap(states, ALWAYS):
+        if not space.overlap(states, needs) and space.fulfillable(states):
             message = f"{write(binding.trigger)}: {action.name} needs {action.needs}, but is bound for {binding.where}"
             yield RULE.finding(message, at(binding), binding.trigger, states)
 
