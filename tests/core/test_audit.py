@@ -118,8 +118,8 @@ def test_another_layer_may_take_keys_over() -> None:
 
 def test_escape_calls_a_sequence_off_unless_it_is_bound() -> None:
     stuck = HEAD + '[bind.files]\nsave = "Ctrl+K Escape"\n'
-    (finding,) = findings(stuck, rules=[RULES["no-way-back"]])
+    (finding,) = findings(stuck, rules=["no-way-back"])
     assert "after Ctrl+K, Escape runs files.save" in finding.message
-    assert findings(stuck, Policy(prefix="timed"), rules=[RULES["no-way-back"]]) == []  # its time runs out
+    assert findings(stuck, Policy(prefix="timed"), rules=["no-way-back"]) == []  # its time runs out
     called_off = HEAD + '[bind.prompt]\ncancel = "Ctrl+K Escape"\n[unbind]\n"Ctrl+J Escape" = true\n'
-    assert findings(called_off, rules=[RULES["no-way-back"]]) == []
+    assert findings(called_off, rules=["no-way-back"]) == []
