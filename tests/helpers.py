@@ -3,12 +3,20 @@
 import os
 import subprocess
 import sys
+import tempfile
 from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
 
+from ombix.cli.common import Setting, find_setting, reserved, terminals
+from ombix.cli.environment import Environment
+from ombix.core.audit import Ground
 from ombix.core.conditions import Fact, Facts, Space
-from ombix.store import shipped
+from ombix.core.deciding import Policy
+from ombix.core.keymap import Keymap
+from ombix.core.layouts import Seat
+from ombix.report.plain import Paper
+from ombix.store import keymaps, layouts, shipped
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -56,3 +64,35 @@ def ombix(folder: Path, *arguments: str, columns: int = 80, **environment: str) 
     )  # fmt: skip
     assert "Traceback" not in done.stderr, done.stderr
     return Ran(done.returncode, done.stdout, done.stderr)
+
+
+@lru_cache(maxsize=64)
+def setting(workspace: str) -> Setting:
+    """The setting of a workspace file with these lines."""
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        text = f'format = 1\nkeymap = "k.keys.toml"\n{workspace}\n'
+        if "platform =" not in workspace.split("[")[0]:
+            text = f'platform = "linux"\n{text}'
+        (folder / "ombix.toml").write_text(text, "utf-8")
+        here = Environment(sys.stdout, sys.stderr, Paper(), Paper(), folder, folder, folder)
+        return find_setting(here, None, "", "")
+
+
+def ground(text: str, policy: Policy | None = None, workspace: str = "", space: Space | None = None) -> Ground:
+    """What the audit looks at: a keymap file's text in a workspace with these lines."""
+    here = setting(workspace)
+    catalogue, facts = shipped.catalogue(), shipped.facts()
+    layer = keymaps.read(text, "k.keys.toml", catalogue, facts, lenient=True)
+    keymap = Keymap([layer])
+    return Ground(
+        keymap, here.platform, space or Space(keymap.facts(facts), layer.conditions), catalogue, policy or Policy(),
+        seats=here.seats, reserved=reserved(here), terminals=terminals(here),
+        platforms=[shipped.platform(name) for name in shipped.platform_names()],
+    )  # fmt: skip
+
+
+def seat(layout: str, platform: str = "linux", keyboard: str = "full") -> Seat:
+    """A shipped layout on a shipped keyboard."""
+    found = layouts.layout(layout)
+    return Seat(found, layouts.keyboard(keyboard, found.shape), shipped.platform(platform))

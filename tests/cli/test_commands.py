@@ -84,7 +84,7 @@ def test_asking_how(ferry: Path) -> None:
     assert ran.status == 0
     assert ran.out.split("\n")[1].split() == ["Ctrl+D", "Copy", "the", "line", "down", "line.copy-down"]
     document = json.loads(ombix(ferry, "how", "undo", "--json").out)
-    assert document["actions"][0]["keys"] == [{"keys": "Ctrl+Z", "where": "always"}]
+    assert document["actions"][0]["keys"] == [{"keys": "Ctrl+Z", "where": "always", "shown": "Ctrl+Z"}]
     nothing = ombix(ferry, "how", "xyzzy")
     assert (nothing.status, nothing.out) == (1, "")
 
@@ -176,8 +176,11 @@ def test_auditing(ferry: Path) -> None:
 
 @pytest.mark.parametrize("rule", sorted(rules()))
 def test_the_example_of_each_rule_triggers_it(ferry: Path, rule: str) -> None:
-    example = json.loads(ombix(ferry, "audit", "--explain", rule, "--json").out)["example"]
-    (ferry / "crew.keys.toml").write_text(example)
+    explained = json.loads(ombix(ferry, "audit", "--explain", rule, "--json").out)
+    (ferry / "crew.keys.toml").write_text(explained["example"])
+    if explained["workspace"]:
+        text = f'format = 1\nkeymap = "crew.keys.toml"\n{explained["workspace"]}\n'
+        (ferry / "ombix.toml").write_text(text)
     editor = ("--editor", "pier") if rule == "hidden-sequence" else ()
     ran = ombix(ferry, "audit", "--rule", rule, *editor)
     assert ran.status == 1

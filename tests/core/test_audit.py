@@ -7,20 +7,20 @@ from ombix.core.conditions import Space
 from ombix.core.deciding import Policy
 from ombix.core.keymap import Keymap
 from ombix.store import keymaps, shipped
+from tests.helpers import ground
 
 RULES = rules()
 MAIN = ["clash", "covered", "doubled"]
 
 
 def findings(
-    text: str, policy: Policy | None = None, here: Space | None = None, rules: list[str] | None = None
+    text: str,
+    policy: Policy | None = None,
+    here: Space | None = None,
+    rules: list[str] | None = None,
+    workspace: str = "",
 ) -> list[Finding]:
-    catalogue, facts = shipped.catalogue(), shipped.facts()
-    layer = keymaps.read(text, "k.keys.toml", catalogue, facts, lenient=True)
-    keymap = Keymap([layer])
-    here = here or Space(keymap.facts(facts), layer.conditions)
-    ground = Ground(keymap, shipped.platform("linux"), here, catalogue, policy or Policy())
-    return audit(ground, [RULES[name] for name in rules or RULES])
+    return audit(ground(text, policy, workspace, here), [RULES[name] for name in rules or RULES])
 
 
 ALONE = [name for name, rule in RULES.items() if not rule.editors]
@@ -28,7 +28,9 @@ ALONE = [name for name, rule in RULES.items() if not rule.editors]
 
 @pytest.mark.parametrize("name", ALONE)
 def test_a_rules_example_triggers_that_rule(name: str) -> None:
-    found = {finding.rule for finding in findings(RULES[name].example, RULES[name].policy)}
+    found = {
+        finding.rule for finding in findings(RULES[name].example, RULES[name].policy, workspace=RULES[name].workspace)
+    }
     assert name in found
     assert found <= {name, "half-pair", "needless-removal"}
 
@@ -112,8 +114,8 @@ def test_another_layer_may_take_keys_over() -> None:
     catalogue, facts = shipped.catalogue(), shipped.facts()
     low = keymaps.read(HEAD + '[bind.files]\nsave = "F8"\n', "a.keys.toml", catalogue, facts, "base")
     high = keymaps.read('format = 1\nname = "h"\n[bind.files]\nopen = "F8"\n', "b.keys.toml", catalogue, facts)
-    ground = Ground(Keymap([low, high]), shipped.platform("linux"), Space(facts), catalogue, Policy())
-    assert audit(ground, list(RULES.values())) == []
+    stack = Ground(Keymap([low, high]), shipped.platform("linux"), Space(facts), catalogue, Policy())
+    assert audit(stack, list(RULES.values())) == []
 
 
 def test_escape_calls_a_sequence_off_unless_it_is_bound() -> None:

@@ -15,7 +15,7 @@ from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Do, Keymap
 from ombix.core.keys import parse, write
 from ombix.store import keymaps, shipped
-from tests.helpers import space
+from tests.helpers import ground, space
 
 CATALOGUE, FACTS = shipped.catalogue(), shipped.facts()
 RULES = rules()
@@ -82,11 +82,8 @@ def clean(chance: random.Random, bindings: int, without: tuple[str, ...] = ()) -
     return draft
 
 
-def found(text: str, policy: Policy | None = None) -> list[Finding]:
-    layer = keymaps.read(text, "seeded.keys.toml", CATALOGUE, FACTS, lenient=True)
-    keymap = Keymap([layer])
-    ground = Ground(keymap, shipped.platform("linux"), keymap.space(FACTS), CATALOGUE, policy or Policy())
-    return audit(ground, list(RULES.values()))
+def found(text: str, policy: Policy | None = None, workspace: str = "") -> list[Finding]:
+    return audit(ground(text, policy, workspace), list(RULES.values()))
 
 
 # Each planter puts one defect into a draft and returns the keys concerned ("" where there are none).
@@ -237,17 +234,103 @@ def stale_acceptance(draft: Draft) -> str:
     return _FRESH
 
 
+def no_press(draft: Draft) -> str:
+    one, _ = _two(draft)
+    keys = draft.chance.choice(["Ctrl+ß", "Alt+ö", "Ctrl+Alt+€", "Ctrl+ñ", "F13", "Alt+F17"])
+    draft.bind(one, keys)
+    return write(parse(keys))
+
+
+def hard_press(draft: Draft) -> str:
+    one, _ = _two(draft)
+    keys = draft.chance.choice(["Ctrl+]", "Alt+{", "Alt+@", "Ctrl+´", "Alt+\\\\"])
+    draft.bind(one, keys)
+    return keys.replace("\\\\", "\\")
+
+
+def system_key(draft: Draft) -> str:
+    one, _ = _two(draft)
+    keys = draft.chance.choice(["Meta+L", "Ctrl+Alt+Delete", "Alt+Tab", "Meta+D", "Ctrl+Shift+Escape", "Alt+Escape"])
+    draft.bind(one, keys)
+    return keys
+
+
+def desktop_key(draft: Draft) -> str:
+    one, _ = _two(draft)
+    keys = draft.chance.choice(["Alt+F8", "Alt+F10", "Meta+H", "Ctrl+Alt+ArrowUp", "Alt+Space", "Ctrl+Alt+P"])
+    draft.bind(one, keys)
+    return keys
+
+
+def not_sent(draft: Draft) -> str:
+    one, _ = _two(draft)
+    keys = draft.chance.choice(["Ctrl+;", "Meta+K", "Ctrl+1", "Shift Shift", "Ctrl+Click", "F7 Ctrl+.", "Ctrl+[KeyK]"])
+    draft.bind(one, keys)
+    return keys
+
+
+def sent_alike(draft: Draft) -> str:
+    one, other = _two(draft)
+    pair = [*draft.chance.choice([
+        ("Ctrl+I", "Tab"), ("Ctrl+M", "Enter"), ("Ctrl+K", "Ctrl+Shift+K"), ("Alt+U", "Escape u"), ("Ctrl+H", "Ctrl+Backspace"),
+        ("Ctrl+_", "Ctrl+/"), ("F13", "Shift+F1"),
+    ])]  # fmt: skip
+    draft.chance.shuffle(pair)
+    draft.bind(one, pair[0])
+    draft.bind(other, pair[1])
+    return ""
+
+
+def swallowed_text(draft: Draft) -> str:
+    one, _ = _two(draft)
+    keys = draft.chance.choice(["Ctrl+Alt+Q", "Ctrl+Alt+E", "Ctrl+Alt+7", "Ctrl+Alt+M"])
+    draft.bind(one, keys, draft.chance.choice(["", "modified"]))
+    return keys
+
+
+def one_platform(draft: Draft) -> str:
+    one, _ = _two(draft)
+    name = draft.chance.choice(["linux", "mac", "windows"])
+    draft.entries.setdefault(one, []).append(f'{{ {name} = "{_FRESH}" }}')
+    return _FRESH
+
+
+def crossed_exceptions(draft: Draft) -> str:
+    one, other = _two(draft)
+    first, second = draft.chance.sample(["linux", "mac", "windows"], 2)
+    draft.entries.setdefault(one, []).append(f'{{ press = "F8", {first} = "{_FRESH}" }}')
+    draft.entries.setdefault(other, []).append(f'{{ press = "F9", {second} = "{_FRESH}" }}')
+    return _FRESH
+
+
+def other_press(draft: Draft) -> str:
+    one, _ = _two(draft)
+    keys = draft.chance.choice(["Ctrl+/", "Alt+;", "Ctrl+Alt+=", "Alt+Shift+/", "Alt+?"])
+    draft.bind(one, keys)
+    return keys.replace("Alt+Shift+/", "Alt+?")
+
+
 PLANTERS: dict[str, Callable[[Draft], str]] = {
     "clash": clash, "exception": exception, "covered": covered, "doubled": doubled, "impossible": impossible,
     "unfit": unfit, "hidden-sequence": hidden_sequence, "slow-key": slow_key, "unknown": unknown,
     "needless-removal": needless_removal, "no-way-back": no_way_back, "slip": slip, "half-pair": half_pair,
-    "no-keys": no_keys, "habit": habit, "stale-acceptance": stale_acceptance,
+    "no-keys": no_keys, "habit": habit, "stale-acceptance": stale_acceptance, "no-press": no_press,
+    "hard-press": hard_press, "system-key": system_key, "desktop-key": desktop_key, "not-sent": not_sent,
+    "sent-alike": sent_alike, "swallowed-text": swallowed_text, "one-platform": one_platform,
+    "crossed-exceptions": crossed_exceptions, "other-press": other_press,
 }  # fmt: skip
 
 # What one defect may bring along: a removal without a lower layer, and a key that waits where another editor fires.
 COMPANIONS = {"no-keys": {"needless-removal", "half-pair"}, "needless-removal": {"half-pair", "no-keys"},
               "no-way-back": {"half-pair"}, "slip": {"slow-key"}, "hidden-sequence": {"slow-key"},
-              "covered": {"exception", "clash"}}  # fmt: skip
+              "covered": {"exception", "clash"}, "other-press": {"habit"}}  # fmt: skip
+
+_PIER = '[editor.pier]\ndialect = "nano"\nterminal = "xterm"'
+WORKSPACES = {
+    "no-press": 'layout = "us"', "hard-press": 'layout = "de"', "system-key": 'platform = "windows"',
+    "desktop-key": 'desktop = "gnome"\n[reserved]\n"Ctrl+Alt+P" = "start the radio of the pier"', "not-sent": _PIER,
+    "sent-alike": _PIER, "swallowed-text": 'platform = "windows"\nlayout = "de"', "other-press": 'layout = ["us", "de"]',
+}  # fmt: skip
 
 
 @pytest.mark.parametrize("rule", PLANTERS)
@@ -257,7 +340,7 @@ def test_every_planted_defect_is_found_and_nothing_else(rule: str) -> None:
         without = ("line.move-up", "line.move-down", "bookmark.next", "bookmark.previous", "tabs.next", "tabs.previous")
         draft = clean(chance, 24, without)
         keys = PLANTERS[rule](draft)
-        findings = found(draft.text(), RULES[rule].policy)
+        findings = found(draft.text(), RULES[rule].policy, WORKSPACES.get(rule, ""))
         mine = [finding for finding in findings if finding.rule == rule]
         assert mine, (seed, draft.text())
         if keys:
@@ -287,15 +370,13 @@ def test_every_difference_planted_between_two_editors_is_found(rule: str) -> Non
         changed[number] = (keys, seldom) if rule == "other-meaning" else ("F20", action)
         keymap = Keymap([keymaps.read('format = 1\nname = "k"\n', "k", CATALOGUE, FACTS)])
 
-        def ground(
-            other: list[tuple[str, str]], one: list[tuple[str, str]] = common, keymap: Keymap = keymap
-        ) -> Ground:
-            views = [_view("desk", *one), _view("pier", *other)]
-            return Ground(keymap, shipped.platform("linux"), keymap.space(FACTS), CATALOGUE, Policy(), lambda: views)
+        def views(other: list[tuple[str, str]], one: list[tuple[str, str]] = common, keymap: Keymap = keymap) -> Ground:
+            seen = [_view("desk", *one), _view("pier", *other)]
+            return Ground(keymap, shipped.platform("linux"), keymap.space(FACTS), CATALOGUE, Policy(), lambda: seen)
 
         both = [RULES["other-meaning"], RULES["other-keys"]]
-        assert audit(ground(common), both) == []
-        findings = audit(ground(changed), both)
+        assert audit(views(common), both) == []
+        findings = audit(views(changed), both)
         assert [(finding.rule, write(finding.trigger or ())) for finding in findings] == [(rule, keys)]
 
 
@@ -309,3 +390,4 @@ def test_a_clean_keymap_of_five_hundred_bindings_gives_no_finding(wins: str) -> 
     draft = clean(random.Random(wins), 500)
     assert sum(map(len, draft.entries.values())) >= 500
     assert found(draft.text(), Policy(wins)) == []  # type: ignore[arg-type]
+    assert found(draft.text(), Policy(wins), f'layout = ["us", "de"]\n{_PIER}') == []  # type: ignore[arg-type]

@@ -12,11 +12,12 @@ from ombix.core.deciding import Policy, Row, Table, decide_all
 from ombix.core.errors import InputError, Place, did_you_mean
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Only, Outcome, Play, effective_states
 from ombix.core.keys import Trigger
-from ombix.core.platforms import Platform
+from ombix.core.layouts import Seat, as_pressed
+from ombix.core.platforms import Platform, Reserved, reserved_on
 from ombix.core.terminals import Terminal
 from ombix.dialects import engine
 from ombix.dialects.porting import narrowed
-from ombix.store import shipped
+from ombix.store import layouts, shipped
 from ombix.store import workspace as workspaces
 from ombix.store.workspace import Editor, Workspace
 
@@ -28,6 +29,9 @@ class Setting:
     workspace: Workspace | None
     platform: Platform
     editor: Editor | None
+    seats: tuple[Seat, ...] = ()
+    """The layouts at hand, the one that is asked for first; none where none is named."""
+    seat_files: tuple[str, ...] = ()
 
     @property
     def dialect(self) -> str:
@@ -48,8 +52,14 @@ class Stand:
 
     @cached_property
     def bindings(self) -> list[Binding]:
-        """The bindings in force on the platform, the lowest layer first."""
-        return self.keymap.in_force(self.setting.platform)
+        """The bindings in force on the platform, the lowest layer first, by what the layout at hand has at a place."""
+        found = self.keymap.in_force(self.setting.platform)
+        return as_pressed(found, self.setting.seats[0]) if self.setting.seats else found
+
+    def settled(self, trigger: Trigger) -> Trigger:
+        """A trigger that a user typed, written as the bindings are."""
+        trigger = self.setting.platform.resolve(trigger)
+        return self.setting.seats[0].typed_all(trigger) if self.setting.seats else trigger
 
     @cached_property
     def tables(self) -> dict[Trigger, Table]:
@@ -64,7 +74,12 @@ class Stand:
 
 
 def find_setting(
-    environment: Environment, workspace: Path | None, on: str, editor: str, needs_workspace: bool = True
+    environment: Environment,
+    workspace: Path | None,
+    on: str,
+    editor: str,
+    needs_workspace: bool = True,
+    layout: str = "",
 ) -> Setting:
     """The setting that the options ask for. Raises InputError."""
     found: Workspace | None = None
@@ -75,7 +90,40 @@ def find_setting(
             raise
     chosen = choose_editor(found, editor) if editor else None
     name = on or (chosen.platform if chosen else "") or (found.platform if found else "") or workspaces.this_platform()
-    return Setting(found, shipped.platform(name), chosen)
+    platform = shipped.platform(name)
+    names = (layout,) if layout else found.layouts_on(platform.name) if found else ()
+    folder = environment.folder if layout or found is None else found.folder
+    seats = tuple(_seat(one, folder, found, platform) for one in names)
+    return Setting(found, platform, chosen, seats, tuple(layouts.files_of(names, folder)) if names else ())
+
+
+def _seat(layout: str, folder: Path, workspace: Workspace | None, platform: Platform) -> Seat:
+    found = layouts.layout_or_file(layout, folder, platform.layout_variant)
+    keyboard = (workspace.keyboard_on(platform.name) if workspace else "") or platform.keyboard
+    return Seat(found, layouts.keyboard(keyboard, found.shape), platform)
+
+
+def reserved(setting: Setting) -> list[Reserved]:
+    """What does not reach an editor: what the system keeps, the workspace's desktop, and what the workspace names."""
+    workspace, platform = setting.workspace, setting.platform
+    found = reserved_on(platform, shipped.desktops(), workspace.desktop if workspace else "")
+    for own in workspace.reserved if workspace else ():
+        if own.platform in ("", platform.name):
+            source = str(workspace.path) if workspace else ""
+            found += [Reserved(platform.resolve(own.trigger)[0], own.does, "something of one's own", True, source)]
+    return found
+
+
+def terminals(setting: Setting) -> dict[str, Terminal]:
+    """The editors that are meant (the chosen one, or all of the workspace on this platform) to their terminals."""
+    if setting.editor:
+        return {setting.editor.name: terminal_of(setting, engine.dialect(setting.dialect))}
+    found = {}
+    for name, editor in (setting.workspace.editors if setting.workspace else {}).items():
+        if editor.platform in ("", setting.platform.name):
+            dialect = engine.dialect(choose_editor(setting.workspace, name).dialect)
+            found[name] = shipped.terminal(editor.terminal or dialect.description.terminal)
+    return found
 
 
 def stand(
@@ -85,11 +133,12 @@ def stand(
     editor: str,
     needs_workspace: bool = True,
     lenient: bool = False,
+    layout: str = "",
 ) -> Stand:
     """The keymap as it stands. Raises InputError; a lenient reader leaves wrong entries out and notes them."""
-    setting = find_setting(environment, workspace, on, editor, needs_workspace)
+    setting = find_setting(environment, workspace, on, editor, needs_workspace, layout)
     catalogue, facts = shipped.catalogue(), shipped.facts()
-    files = shipped.files()
+    files = [*shipped.files(), *setting.seat_files]
     layers: list[Layer] = []
     policy = Policy()
     if setting.editor:
@@ -163,3 +212,27 @@ def outcome_title(outcome: Outcome, catalogue: Catalogue, keymap: Keymap) -> str
     if isinstance(outcome, Only):
         return f"a command of {outcome.editor}"
     return "Nothing, on purpose"
+
+
+def keys_with_press(trigger: Trigger, setting: Setting) -> str:
+    """Keys as the platform's users write them, and in parentheses how they are pressed on the layout at hand, where that
+    is not plain from the keys."""
+    shown = setting.platform.show(trigger)
+    if not setting.seats or setting.seats[0].is_plain(trigger):
+        return shown
+    seat = setting.seats[0]
+    found = seat.press_sequence(trigger)
+    return f"{shown} (no such key)" if isinstance(found, str) else f"{shown} ({seat.show(trigger)})"
+
+
+def presses_of(trigger: Trigger, setting: Setting) -> list[dict[str, object]]:
+    """For each layout at hand how a trigger is pressed, or why it cannot be; for documents."""
+    found: list[dict[str, object]] = []
+    for seat in setting.seats:
+        presses = seat.press_sequence(trigger)
+        can = not isinstance(presses, str)
+        found.append({
+            "layout": seat.layout.name, "title": seat.layout.title, "press": seat.show(trigger) if can else None,
+            "why_not": None if can else presses, "plain": seat.is_plain(trigger),
+        })  # fmt: skip
+    return found

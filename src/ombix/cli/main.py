@@ -14,7 +14,22 @@ from ombix.core.errors import OmbixError
 
 _COMMANDS = Path(__file__).parent / "commands"
 
-ORDER = ("demo", "init", "editors", "adopt", "show", "how", "what", "bind", "unbind", "audit", "port", "prove", "undo")
+ORDER = (
+    "demo",
+    "init",
+    "editors",
+    "adopt",
+    "show",
+    "how",
+    "what",
+    "bind",
+    "unbind",
+    "fold",
+    "audit",
+    "port",
+    "prove",
+    "undo",
+)
 """The commands in the order of the work; one that is not named comes last."""
 
 

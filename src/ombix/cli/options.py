@@ -24,6 +24,12 @@ def _platforms(incomplete: str) -> list[str]:
     return [name for name in platform_names() if name.startswith(incomplete)]
 
 
+def _layouts(incomplete: str) -> list[str]:
+    from ombix.store.layouts import layout_names
+
+    return [name for name in layout_names() if name.startswith(incomplete)]
+
+
 def _rules(incomplete: str) -> list[str]:
     from ombix.core.audit import rules
 
@@ -36,6 +42,10 @@ WorkspaceOption = Annotated[
 PlatformOption = Annotated[
     str, typer.Option("--on", metavar="PLATFORM", help="linux, mac or windows.", autocompletion=_platforms)
 ]
+LayoutOption = Annotated[
+    str, typer.Option("--layout", metavar="NAME", help="A keyboard layout, or a file of one (XKB symbols, CLDR keyboard).",
+                      autocompletion=_layouts),
+]  # fmt: skip
 EditorOption = Annotated[
     str, typer.Option("--editor", metavar="NAME", help="An editor of the workspace, or one that Ombix knows.",
                       autocompletion=complete_editors),

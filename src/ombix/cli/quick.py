@@ -1,9 +1,10 @@
 """The short way to a look-up: nothing is read or imported that the cache already holds.
 
-`decisions` has `platform` (its data), `prefix` and `wait_ms` (how sequences are decided), and `triggers`: canonical keys
-to the rows of the complete decision. A row is [when, outcome, title, kind, file, line, column, layer, why, beaten];
-`beaten` lists [outcome, file, line, column, layer]. `actions` has `platform` and rows [name, title, sentence, words,
-keys]; `keys` lists [canonical keys, condition].
+`decisions` has `platform` (its data), `prefix` and `wait_ms` (how sequences are decided), `layouts` (the names of those at
+hand), `presses` (canonical keys to how they are pressed on each layout, where that is not plain from the keys), and
+`triggers`: canonical keys to the rows of the complete decision. A row is [when, outcome, title, kind, file, line, column,
+layer, why, beaten]; `beaten` lists [outcome, file, line, column, layer]. `actions` has `platform` and rows [name, title,
+sentence, words, keys]; `keys` lists [canonical keys, condition, as they are shown].
 """
 
 import os
@@ -18,22 +19,26 @@ if TYPE_CHECKING:
     from ombix.core.deciding import Row
 
 
-def decisions(environment: Environment, workspace: Path | None, on: str, editor: str) -> dict[str, Any]:
+def decisions(environment: Environment, workspace: Path | None, on: str, editor: str, layout: str) -> dict[str, Any]:
     """The complete decisions that the options ask for. Raises InputError."""
-    return _find("decisions", environment, workspace, on, editor)
+    return _find("decisions", environment, workspace, on, editor, layout)
 
 
-def actions(environment: Environment, workspace: Path | None, on: str, editor: str) -> dict[str, Any]:
+def actions(environment: Environment, workspace: Path | None, on: str, editor: str, layout: str) -> dict[str, Any]:
     """All actions with their keys. Raises InputError."""
-    return _find("actions", environment, workspace, on, editor)
+    return _find("actions", environment, workspace, on, editor, layout)
 
 
-def _find(part: str, environment: Environment, workspace: Path | None, on: str, editor: str) -> dict[str, Any]:
+def _find(
+    part: str, environment: Environment, workspace: Path | None, on: str, editor: str, layout: str
+) -> dict[str, Any]:
     path = _workspace_file(str(environment.folder), workspace)
-    key = f"{os.path.realpath(path) if path else ''}\0{on}\0{editor}"
+    key = "\0".join(
+        (os.path.realpath(path) if path else "", on, editor, layout, str(environment.folder) if layout else "")
+    )
     content = recall(part, key, environment.cache_folder)
     if content is None:
-        made, files = _make(environment, workspace, on, editor)
+        made, files = _make(environment, workspace, on, editor, layout)
         for name, one in made.items():
             keep(name, key, one, files, environment.cache_folder)
         content = made[part]
@@ -54,14 +59,15 @@ def _workspace_file(folder: str, given: Path | None) -> str:
 
 
 def _make(
-    environment: Environment, workspace: Path | None, on: str, editor: str
+    environment: Environment, workspace: Path | None, on: str, editor: str, layout: str
 ) -> tuple[dict[str, dict[str, Any]], list[str]]:
-    from ombix.cli.common import stand
+    from ombix.cli.common import keys_with_press, presses_of, stand
     from ombix.core.keymap import Do
     from ombix.core.keys import write
     from ombix.store import shipped
 
-    here = stand(environment, workspace, on, editor, needs_workspace=not editor)
+    here = stand(environment, workspace, on, editor, needs_workspace=not editor, layout=layout)
+    setting = here.setting
     platform = shipped.platform_table(here.setting.platform.name)
     triggers = {
         write(trigger): [row_of(row, here, row.states) for row in table.rows] for trigger, table in here.tables.items()
@@ -69,7 +75,8 @@ def _make(
     keys: dict[str, list[list[str]]] = {}
     for binding in here.bindings:
         if isinstance(binding.outcome, Do):
-            keys.setdefault(binding.outcome.action, []).append([write(binding.trigger), binding.where])
+            shown = keys_with_press(binding.trigger, setting)
+            keys.setdefault(binding.outcome.action, []).append([write(binding.trigger), binding.where, shown])
     rows = [
         [action.name, action.title, action.does, list(action.words), keys.get(action.name, [])]
         for action in here.catalogue.actions.values()
@@ -79,6 +86,12 @@ def _make(
             "platform": platform,
             "prefix": here.policy.prefix,
             "wait_ms": here.policy.wait_ms,
+            "layouts": [seat.layout.name for seat in setting.seats],
+            "presses": {
+                write(trigger): presses_of(trigger, setting)
+                for trigger in here.tables
+                if not all(seat.is_plain(trigger) for seat in setting.seats)
+            },
             "triggers": triggers,
         },
         "actions": {"platform": platform, "rows": rows},

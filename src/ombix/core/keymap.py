@@ -98,6 +98,8 @@ class Binding(NamedTuple):
     why: str = ""
     written: str = ""
     fixed: bool = False
+    as_written: Trigger = ()
+    """The trigger before what a layout has at a place was put in its place; empty where nothing was."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,9 +1,9 @@
-"""Platforms: what Mod is there, and how their users write a chord."""
+"""Platforms: what Mod is there, how their users write a chord, and what a system or a desktop keeps for itself."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any, NamedTuple
 
-from ombix.core.keys import MODIFIERS, Chord, Trigger, resolve, write, write_chord
+from ombix.core.keys import ALTGR, MODIFIERS, Chord, Trigger, parse, resolve, write, write_chord
 
 
 class Platform(NamedTuple):
@@ -16,6 +16,12 @@ class Platform(NamedTuple):
     names: dict[str, str] = {}  # noqa: RUF012
     key_symbols: dict[str, str] = {}  # noqa: RUF012
     order: tuple[str, ...] = tuple(MODIFIERS)
+    third_level: int = ALTGR
+    """The modifiers that the key beside the space bar holds which chooses the third level."""
+    layout_variant: str = ""
+    """What a layout's name ends in that is made for this platform's keyboards, after a hyphen."""
+    keyboard: str = "full"
+    """The keyboard, where the workspace names none."""
 
     def resolve(self, trigger: Trigger) -> Trigger:
         """The trigger with Mod replaced by what it is here."""
@@ -53,4 +59,53 @@ def platform(name: str, table: Mapping[str, Any]) -> Platform:
         names=dict(table.get("names", {})),
         key_symbols=dict(table.get("key-symbols", {})),
         order=tuple(table.get("order", MODIFIERS)),
+        third_level=sum(MODIFIERS[word] for word in table["third-level"].split("+")),
+        layout_variant=str(table.get("layout-variant", "")),
+        keyboard=str(table.get("keyboard", "full")),
     )
+
+
+class Reserved(NamedTuple):
+    """A chord that does not reach an editor, because `by` does something with it. Mod and places are as they are written.
+
+    `can_be_given_back`: its user can take it away from there. `source` is where this is known from.
+    """
+
+    chord: Chord
+    does: str
+    by: str
+    can_be_given_back: bool
+    source: str = ""
+
+
+class Desktop(NamedTuple):
+    """A system or desktop and the chords that it keeps. `always`: every user of the platform has it."""
+
+    name: str
+    title: str
+    platform: str
+    always: bool
+    reserved: tuple[Reserved, ...]
+
+
+def desktop(name: str, table: Mapping[str, Any]) -> Desktop:
+    """A desktop from its data file's table: lists of keys, each list with its source."""
+    title = str(table["title"])
+    return Desktop(
+        name, title, str(table["platform"]), bool(table.get("always", False)),
+        tuple(
+            Reserved(parse(keys)[0], does, title, bool(part["can-be-given-back"]), str(part["source"]))
+            for part in table["from"]
+            for keys, does in part["keys"].items()
+        ),
+    )  # fmt: skip
+
+
+def reserved_on(platform: Platform, desktops: Iterable[Desktop], chosen: str = "") -> list[Reserved]:
+    """What the system keeps on a platform, and the chosen desktop, where it is one of that platform."""
+    return [
+        one
+        for each in desktops
+        if each.platform == platform.name and (each.always or each.name == chosen)
+        for one in each.reserved
+    ]

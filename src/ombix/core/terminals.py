@@ -1,6 +1,9 @@
 """Terminals: which bytes a chord arrives as in a program that runs in one, or why it does not arrive."""
 
 from dataclasses import dataclass, field
+from functools import cached_property
+from itertools import product
+from typing import Any
 
 from ombix.core.keys import (
     ALT,
@@ -17,10 +20,19 @@ from ombix.core.keys import (
     write_chord,
 )
 
+CONTROL_CODES = {"Enter": 13, "Tab": 9, "Space": 32, "Backspace": 127, "Escape": 27}
+"""Keys whose own code stands in the forms that number the key (XTerm Control Sequences, modifyOtherKeys)."""
 
-@dataclass(frozen=True, slots=True)
+
+@dataclass(frozen=True)
 class Terminal:
-    """What a terminal sends. `plain` and `modified` are by key; `chords` go before both; `same` names stand-ins."""
+    """What a terminal sends. `plain` and `modified` are by key; `chords` go before both; `same` names stand-ins.
+
+    `control` has what Ctrl makes of a sign; `other` the form in which a terminal numbers what has no code, with `{c}` for
+    the code and `{m}` for the modifiers, up to the code `other_most`, beyond which nothing is sent; `takes` what the
+    terminal itself does with a chord. `escape_ms` is how long programs commonly wait behind an Escape, to tell Alt from
+    the Escape key, in milliseconds.
+    """
 
     name: str
     title: str
@@ -28,6 +40,11 @@ class Terminal:
     modified: dict[str, str]
     chords: dict[Chord, str] = field(default_factory=dict)
     same: dict[str, Chord] = field(default_factory=dict)
+    control: dict[str, str] = field(default_factory=dict)
+    other: str = ""
+    other_most: int = 0x10FFFF
+    takes: dict[Chord, str] = field(default_factory=dict)
+    escape_ms: int = 0
     _by_bytes: dict[bytes, Chord] = field(default_factory=dict, repr=False)
     _standing: dict[Chord, Chord] = field(default_factory=dict, repr=False)
 
@@ -42,7 +59,23 @@ class Terminal:
         return sent
 
     def send_chord(self, chord: Chord) -> bytes | str:
-        """Like `send`, for one chord."""
+        """Like `send`, for one chord. What arrives as a character that is typed without modifiers is not sent."""
+        modifiers, key = chord
+        name = write_chord(chord)
+        if modifiers & META:
+            return f"a terminal does not send {name}: it has no code for this modifier"
+        sent = self.arrives(chord)
+        if isinstance(sent, bytes) and modifiers & CTRL and len(key) == 1:
+            rest = sent.removeprefix(b"\x1b") if modifiers & ALT else sent
+            if rest == self._typed(key, modifiers):
+                return f"a terminal has no code for {name}: it arrives as {rest.decode()}"
+        return sent
+
+    def arrives(self, chord: Chord) -> bytes | str:
+        """The exact bytes that the program receives, whatever they are taken for; or why none (a str).
+
+        Shift and AltGr beside a sign choose another one, which depends on the layout: see `layouts.as_typed`.
+        """
         modifiers, key = chord
         name = write_chord(chord)
         if is_mouse(chord):
@@ -51,29 +84,74 @@ class Terminal:
             return f"a terminal does not tell that {name} was pressed alone"
         if is_place(chord):
             return f"a terminal does not tell which place was pressed for {name}"
-        if modifiers & (META | ALTGR):
+        if modifiers & ALTGR:
             return f"a terminal does not send {name}: it has no code for this modifier"
+        if modifiers & META:  # left out
+            return self.arrives(Chord(modifiers & ~META, key))
         if key in self.same and not modifiers:
-            return self.send_chord(self.same[key])
+            return self.arrives(self.same[key])
+        if chord in self.takes:
+            return f"{name} does not get out of this terminal: it {self.takes[chord]}"
         if chord in self.chords:
             return self.chords[chord].encode()
+        if self.other and modifiers and (len(key) == 1 or key in CONTROL_CODES):
+            return self._numbered(modifiers, key)
         if key in self.modified and modifiers:
-            number = (
-                1 + (1 if modifiers & SHIFT else 0) + (2 if modifiers & ALT else 0) + (4 if modifiers & CTRL else 0)
-            )
-            return self.modified[key].replace("{m}", str(number)).encode()
+            return self.modified[key].replace("{m}", str(_modifier_number(modifiers))).encode()
         if modifiers & ALT:
-            rest = self.send_chord(Chord(modifiers & ~ALT, key))
+            rest = self.arrives(Chord(modifiers & ~ALT, key))
             return rest if isinstance(rest, str) else b"\x1b" + rest
-        if key in self.plain:
-            return self.plain[key].encode() if not modifiers else f"a terminal has no code of its own for {name}"
+        if key in self.plain:  # the other modifiers are lost
+            return self.plain[key].encode()
         if len(key) != 1:
             return f"a terminal has no code for {name}"
         if modifiers & CTRL:
             if "a" <= key <= "z":  # ECMA-48 has 32 control codes: Shift is lost beside Ctrl and a letter
                 return bytes([ord(key) & 0x1F])
-            return f"a terminal has no code for {name}"
+            if key in self.control:
+                return self.control[key].encode()
+        return self._typed(key, modifiers)
+
+    def takes_it(self, chord: Chord) -> str:
+        """What the terminal itself does with a chord; an empty text when it passes it on."""
+        return self.takes.get(chord, "")
+
+    def chords_for(self, sent: bytes) -> list[Chord]:
+        """All chords on characters of ASCII and on named keys that arrive as these bytes, the plainest first."""
+        return list(self._classes.get(sent, ()))
+
+    @cached_property
+    def _classes(self) -> dict[bytes, list[Chord]]:
+        """Bytes to the chords that arrive as them."""
+        found: dict[bytes, list[Chord]] = {}
+        signs = [chr(code) for code in range(0x21, 0x7F) if not chr(code).isupper()]
+        held = sorted((sum(bits) for bits in product((0, SHIFT), (0, ALT), (0, CTRL))), key=int.bit_count)
+        for modifiers in held:
+            for key in (*self.plain, *self.modified, *self.same, *signs):
+                chord = Chord(modifiers, key)
+                if modifiers & SHIFT and len(key) == 1 and not key.isalpha():
+                    continue  # another sign, by the layout
+                sent = self.send_chord(chord)
+                if isinstance(sent, bytes) and chord not in found.get(sent, ()):
+                    found.setdefault(sent, []).append(chord)
+        return found
+
+    def _typed(self, key: str, modifiers: int) -> bytes:
         return (key.upper() if modifiers & SHIFT else key).encode()
+
+    @property
+    def counts_shift(self) -> bool:
+        """Whether Shift is told even where it chose the sign."""
+        return bool(self.other)
+
+    def _numbered(self, modifiers: int, key: str) -> bytes | str:
+        symbol = key.upper() if modifiers & SHIFT and key.upper().lower() == key else key
+        code = CONTROL_CODES.get(key) or ord(symbol[0])
+        if modifiers == SHIFT and len(key) == 1 and not 0x40 <= code < 0x80:
+            return symbol.encode()  # Shift alone is numbered only beside what could be a control code
+        if code > self.other_most:
+            return f"this terminal does not number {key}"
+        return self.other.replace("{c}", str(code)).replace("{m}", str(_modifier_number(modifiers))).encode()
 
     def canonical(self, trigger: Trigger) -> Trigger:
         """The trigger that stands for all those which arrive as the same bytes; others stand for themselves."""
@@ -100,13 +178,19 @@ class Terminal:
         plain = [Chord(0, key) for key in self.plain]
         letters = [Chord(CTRL, chr(code)) for code in range(ord("a"), ord("z") + 1)]
         modified = [Chord(SHIFT, key) for key in self.modified]
-        for chord in (*plain, *letters, *modified, *self.chords):
+        signs = [Chord(CTRL, key) for key in self.control]
+        for chord in (*plain, *letters, *modified, *self.chords, *signs):
             sent = self.send_chord(chord)
             if isinstance(sent, bytes):
                 self._by_bytes.setdefault(sent, chord)
 
 
-def terminal(name: str, table: dict[str, dict[str, str]]) -> Terminal:
+def _modifier_number(modifiers: int) -> int:
+    """1 plus 1 for Shift, 2 for Alt, 4 for Ctrl (XTerm Control Sequences, PC-Style Function Keys)."""
+    return 1 + (1 if modifiers & SHIFT else 0) + (2 if modifiers & ALT else 0) + (4 if modifiers & CTRL else 0)
+
+
+def terminal(name: str, table: dict[str, Any]) -> Terminal:
     """A terminal from its data file's table."""
     return Terminal(
         name=name,
@@ -115,4 +199,9 @@ def terminal(name: str, table: dict[str, dict[str, str]]) -> Terminal:
         modified=dict(table["modified"]),
         chords={parse(text)[0]: sent for text, sent in table.get("chords", {}).items()},
         same={key: parse(text)[0] for key, text in table.get("same", {}).items()},
+        control=dict(table.get("control", {})),
+        other=str(table.get("other", "")),
+        other_most=int(table.get("other-most", 0x10FFFF)),
+        takes={parse(text)[0]: does for text, does in table.get("takes", {}).items()},
+        escape_ms=int(table.get("escape-ms", 0)),
     )

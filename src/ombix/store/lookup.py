@@ -13,7 +13,7 @@ from typing import Any
 
 from ombix import __version__
 
-_FORMAT = 5
+_FORMAT = 6
 
 
 def recall(part: str, key: str, cache: Path) -> dict[str, Any] | None:

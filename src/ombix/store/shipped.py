@@ -10,7 +10,8 @@ from ombix.core.actions import Catalogue
 from ombix.core.actions import catalogue as build_catalogue
 from ombix.core.conditions import Facts, facts_of
 from ombix.core.errors import InputError, did_you_mean
-from ombix.core.platforms import Platform
+from ombix.core.platforms import Desktop, Platform
+from ombix.core.platforms import desktop as build_desktop
 from ombix.core.platforms import platform as build_platform
 from ombix.core.terminals import Terminal
 from ombix.core.terminals import terminal as build_terminal
@@ -57,8 +58,30 @@ def platform(name: str) -> Platform:
 @lru_cache(maxsize=8)
 def terminal(name: str) -> Terminal:
     """The terminal `name`. Raises InputError."""
-    _check("terminal", name, _names("terminals"))
-    return build_terminal(name, _table(DATA / "terminals" / f"{name}.toml"))
+    _check("terminal", name, terminal_names())
+    return build_terminal(name, _terminal_table(name))
+
+
+def terminal_names() -> list[str]:
+    """The names of the terminals."""
+    return _names("terminals")
+
+
+def _terminal_table(name: str) -> dict[str, Any]:
+    """The table of a terminal, with what it takes from the one that it is like."""
+    table = _table(DATA / "terminals" / f"{name}.toml")
+    return {**_terminal_table(table["like"]), **table} if "like" in table else table
+
+
+@lru_cache(maxsize=1)
+def desktops() -> tuple[Desktop, ...]:
+    """All systems and desktops that keep chords for themselves."""
+    return tuple(build_desktop(name, _table(DATA / "desktops" / f"{name}.toml")) for name in _names("desktops"))
+
+
+def desktop_names() -> list[str]:
+    """The names of the desktops that a user may have or not."""
+    return [one.name for one in desktops() if not one.always]
 
 
 def platform_table(name: str) -> dict[str, Any]:

@@ -3,19 +3,20 @@
 import sys
 from dataclasses import dataclass, field
 from pathlib import Path
-from typing import Any
+from typing import Any, NamedTuple
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import Facts
-from ombix.core.errors import InputError, Place, did_you_mean
+from ombix.core.errors import InputError, NotationError, Place, did_you_mean
 from ombix.core.keymap import Keymap, Layer
-from ombix.store import keymaps, shipped
+from ombix.core.keys import Trigger, parse
+from ombix.store import keymaps, layouts, shipped
 from ombix.store.files import read_text
 from ombix.store.toml import Document
 
 FILE_NAME = "ombix.toml"
 FORMAT = 1
-_TOP = ("format", "keymap", "layers", "platform", "layout", "editor")
+_TOP = ("format", "keymap", "layers", "platform", "layout", "keyboard", "desktop", "reserved", "editor")
 _EDITOR = ("dialect", "platform", "terminal", "file")
 
 
@@ -30,6 +31,14 @@ class Editor:
     file: str = ""
 
 
+class Own(NamedTuple):
+    """A chord that something of the user's own takes: what it does, and on which platform (none named: on all)."""
+
+    trigger: Trigger
+    does: str
+    platform: str
+
+
 @dataclass(frozen=True, slots=True)
 class Workspace:
     """A workspace that was read. Paths are relative to its folder until `keymap_path` and the like."""
@@ -38,8 +47,21 @@ class Workspace:
     keymap: str
     layers: tuple[str, ...] = ()
     platform: str = ""
-    layout: str = ""
+    layouts: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    """Platform to the layouts that are used there, the one at hand first; under "" those for all platforms."""
+    keyboards: dict[str, str] = field(default_factory=dict)
+    """Platform to the keyboard; under "" that for all platforms."""
+    desktop: str = ""
+    reserved: tuple[Own, ...] = ()
     editors: dict[str, Editor] = field(default_factory=dict)
+
+    def layouts_on(self, platform: str) -> tuple[str, ...]:
+        """The layouts that are used on a platform, the one at hand first."""
+        return self.layouts.get(platform, self.layouts.get("", ()))
+
+    def keyboard_on(self, platform: str) -> str:
+        """The keyboard that is used on a platform; an empty text where none is named."""
+        return self.keyboards.get(platform, self.keyboards.get("", ""))
 
     @property
     def folder(self) -> Path:
@@ -98,11 +120,76 @@ def load(path: Path) -> Workspace:
         raise document.error("editor is not a table", "Write [editor.pier].", "editor")
     for name, row in rows.items():
         editors[name] = _editor(document, name, row)
-    for key in ("platform", "layout"):
+    for key in ("platform", "desktop"):
         if not isinstance(table.get(key, ""), str):
             raise document.error(f"{key} takes a name", "", key)
     _check_platform(document, table.get("platform", ""), "platform")
-    return Workspace(path, table["keymap"], tuple(layers), table.get("platform", ""), table.get("layout", ""), editors)
+    _check_name(document, "desktop", table.get("desktop", ""), shipped.desktop_names(), "desktop")
+    return Workspace(
+        path, table["keymap"], tuple(layers), table.get("platform", ""), _layouts(document, path.parent),
+        _keyboards(document), table.get("desktop", ""), _reserved(document), editors,
+    )  # fmt: skip
+
+
+def _by_platform(document: Document, key: str) -> dict[str, Any]:
+    """A value for all platforms (under an empty name), or a table of values by platform."""
+    value = document.table.get(key)
+    if value is None:
+        return {}
+    if not isinstance(value, dict):
+        return {"": value}
+    for name in value:
+        _check_platform(document, name, key, name)
+    return value
+
+
+def _layouts(document: Document, folder: Path) -> dict[str, tuple[str, ...]]:
+    found: dict[str, tuple[str, ...]] = {}
+    for platform, value in _by_platform(document, "layout").items():
+        path = ("layout", platform) if platform else ("layout",)
+        names = [value] if isinstance(value, str) else value
+        if not isinstance(names, list) or not names or not all(isinstance(name, str) for name in names):
+            raise document.error("layout takes a name, or a list of names", 'Write layout = ["de", "us"].', *path)
+        for name in names:
+            if "." not in name and "/" not in name and not (folder / name).is_file():
+                _check_name(document, "layout", name, layouts.layout_names(), *path)
+        found[platform] = tuple(names)
+    return found
+
+
+def _keyboards(document: Document) -> dict[str, str]:
+    found: dict[str, str] = {}
+    for platform, name in _by_platform(document, "keyboard").items():
+        path = ("keyboard", platform) if platform else ("keyboard",)
+        if not isinstance(name, str):
+            raise document.error("keyboard takes a name", 'Write keyboard = "laptop".', *path)
+        _check_name(document, "keyboard", name, layouts.keyboard_names(), *path)
+        found[platform] = name
+    return found
+
+
+def _reserved(document: Document) -> tuple[Own, ...]:
+    rows = document.table.get("reserved", {})
+    if not isinstance(rows, dict):
+        raise document.error("reserved is not a table", "Write [reserved].", "reserved")
+    found = []
+    for keys, value in rows.items():
+        path = ("reserved", keys)
+        row = {"does": value} if isinstance(value, str) else value
+        if not isinstance(row, dict) or not isinstance(row.get("does"), str) or not isinstance(row.get("on", ""), str):
+            raise document.error(
+                "a reserved chord takes what it does", 'Write "Ctrl+Alt+J" = "start the clock".', *path
+            )
+        _check_keys(document, row, ("does", "on"), *path)
+        _check_platform(document, row.get("on", ""), *path)
+        try:
+            trigger = parse(keys)
+        except NotationError as error:
+            raise document.error_in_text(error.what, error.advice, keys, error.start, error.end, *path) from None
+        if len(trigger) > 1:
+            raise document.error("a reserved chord is one chord", "Write each on a line of its own.", *path)
+        found.append(Own(trigger, row["does"], row.get("on", "")))
+    return tuple(found)
 
 
 def _editor(document: Document, name: str, row: Any) -> Editor:
@@ -119,10 +206,13 @@ def _editor(document: Document, name: str, row: Any) -> Editor:
 
 
 def _check_platform(document: Document, platform: str, *path: str) -> None:
-    known = shipped.platform_names()
-    if platform and platform not in known:
+    _check_name(document, "platform", platform, shipped.platform_names(), *path)
+
+
+def _check_name(document: Document, kind: str, name: str, known: list[str], *path: str) -> None:
+    if name and name not in known:
         raise document.error(
-            f"unknown platform: {platform}", did_you_mean(platform, known) or f"Known are {', '.join(known)}.", *path
+            f"unknown {kind}: {name}", did_you_mean(name, known) or f"Known are {', '.join(known)}.", *path
         )
 
 

@@ -4,14 +4,23 @@ from collections.abc import Sequence
 
 import typer
 
-from ombix.cli.common import Stand, stand, views
+from ombix.cli.common import Stand, reserved, stand, terminals, views
 from ombix.cli.environment import Environment, Status, environment_of, shown_place
-from ombix.cli.options import EditorOption, JsonOption, NotRuleOption, PlatformOption, RuleOption, WorkspaceOption
+from ombix.cli.options import (
+    EditorOption,
+    JsonOption,
+    LayoutOption,
+    NotRuleOption,
+    PlatformOption,
+    RuleOption,
+    WorkspaceOption,
+)
 from ombix.core.audit import SEVERITIES, Finding, Ground, Rule, audit, rules
 from ombix.core.conditions import ALWAYS, NEVER
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keys import write
 from ombix.report.plain import wrap
+from ombix.store import shipped
 
 _STYLES = {"error": "bad", "warning": "warn", "note": "quiet"}
 
@@ -26,6 +35,7 @@ def run(
     explain: str = typer.Option("", "--explain", metavar="RULE", help="Explain one rule, with an example."),
     editor: EditorOption = "",
     on: PlatformOption = "",
+    layout: LayoutOption = "",
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:
@@ -42,8 +52,12 @@ def run(
     if explain:
         _explain(environment, known[explain], json)
         return Status.FINE
-    here = stand(environment, workspace, on, editor, lenient=True)
-    ground = Ground(here.keymap, here.setting.platform, here.space, here.catalogue, here.policy, lambda: views(here))
+    here = stand(environment, workspace, on, editor, lenient=True, layout=layout)
+    setting = here.setting
+    ground = Ground(
+        here.keymap, setting.platform, here.space, here.catalogue, here.policy, lambda: views(here), setting.seats,
+        reserved(setting), terminals(setting), [shipped.platform(name) for name in shipped.platform_names()],
+    )  # fmt: skip
     least = SEVERITIES.index(severity)
     chosen = [
         one for name, one in known.items()
@@ -97,7 +111,7 @@ def _explain(environment: Environment, rule: Rule, json: bool) -> None:
     if json:
         environment.json({
             "rule": rule.name, "severity": rule.severity, "what": rule.what, "why": rule.why, "example": rule.example,
-            "mend": rule.mend,
+            "workspace": rule.workspace, "mend": rule.mend,
         })  # fmt: skip
         return
     paper = environment.paper
@@ -107,7 +121,13 @@ def _explain(environment: Environment, rule: Rule, json: bool) -> None:
     how = "Example, in a workspace of two editors whose defaults differ" if rule.editors else "Example"
     if rule.policy.prefix == "fires":
         how += ", in an editor that does not wait for more keys"
+    if rule.workspace:
+        how += ", in a workspace with"
     environment.out(paper.style(how, "strong"))
+    if rule.workspace:
+        environment.out(
+            *(f"  {line}" for line in rule.workspace.split("\n")), "", paper.style("and the keymap", "strong")
+        )
     environment.out(*(f"  {line}" if line else "" for line in rule.example.rstrip().split("\n")), "")
     environment.out(paper.style("What mends it", "strong"), *wrap(rule.mend, paper, 2))
 

@@ -6,7 +6,14 @@ from typing import Any
 import typer
 
 from ombix.cli.environment import Environment, Status, environment_of, shown_place
-from ombix.cli.options import ConditionOption, EditorOption, JsonOption, PlatformOption, WorkspaceOption
+from ombix.cli.options import (
+    ConditionOption,
+    EditorOption,
+    JsonOption,
+    LayoutOption,
+    PlatformOption,
+    WorkspaceOption,
+)
 from ombix.cli.quick import decisions
 from ombix.core.errors import Place
 from ombix.core.keys import Trigger, parse, write
@@ -20,32 +27,48 @@ def run(
     condition: ConditionOption = "",
     editor: EditorOption = "",
     on: PlatformOption = "",
+    layout: LayoutOption = "",
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:
     """What happens when I press this, and why; what may follow."""
     environment = environment_of(context)
-    found = decisions(environment, workspace, on, editor)
+    found = decisions(environment, workspace, on, editor, layout)
     here = platform(found["platform"]["name"], found["platform"])
-    trigger = here.resolve(parse(" ".join(keys)))
-    text = write(trigger)
+    asked = trigger = here.resolve(parse(" ".join(keys)))
     triggers = found["triggers"]
+    presses = found["presses"].get(write(trigger), [])
+    if found["layouts"] and write(trigger) not in triggers:
+        from ombix.cli.common import find_setting, presses_of
+
+        setting = find_setting(environment, workspace, on, editor, not editor, layout)
+        trigger = setting.seats[0].typed_all(trigger)
+        presses = [one for one in presses_of(trigger, setting) if not one["plain"]]
+    text = write(trigger)
     rows = triggers.get(text, [])
     out_of_it: list[list[Any]] = []
     if condition:
-        rows, out_of_it = _within(condition, trigger, environment, workspace, on, editor)
+        rows, out_of_it = _within(condition, trigger, environment, workspace, on, editor, layout)
     following = {keys: rows for keys, rows in triggers.items() if keys.startswith(text + " ")}
     starts = [write(trigger[:length]) for length in range(1, len(trigger))]
     before = {keys: triggers[keys] for keys in starts if keys in triggers}
     if json:
-        environment.json(_document(text, here, rows, following, before, out_of_it))
+        environment.json(_document(text, here, rows, following, before, out_of_it, presses))
     else:
-        _print(environment, trigger, here, rows, following, before, found, condition, out_of_it)
+        if trigger != asked:
+            environment.out(f"{here.show(asked)} is {here.show(trigger)} on the layout {found['layouts'][0]}.")
+        _print(environment, trigger, here, rows, following, before, found, condition, out_of_it, presses)
     return Status.FINE if rows or following else Status.FOUND
 
 
 def _within(
-    condition: str, trigger: Trigger, environment: Environment, workspace: Path | None, on: str, editor: str
+    condition: str,
+    trigger: Trigger,
+    environment: Environment,
+    workspace: Path | None,
+    on: str,
+    editor: str,
+    layout: str,
 ) -> tuple[list[list[Any]], list[list[Any]]]:
     """The rows of the decision for the states of one condition only, and the bindings whose own condition is true in
     none of them."""
@@ -55,7 +78,7 @@ def _within(
     from ombix.core.errors import InputError
     from ombix.core.keymap import effective_states
 
-    here = stand(environment, workspace, on, editor, needs_workspace=not editor)
+    here = stand(environment, workspace, on, editor, needs_workspace=not editor, layout=layout)
     within = here.space.states(condition)
     if within == NEVER:
         raise InputError("no state of an editor fulfils this condition", "", None, condition, len(condition))
@@ -73,12 +96,23 @@ def _within(
 def _print(
     environment: Environment, trigger: Trigger, here: Platform, rows: list[list[Any]],
     following: dict[str, list[list[Any]]], before: dict[str, list[list[Any]]], found: dict[str, Any],
-    condition: str, out_of_it: list[list[Any]],
+    condition: str, out_of_it: list[list[Any]], presses: list[dict[str, Any]],
 ) -> None:  # fmt: skip
     paper = environment.paper
     shown = here.show_with_portable(trigger)
+    how = [
+        [
+            Cell(
+                f"On the layout {one['title']}: {one['press']}"
+                if one["press"]
+                else f"Not to be pressed: {one['why_not']}"
+            )
+        ]
+        for one in presses
+    ]
     if rows:
         environment.out(f"{paper.style(shown, 'key')} on {here.title}")
+        environment.out(*table(how, paper, indent=2))
         lines = [
             [Cell(_state(row[0])), Cell(row[2], "strong"), row[1], Cell(_place(environment, *row[4:7]), "quiet")]
             for row in rows
@@ -102,11 +136,12 @@ def _print(
         is_bound = write(trigger) in found["triggers"] and not condition
         state = "is bound, but never comes into force" if is_bound else "is not bound"
         environment.out(f"{paper.style(shown, 'key')} {state} on {here.title}{when}.")
+        environment.out(*table(how, paper, indent=2))
         near = [] if condition or is_bound else _near(trigger, found["triggers"])
         if near:
             environment.out(*table([[f"Bound nearby: {', '.join(near)}"]], paper, indent=2))
     else:
-        environment.out(f"{paper.style(shown, 'key')} does nothing of its own.")
+        environment.out(f"{paper.style(shown, 'key')} does nothing of its own.", *table(how, paper, indent=2))
     fires = found["prefix"] == "fires"
     for keys, others in before.items():
         for other in others:
@@ -151,7 +186,7 @@ def _near(trigger: Trigger, triggers: dict[str, Any]) -> list[str]:
 
 def _document(
     text: str, here: Platform, rows: list[list[Any]], following: dict[str, list[list[Any]]],
-    before: dict[str, list[list[Any]]], out_of_it: list[list[Any]],
+    before: dict[str, list[list[Any]]], out_of_it: list[list[Any]], presses: list[dict[str, Any]],
 ) -> dict[str, object]:  # fmt: skip
     def entry(keys: str, row: list[Any]) -> dict[str, object]:
         when, does, title, kind, file, line, column, layer, why, beaten = row
@@ -165,6 +200,7 @@ def _document(
         "keys": text,
         "shown": here.show(parse(text)),
         "platform": here.name,
+        "presses": presses,
         "decisions": [entry(text, row) for row in rows],
         "follows": [entry(keys, row) for keys, others in following.items() for row in others],
         "before": [entry(keys, row) for keys, others in before.items() for row in others],

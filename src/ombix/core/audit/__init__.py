@@ -14,7 +14,9 @@ from ombix.core.deciding import Policy, Row, Table, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Accepted, Binding, Do, Keymap, Layer, Outcome, effective_states
 from ombix.core.keys import Trigger, write
-from ombix.core.platforms import Platform
+from ombix.core.layouts import Seat, as_pressed
+from ombix.core.platforms import Platform, Reserved
+from ombix.core.terminals import Terminal
 
 Severity = Literal["error", "warning", "note"]
 SEVERITIES: tuple[Severity, ...] = ("error", "warning", "note")
@@ -63,11 +65,37 @@ class Ground:
     catalogue: Catalogue
     policy: Policy
     views: Callable[[], Sequence[View]] = field(default=lambda: ())
+    seats: Sequence[Seat] = ()
+    """The layouts that are used on the platform, the one at hand first; none where the workspace names none."""
+    reserved: Sequence[Reserved] = ()
+    """What does not reach an editor."""
+    terminals: Mapping[str, Terminal] = field(default_factory=dict)
+    """Editor of the workspace to the terminal that it runs in."""
+    platforms: Sequence[Platform] = ()
+    """All platforms, for the rules that compare them."""
 
     @cached_property
     def bindings(self) -> list[Binding]:
-        """The bindings in force, the lowest layer first."""
-        return self.keymap.in_force(self.platform)
+        """The bindings in force, the lowest layer first; see `layouts.as_pressed`."""
+        found = self.keymap.in_force(self.platform)
+        return as_pressed(found, self.seats[0]) if self.seats else found
+
+    def settled(self, trigger: Trigger) -> Trigger:
+        """A trigger as the bindings of this ground are written: by what the layout at hand has at a place."""
+        return self.seats[0].typed_all(trigger) if self.seats else trigger
+
+    def terminals_by_kind(self) -> list[tuple[str, Terminal]]:
+        """The terminals, each with the names of the editors that run in it."""
+        names: dict[str, list[str]] = {}
+        for editor, terminal in self.terminals.items():
+            names.setdefault(terminal.name, []).append(editor)
+        kinds = {terminal.name: terminal for terminal in self.terminals.values()}
+        return [(" and ".join(editors), kinds[name]) for name, editors in names.items()]
+
+    @cached_property
+    def typing(self) -> int:
+        """The states in which characters are typed into the text."""
+        return self.space.states("pane is text and mode in (plain, insert) and not readonly")
 
     @cached_property
     def tables(self) -> dict[Trigger, Table]:
@@ -146,7 +174,8 @@ class Rule:
     """A rule: its name and severity, four short parts of explanation, and the check.
 
     `example` is a keymap file that triggers it; where the rule needs an editor's way of deciding, `policy` has it.
-    `editors` tells that it compares the workspace's editors, so that no keymap alone triggers it.
+    `editors` tells that it compares the workspace's editors, so that no keymap alone triggers it; `workspace` has lines of
+    a workspace file that the example needs.
     """
 
     name: str
@@ -158,6 +187,7 @@ class Rule:
     check: Callable[[Ground], Iterable[Finding]]
     policy: Policy = _USUAL
     editors: bool = False
+    workspace: str = ""
 
     def finding(
         self, message: str, places: tuple[tuple[Place, str], ...], trigger: Trigger | None = None, states: int = ALWAYS,

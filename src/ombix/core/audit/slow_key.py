@@ -33,9 +33,8 @@ def check(ground: Ground) -> Iterator[Finding]:
                 message = f"{write(start)} for {row.binding.outcome} has to wait{wait}: {write(own[0].trigger)} begins with it"
                 yield RULE.finding(message, at(row.binding, own[0]), start, both)
         if _is_typed(start):
-            typing = space.states("pane is text and mode in (plain, insert) and not readonly")
             for binding in own:
-                both = space.both(ground.states(binding), typing)
+                both = space.both(ground.states(binding), ground.typing)
                 if both != NEVER:
                     message = f"typing {write(start)} has to wait{wait}: {write(binding.trigger)} begins with it"
                     yield RULE.finding(message, at(binding), start, both)

@@ -1,0 +1,36 @@
+"""Keys that the desktop, or something of the user's own, takes, and that can be given back."""
+
+from collections.abc import Iterator
+
+from ombix.core.audit import Finding, Ground, Rule, at
+from ombix.core.audit.system_key import reserved
+from ombix.core.keys import write
+
+
+def check(ground: Ground) -> Iterator[Finding]:
+    """Bindings on keys that can be given back."""
+    for binding, taken in reserved(ground):
+        if taken.can_be_given_back:
+            message = (
+                f"{write(binding.trigger)} for {binding.outcome} does not arrive: {taken.by} uses it to {taken.does}"
+            )
+            yield RULE.finding(message, at(binding), binding.trigger, ground.states(binding))
+
+
+RULE = Rule(
+    name="desktop-key",
+    severity="warning",
+    what="The desktop of the workspace, the platform as it comes, or a chord that the workspace names as reserved, takes "
+    "the keys; its settings can give them back.",
+    why="As long as it keeps them, the editor does not see them.",
+    example="""\
+format = 1
+name = "example"
+
+[bind.view]
+soft-wrap = "Alt+F8"
+""",
+    workspace='platform = "linux"\ndesktop = "gnome"',
+    mend="Choose other keys, or take these away from the desktop in its settings.",
+    check=check,
+)

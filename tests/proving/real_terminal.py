@@ -1,0 +1,109 @@
+"""A real xterm on a screen that nobody sees, whose program writes down the bytes that it receives."""
+
+import os
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
+from pathlib import Path
+
+from ombix.core.keys import ALT, ALTGR, CTRL, META, SHIFT
+from ombix.core.layouts import Stroke
+from ombix.store.xkb import PLACE_OF_KEY
+
+SECONDS = 60.0
+_MARK = b"\x1b[24;8~"
+"""What Ctrl+Alt+Shift+F12 sends: pressed behind each stroke, it parts what they sent."""
+
+# X11 keycodes of the evdev driver (xkb-data, keycodes/evdev).
+_KEYCODE_OF_KEY = {
+    "TLDE": 49, **{f"AE{number:02}": 9 + number for number in range(1, 13)}, "AE13": 132,
+    **{f"AD{number:02}": 23 + number for number in range(1, 13)},
+    **{f"AC{number:02}": 37 + number for number in range(1, 12)}, "BKSL": 51, "LSGT": 94,
+    **{f"AB{number:02}": 51 + number for number in range(1, 11)}, "AB11": 97, "SPCE": 65,
+}  # fmt: skip
+KEYCODES = {PLACE_OF_KEY[key]: code for key, code in _KEYCODE_OF_KEY.items()} | {
+    "Escape": 9, "Backspace": 22, "Tab": 23, "Enter": 36, "Home": 110, "ArrowUp": 111, "PageUp": 112, "ArrowLeft": 113,
+    "ArrowRight": 114, "End": 115, "ArrowDown": 116, "PageDown": 117, "Insert": 118, "Delete": 119,
+    **{f"F{number}": 66 + number for number in range(1, 11)}, "F11": 95, "F12": 96,
+}  # fmt: skip
+_MODIFIER_CODES = {CTRL: 37, SHIFT: 50, ALT: 64, ALTGR: 108, META: 133}
+
+_PROGRAM = """
+import os, sys, termios, tty
+tty.setraw(0)
+os.write(1, b"\\x1b[?1h")
+open(sys.argv[2], "w").close()
+with open(sys.argv[1], "ab", 0) as log:
+    while True:
+        log.write(os.read(0, 4096))
+"""
+
+
+def missing_programs() -> list[str]:
+    """The programs that are needed and not installed."""
+    return [name for name in ("Xvfb", "xterm", "xdotool", "setxkbmap") if shutil.which(name) is None]
+
+
+def sent_by_xterm(strokes: Sequence[Stroke], layout: str, resources: Sequence[str] = ()) -> list[bytes]:
+    """What a program in xterm receives for each stroke on an XKB layout (`us`, `de`)."""
+    with tempfile.TemporaryDirectory(prefix="ombix-xterm-") as name, _screen(Path(name)) as environment:
+        subprocess.run(
+            ["setxkbmap", "-rules", "evdev", "-model", "pc105", "-layout", layout], env=environment, check=True,
+            capture_output=True,
+        )  # fmt: skip
+        log, ready = Path(name) / "log", Path(name) / "ready"
+        (Path(name) / "program.py").write_text(_PROGRAM, "utf-8")
+        options = [word for text in ("metaSendsEscape: true", *resources) for word in ("-xrm", f"XTerm*{text}")]
+        terminal = subprocess.Popen(
+            ["xterm", *options, "-e", sys.executable, str(Path(name) / "program.py"), str(log), str(ready)],
+            env=environment, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+        )  # fmt: skip
+        try:
+            _wait_for(ready.exists)
+            time.sleep(0.3)
+            words: list[str] = []
+            for stroke in strokes:
+                words += _words(stroke) + _words(Stroke("F12", CTRL | ALT | SHIFT))
+            subprocess.run(["xdotool", *words], env=environment, check=True, capture_output=True, timeout=SECONDS)
+            _wait_for(lambda: log.read_bytes().count(_MARK) == len(strokes))
+            return log.read_bytes().split(_MARK)[:-1]
+        finally:
+            terminal.kill()
+            terminal.wait()
+
+
+def _words(stroke: Stroke) -> list[str]:
+    held = [str(code) for bit, code in _MODIFIER_CODES.items() if stroke.held & bit]
+    key = "Escape" if stroke.place == "Escape" else str(KEYCODES[stroke.place])  # a digit alone would be a keysym
+    delay = ("--delay", "0")
+    return ["keydown", *delay, *held, key, "keyup", *delay, key, *reversed(held)]
+
+
+@contextmanager
+def _screen(folder: Path) -> Iterator[dict[str, str]]:
+    """A screen of its own; the environment that names it."""
+    read, write = os.pipe()
+    server = subprocess.Popen(
+        ["Xvfb", "-displayfd", str(write), "-screen", "0", "800x600x24", "-nolisten", "tcp", "-noreset"],
+        pass_fds=[write], stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
+    )  # fmt: skip
+    os.close(write)
+    try:
+        with os.fdopen(read) as stream:
+            number = stream.readline().strip()
+        yield {"PATH": os.environ["PATH"], "HOME": str(folder), "DISPLAY": f":{number}", "LANG": "C.UTF-8"}
+    finally:
+        server.terminate()
+        server.wait()
+
+
+def _wait_for(condition: "object") -> None:
+    assert callable(condition)
+    deadline = time.monotonic() + SECONDS
+    while not condition():
+        assert time.monotonic() < deadline, "the terminal did not answer in time"
+        time.sleep(0.02)
