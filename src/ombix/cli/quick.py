@@ -1,6 +1,6 @@
 """The short way to a look-up: nothing is read or imported that the cache already holds.
 
-`decisions` has `platform` (its data), `prefix` and `wait_ms` (how sequences are decided), `layouts` (the names of those at
+`decisions` has `platform` (its data), `prefix` and `wait_ms` (how sequences are decided), `layouts` (the titles of those at
 hand), `presses` (canonical keys to how they are pressed on each layout, where that is not plain from the keys), and
 `triggers`: canonical keys to the rows of the complete decision. A row is [when, outcome, title, kind, file, line, column,
 layer, why, beaten]; `beaten` lists [outcome, file, line, column, layer]. `actions` has `platform` and rows [name, title,
@@ -86,7 +86,7 @@ def _make(
             "platform": platform,
             "prefix": here.policy.prefix,
             "wait_ms": here.policy.wait_ms,
-            "layouts": [seat.layout.name for seat in setting.seats],
+            "layouts": [seat.layout.title for seat in setting.seats],
             "presses": {
                 write(trigger): presses_of(trigger, setting)
                 for trigger in here.tables

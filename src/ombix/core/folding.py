@@ -103,7 +103,7 @@ def fold_layers(layers: Mapping[str, Layer], platforms: Sequence[Platform], name
     for (outcome, where, why), keys in groups.items():
         definition = fold(keys, platforms)
         plain = Binding((), outcome, Place(name), name, where, frozenset(), why)
-        limited = everywhere - definition.exceptions.keys() if definition.exceptions else frozenset()
+        limited = everywhere.difference(definition.exceptions) if definition.exceptions else frozenset()
         result.bindings += [plain._replace(trigger=trigger, platforms=limited) for trigger in definition.press]
         for platform_name, triggers in definition.exceptions.items():
             result.bindings += [

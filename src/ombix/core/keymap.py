@@ -185,12 +185,13 @@ class Keymap:
     def in_force(self, platform: Platform) -> list[Binding]:
         """The bindings of all layers on a platform, the lowest layer first, without families and Mod.
 
-        An entry for an action replaces what lower layers of the same keymap say of that action; an editor's own
+        An entry for an action or a macro replaces what lower layers of the same keymap say of it; an editor's own
         defaults are replaced key by key only.
         """
         result: list[Binding] = []
         for index, layer in enumerate(self.layers):
             replaced: set[str] = set()
+            macros = {name for higher in self.layers[index + 1 :] for name in higher.macros}
             if layer.kind != "defaults":
                 for higher in self.layers[index + 1 :]:
                     replaced.update(removal.action for removal in higher.removals)
@@ -205,7 +206,10 @@ class Keymap:
             for binding in layer.bindings:
                 if binding.platforms and platform.name not in binding.platforms:
                     continue
-                if isinstance(binding.outcome, Do) and binding.outcome.action in replaced:
+                outcome = binding.outcome
+                if isinstance(outcome, Do) and outcome.action in replaced:
+                    continue
+                if macros and isinstance(outcome, Play) and outcome.macro in macros:
                     continue
                 result.extend(concrete(binding, platform))
         return result

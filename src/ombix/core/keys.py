@@ -28,6 +28,8 @@ MODIFIERS: dict[str, int] = {"Mod": MOD, "Ctrl": CTRL, "Meta": META, "Alt": ALT,
 _OTHER_MODIFIER_NAMES = {
     "control": CTRL, "ctl": CTRL, "option": ALT, "opt": ALT, "altgraph": ALTGR, "command": META, "cmd": META,
     "win": META, "windows": META, "super": META, "os": META,
+    # As they are printed on German, French, Spanish and Italian keyboards.
+    "strg": CTRL, "umschalt": SHIFT, "maj": SHIFT, "mayús": SHIFT, "maiusc": SHIFT,
     "⌃": CTRL, "⌥": ALT, "⌘": META, "⇧": SHIFT,
 }  # fmt: skip
 _MODIFIER_OF = {name.lower(): bit for name, bit in MODIFIERS.items()} | _OTHER_MODIFIER_NAMES
@@ -100,7 +102,12 @@ PLACES = (
 _OTHER_KEY_NAMES = {
     "esc": "Escape", "return": "Enter", "ret": "Enter", "up": "ArrowUp", "down": "ArrowDown", "left": "ArrowLeft",
     "right": "ArrowRight", "pgup": "PageUp", "pgdn": "PageDown", "pgdown": "PageDown", "ins": "Insert",
-    "del": "Delete", "bksp": "Backspace", "spacebar": "Space", "plus": "+", "minus": "-", "menu": "ContextMenu",
+    "del": "Delete", "entf": "Delete", "suppr": "Delete", "supr": "Delete", "canc": "Delete", "einfg": "Insert",
+    "inser": "Insert", "pos1": "Home", "inicio": "Home", "inizio": "Home", "ende": "End", "fin": "End", "fine": "End",
+    "bild↑": "PageUp", "bild↓": "PageDown", "repág": "PageUp", "avpág": "PageDown", "pag↑": "PageUp", "pag↓": "PageDown",
+    "eingabe": "Enter", "entrée": "Enter", "intro": "Enter", "invio": "Enter", "échap": "Escape", "druck": "PrintScreen",
+    "rollen": "ScrollLock", "leertaste": "Space", "bksp": "Backspace", "spacebar": "Space",
+    "plus": "+", "minus": "-", "menu": "ContextMenu",
     "⏎": "Enter", "⇥": "Tab", "⌫": "Backspace", "⌦": "Delete", "⎋": "Escape", "↑": "ArrowUp", "↓": "ArrowDown",
     "←": "ArrowLeft", "→": "ArrowRight", "⇞": "PageUp", "⇟": "PageDown", "↖": "Home", "↘": "End", "␣": "Space",
 }  # fmt: skip

@@ -270,6 +270,11 @@ def as_pressed(bindings: Iterable[Binding], seat: Seat) -> list[Binding]:
     ]
 
 
+def _has_capital(key: str) -> bool:
+    """Whether the key is a small letter with a capital of its own."""
+    return key.upper() != key and key.upper().lower() == key
+
+
 def _is_sign(key: str) -> bool:
     """Whether the key is a character without upper and lower case."""
     return len(key) == 1 and key.upper() == key.lower()
@@ -319,9 +324,8 @@ def as_typed(stroke: Stroke, layout: Layout, keep_shift: bool = False) -> Chord:
         return Chord(held, stroke.place)
     held = held if keep_shift else held & ~SHIFT
     symbol = layout.symbol(stroke)
-    lower = symbol.lower()
-    if len(symbol) == 1 and lower != symbol and lower.upper() == symbol:
-        return Chord(held | SHIFT, lower)
+    if len(symbol) == 1 and _has_capital(symbol.lower()) and symbol.lower().upper() == symbol:
+        return Chord(held | SHIFT, symbol.lower())
     return Chord(held, symbol)
 
 
@@ -332,17 +336,18 @@ def _held(modifiers: int, platform: Platform) -> int:
 
 def _character_presses(chord: Chord, held: int, layout: Layout, platform: Platform) -> Iterator[Press]:
     modifiers, key = chord
-    has_case = key.upper() != key or key.lower() != key
+    upper = key.upper() if _has_capital(key) else ""
     for place, level in layout.levels_of.get(key, ()):
-        shifted = bool(level & 1)
-        if shifted and modifiers & SHIFT and has_case:
+        if level & 1 and modifiers & SHIFT and upper:
             continue
         if level & 2 and (modifiers & ALTGR or _is_swallowed(modifiers, platform)):
             continue
+        if modifiers & SHIFT and upper and layout.symbol(Stroke(place, LEVELS[level] | SHIFT)) not in (upper, ""):
+            continue
         yield _level_press(place, level, held, platform)
-    if modifiers & SHIFT and has_case and not modifiers & (CTRL | ALT | META):  # a capital as text
-        for place, level in layout.levels_of.get(key.upper(), ()):
-            if not level & 1:
+    if modifiers & SHIFT and upper:
+        for place, level in layout.levels_of.get(upper, ()):
+            if not (level & 2 and (modifiers & ALTGR or _is_swallowed(modifiers, platform))):
                 yield _level_press(place, level, held & ~SHIFT, platform)
     if not modifiers & SHIFT and key in _KEYPAD_CHARACTERS:
         yield Press(Stroke(_KEYPAD_CHARACTERS[key], held))
@@ -355,7 +360,7 @@ def _character_presses(chord: Chord, held: int, layout: Layout, platform: Platfo
             place, level = _LATIN_PLACES[key]
             yield _level_press(place, level, held, platform)._replace(is_borrowed=True)
     else:
-        yield from _composed(key.upper() if modifiers & SHIFT and has_case else key, layout, platform)
+        yield from _composed(upper if modifiers & SHIFT and upper else key, layout, platform)
 
 
 def _is_swallowed(modifiers: int, platform: Platform) -> bool:

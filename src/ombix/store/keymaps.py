@@ -1,7 +1,7 @@
 """Keymap files: TOML arranged by action, read into layers with the place of every binding, and written for adoption."""
 
 import contextlib
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from pathlib import Path
 from typing import Any
@@ -466,12 +466,8 @@ def dump(layer: Layer, comment: str = "") -> str:
         lines += ["", f"[macro.{_key(name)}]", f"title = {_string(macro.title)}"]
         steps = ", ".join(_step_text(step) for step in macro.steps)
         bindings = played.get(name, [])
-        if len(bindings) == 1:
-            lines += [f"press = {_string(write(bindings[0].trigger))}"]
-            if bindings[0].where != "always":
-                lines.append(f"where = {_string(bindings[0].where)}")
-        elif bindings:
-            lines += [f"press = [{', '.join(_string(write(binding.trigger)) for binding in bindings)}]"]
+        if bindings:
+            lines += _platform_fields(bindings) or [f"press = {_texts_value(bindings)}"]
             lines += [f"where = {_string(bindings[0].where)}"] if bindings[0].where != "always" else []
         lines.append(f"steps = [{steps}]")
     for kept in layer.kept:
@@ -481,7 +477,7 @@ def dump(layer: Layer, comment: str = "") -> str:
 
 
 def _entry_lines(name: str, bindings: list[Binding]) -> list[str]:
-    values = [entry_value(binding) for binding in bindings]
+    values = entry_values(bindings)
     if len(values) == 1:
         return [f"{_key(name)} = {values[0]}"]
     if all(value.startswith('"') for value in values) and sum(map(len, values)) < 80:
@@ -489,14 +485,50 @@ def _entry_lines(name: str, bindings: list[Binding]) -> list[str]:
     return [f"{_key(name)} = [", *(f"    {value}," for value in values), "]"]
 
 
+def entry_values(bindings: Iterable[Binding]) -> list[str]:
+    """The values of the bindings of one action, those that differ by platform alone in one."""
+    groups: dict[tuple[Outcome, str, str], list[Binding]] = {}
+    for binding in bindings:
+        groups.setdefault((binding.outcome, binding.where, binding.why), []).append(binding)
+    values = []
+    for group in groups.values():
+        fields = _platform_fields(group) if any(binding.platforms for binding in group) else None
+        values += [_table_value(group[0], fields)] if fields else [entry_value(binding) for binding in group]
+    return values
+
+
+def _platform_fields(group: list[Binding]) -> list[str] | None:
+    """Where all keys that are for several platforms are for the same ones: those, and the others as exceptions."""
+    wide = [binding for binding in group if len(binding.platforms) != 1]
+    narrow = [binding for binding in group if len(binding.platforms) == 1]
+    common = {binding.platforms for binding in wide}
+    if len(common) > 1:
+        return None
+    shared = next(iter(common), frozenset()) or (frozenset(_PLATFORMS) if wide else frozenset())
+    if any(binding.platforms <= shared for binding in narrow):
+        return None
+    fields = [f"press = {_texts_value(wide)}"] if wide else []
+    for name in _PLATFORMS:
+        own = [binding for binding in narrow if name in binding.platforms]
+        if own or (wide and name not in shared):
+            fields.append(f"{name} = {_texts_value(own) if own else 'false'}")
+    return fields
+
+
+def _texts_value(bindings: list[Binding]) -> str:
+    texts = [_string(write(binding.trigger)) for binding in bindings]
+    return texts[0] if len(texts) == 1 else f"[{', '.join(texts)}]"
+
+
 def entry_value(binding: Binding) -> str:
     """The value that stands behind the equals sign for one binding."""
     keys = _string(write(binding.trigger))
-    fields = [f"press = {keys}"]
-    if len(binding.platforms) == 1:
-        fields = [f"{min(binding.platforms)} = {keys}"]
-    elif binding.platforms:
-        fields += [f"{name} = false" for name in _PLATFORMS if name not in binding.platforms]
+    value = _table_value(binding, _platform_fields([binding]) or [])
+    return keys if value == f"{{ press = {keys} }}" else value
+
+
+def _table_value(binding: Binding, fields: list[str]) -> str:
+    fields = list(fields)
     if binding.where != "always":
         fields.append(f"where = {_string(binding.where)}")
     if isinstance(binding.outcome, Do) and binding.outcome.arguments:
@@ -504,7 +536,7 @@ def entry_value(binding: Binding) -> str:
         fields.append(f"with = {{ {inner} }}")
     if binding.why:
         fields.append(f"why = {_string(binding.why)}")
-    return keys if len(fields) == 1 and not binding.platforms else f"{{ {', '.join(fields)} }}"
+    return f"{{ {', '.join(fields)} }}"
 
 
 def _step_text(step: Step) -> str:

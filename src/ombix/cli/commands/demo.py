@@ -19,6 +19,11 @@ STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("What is wrong with the keymap?", ("audit", "--severity", "warning")),
     ("Mend it: the check gets a key of its own.", ("bind", "problems.check", "F4")),
     ("Is it mended?", ("audit", "--severity", "warning")),
+    ("The laptop has a German keyboard. How is it pressed there?", ("what", "Ctrl+/", "--layout", "de")),
+    ("The same keymap on the ticket office's machine: what cannot be pressed there?",
+     ("audit", "--workspace", "keyboards", "--on", "windows", "--severity", "warning")),
+    ("And with the keymap that was mended for all keyboards?",
+     ("audit", "--workspace", "keyboards/mended.toml", "--on", "windows", "--severity", "warning")),
     ("The terminal on the pier has another editor. Write its file.", ("port", "--to", "pier")),
     ("Do the keys do the same there? Press them.", ("prove", "--to", "pier")),
 )  # fmt: skip

@@ -12,7 +12,7 @@ def check(ground: Ground) -> Iterator[Finding]:
     for binding, taken in reserved(ground):
         if taken.can_be_given_back:
             message = (
-                f"{write(binding.trigger)} for {binding.outcome} does not arrive: {taken.by} uses it to {taken.does}"
+                f"{write(binding.trigger)} for {binding.outcome} may not arrive: {taken.by} uses it to {taken.does}"
             )
             yield RULE.finding(message, at(binding), binding.trigger, ground.states(binding))
 
@@ -21,7 +21,7 @@ RULE = Rule(
     name="desktop-key",
     severity="warning",
     what="The desktop of the workspace, the platform as it comes, or a chord that the workspace names as reserved, takes "
-    "the keys; its settings can give them back.",
+    "the keys; its settings, or the editor itself, can take them back.",
     why="As long as it keeps them, the editor does not see them.",
     example="""\
 format = 1

@@ -1,0 +1,147 @@
+"""Presses: expected ones are read off the layouts as they are printed (DIN 2137, ANSI INCITS 154 and the makers' pictures)."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from ombix.core.errors import Place
+from ombix.core.keymap import Binding, Do
+from ombix.core.keys import ALT, ALTGR, CTRL, SHIFT, Chord, parse, write
+from ombix.core.layouts import Seat, Stroke, as_pressed, as_typed
+from ombix.store.layouts import layout_names
+from tests.helpers import seat
+
+
+def show(keys: str, here: Seat) -> str:
+    return here.show(here.platform.resolve(parse(keys)))
+
+
+@pytest.mark.parametrize(
+    ("layout", "platform", "keyboard", "keys", "shown"),
+    [
+        ("us", "linux", "full", "Ctrl+/", "Ctrl+/"),
+        ("us", "linux", "full", "Ctrl+?", "Ctrl+Shift+/"),
+        ("de", "linux", "full", "Ctrl+/", "Ctrl+Shift+7"),
+        ("de", "linux", "full", "Ctrl+Z", "Ctrl+Z"),
+        ("de", "linux", "full", "Ctrl+[KeyZ]", "Ctrl+Y"),
+        ("de", "linux", "full", "Alt+{", "Alt+AltGr+7"),
+        ("de", "linux", "full", "@", "AltGr+Q"),
+        ("de", "linux", "full", "Ctrl+^", "Ctrl+^"),
+        ("de", "linux", "full", "é", "´, then E"),
+        ("de", "linux", "full", "Delete", "Entf"),
+        ("de", "linux", "laptop", "Home", "Fn+ArrowLeft"),
+        ("de", "windows", "full", "Ctrl+Alt+Q", "Ctrl+Alt+Q"),
+        ("de", "windows", "full", "@", "AltGr+Q"),
+        ("de", "mac", "mac-laptop", "Mod+L", "command+L"),
+        ("de-mac", "mac", "mac-laptop", "@", "option+L"),
+        ("us-mac", "mac", "mac-laptop", "F8", "Fn+F8"),
+        ("fr", "linux", "full", "Ctrl+1", "Ctrl+Shift+&"),
+        ("fr", "linux", "full", "é", "é"),
+        ("gr", "linux", "full", "Ctrl+K", "Ctrl+K"),
+        ("ru", "linux", "full", "Alt+7", "Alt+7"),
+        ("us-dvorak", "linux", "full", "Ctrl+[KeyS]", "Ctrl+O"),
+        ("us", "linux", "full", "Space o f", "Space O F"),
+        ("us", "linux", "full", "Shift Shift", "Shift Shift"),
+    ],
+)  # fmt: skip
+def test_how_it_is_pressed(layout: str, platform: str, keyboard: str, keys: str, shown: str) -> None:
+    assert show(keys, seat(layout, platform, keyboard)) == shown
+
+
+@pytest.mark.parametrize(
+    ("layout", "platform", "keyboard", "keys", "why"),
+    [
+        ("us", "linux", "full", "Ctrl+ß", "has no ß"),
+        ("us", "linux", "full", "AltGr+E", "has no AltGr"),
+        ("us", "linux", "laptop", "Ctrl+[Numpad1]", "does not have the place Numpad1"),
+        ("us", "linux", "full", "Ctrl+Click", "done with the mouse"),
+        ("de", "windows", "full", "Alt+{", "only types it"),
+        ("de-mac", "mac", "mac-laptop", "Alt+@", "only types it"),
+        ("gr", "linux", "full", "k", "has no k"),
+    ],
+)  # fmt: skip
+def test_why_it_cannot_be_pressed(layout: str, platform: str, keyboard: str, keys: str, why: str) -> None:
+    found = seat(layout, platform, keyboard).press_sequence(parse(keys))
+    assert isinstance(found, str)
+    assert why in found
+
+
+def test_all_presses_of_a_chord_the_easiest_first() -> None:
+    found = seat("us").presses(parse("Ctrl+1")[0])
+    assert isinstance(found, list)
+    assert [press.stroke for press in found] == [Stroke("Digit1", CTRL), Stroke("Numpad1", CTRL)]
+    enter = seat("us").presses(parse("Enter")[0])
+    assert [press.stroke.place for press in enter if not isinstance(press, str)] == ["Enter", "NumpadEnter"]
+
+
+def test_a_letter_of_another_script_is_taken_by_its_latin_place() -> None:
+    (press,) = [one for one in seat("ru").presses(parse("Ctrl+C")[0]) if not isinstance(one, str)]
+    assert press.stroke == Stroke("KeyC", CTRL)
+    assert press.is_borrowed
+
+
+@pytest.mark.parametrize(
+    ("layout", "a", "b", "common"),
+    [
+        ("us", "Ctrl+/", "Ctrl+[Slash]", Stroke("Slash", CTRL)),
+        ("us", "Ctrl+?", "Ctrl+Shift+[Slash]", Stroke("Slash", CTRL | SHIFT)),
+        ("de", "Ctrl+-", "Ctrl+[Slash]", Stroke("Slash", CTRL)),
+        ("de", "Ctrl+/", "Ctrl+Shift+7", Stroke("Digit7", CTRL | SHIFT)),
+        ("de", "Ctrl+/", "Ctrl+[Slash]", None),
+        ("us", "Ctrl+/", "Ctrl+K", None),
+    ],
+)  # fmt: skip
+def test_two_chords_overlap_when_a_press_is_both(layout: str, a: str, b: str, common: Stroke | None) -> None:
+    here = seat(layout)
+    assert here.common_stroke(parse(a)[0], parse(b)[0]) == common
+    assert (here.typed_all(parse(a)) == here.typed_all(parse(b))) == (common is not None)
+
+
+def test_bindings_on_the_same_press_get_the_same_trigger() -> None:
+    def bound(keys: str) -> Binding:
+        return Binding(parse(keys), Do("files.save"), Place("k"))
+
+    first, second, third = as_pressed([bound("Ctrl+[Slash]"), bound("Ctrl+-"), bound("Ctrl+K")], seat("de"))
+    assert first.trigger == second.trigger == parse("Ctrl+-")
+    assert first.as_written == parse("Ctrl+[Slash]")
+    assert third.as_written == ()
+
+
+@pytest.mark.parametrize("keys", ["Ctrl+K", "F8", "Shift+F3", "A", "Ctrl+1", "ArrowUp", "Alt+Enter"])
+def test_what_is_pressed_as_it_reads_is_plain(keys: str) -> None:
+    assert seat("us").is_plain(parse(keys))
+
+
+@pytest.mark.parametrize("keys", ["Ctrl+?", "Ctrl+ß", "Alt+{", "Shift+PageUp X {"])
+def test_what_is_pressed_otherwise_is_not_plain(keys: str) -> None:
+    assert not seat("us").is_plain(parse(keys))
+
+
+@given(st.sampled_from(layout_names()), st.data())
+def test_every_stroke_is_among_the_presses_of_what_it_types(name: str, data: st.DataObject) -> None:
+    here = seat(name)
+    place = data.draw(st.sampled_from(sorted(here.layout.keys)))
+    third = [0, ALTGR, ALTGR | SHIFT] if here.layout.has_altgr else [0]
+    stroke = Stroke(place, data.draw(st.sampled_from([0, SHIFT, *third])) | data.draw(st.sampled_from([0, CTRL, ALT])))
+    chord = as_typed(stroke, here.layout)
+    if len(chord.key) == 1:
+        assert stroke in here.strokes(chord), write((chord,))
+
+
+@given(st.sampled_from(layout_names()), st.sampled_from("abcdefghijklmnopqrstuvwxyz0123456789/;{]"))
+def test_every_press_of_a_character_types_it(name: str, key: str) -> None:
+    here = seat(name)
+    found = here.presses(Chord(CTRL, key))
+    for press in [] if isinstance(found, str) else found:
+        if press.first is None and not press.is_dead and not press.is_borrowed and "Numpad" not in press.stroke.place:
+            assert as_typed(press.stroke, here.layout) == Chord(CTRL, key)
+
+
+def test_neighbours_and_distances_on_a_keyboard() -> None:
+    keyboard = seat("us").keyboard
+    assert set(keyboard.neighbours["KeyS"]) == {"KeyA", "KeyD", "KeyW", "KeyE", "KeyZ", "KeyX"}
+    assert keyboard.distance("KeyA", "KeyS") == 1
+    assert keyboard.distance("KeyF", "KeyJ") == 3
+    assert set(seat("de").keyboard.neighbours["KeyZ"]) >= {"IntlBackslash", "KeyX"}
+    with pytest.raises(KeyError):
+        seat("us", keyboard="laptop").keyboard.distance("KeyA", "Numpad1")
