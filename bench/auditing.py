@@ -20,17 +20,22 @@ from inputs import keymap_files
 from ombix.core.audit import Ground, audit, rules
 from ombix.core.deciding import Policy
 from ombix.core.keymap import Keymap
+from ombix.core.platforms import reserved_on
 from ombix.store import keymaps, shipped
 
 RUNS = 7
 
 
 def audit_once(top: Path) -> int:
-    """Read the keymap and audit it with all rules; the number of findings."""
+    """Read the keymap and audit it with all rules, in a workspace that names a desktop; the number of findings."""
     catalogue, facts = shipped.catalogue(), shipped.facts()
     keymap = Keymap(keymaps.load(top, catalogue, facts, lenient=True))
-    here = keymap.space(facts)
-    return len(audit(Ground(keymap, shipped.platform("linux"), here, catalogue, Policy()), list(rules().values())))
+    here, platform = keymap.space(facts), shipped.platform("linux")
+    ground = Ground(
+        keymap, platform, here, catalogue, Policy(), reserved=reserved_on(platform, shipped.desktops(), "gnome"),
+        platforms=[shipped.platform(name) for name in shipped.platform_names()],
+    )  # fmt: skip
+    return len(audit(ground, list(rules().values())))
 
 
 def child(kind: str, folder: Path) -> None:

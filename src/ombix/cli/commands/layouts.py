@@ -10,7 +10,7 @@ from ombix.report.plain import Cell, table, width_of, wrap
 from ombix.store import layouts, shipped
 
 _CELL = 5
-"""Terminal cells for a key of one unit: two levels with a blank between and behind them."""
+"""Terminal cells for a key of one unit: two levels of two cells, and a line."""
 
 
 def run(
@@ -78,8 +78,8 @@ def _line(places: list[str], upper: bool, layout: Layout, keyboard: Keyboard) ->
         if not layout.has_altgr:
             pair = (pair[0], "")
         start = int(keyboard.positions[place].x * _CELL + 0.5)
-        line += " " * max(0, start - width_of(line)) + "".join(_sign(symbol) for symbol in pair)
-    return line.rstrip()
+        line += " " * max(0, start - width_of(line)) + "".join(_sign(symbol) for symbol in pair) + "│"
+    return line
 
 
 def _sign(symbol: str) -> str:
