@@ -53,7 +53,9 @@ def workspace(folder: Path) -> None:
     for domain, lines in domains.items():
         text += f"\n[bind.{domain}]\n" + "\n".join(lines) + "\n"
     (folder / "bench.keys.toml").write_text(text, "utf-8")
-    (folder / "ombix.toml").write_text('format = 1\nkeymap = "bench.keys.toml"\nplatform = "linux"\nlayout = ["us", "de"]\n', "utf-8")
+    (folder / "ombix.toml").write_text(
+        'format = 1\nkeymap = "bench.keys.toml"\nplatform = "linux"\nlayout = ["us", "de"]\n', "utf-8"
+    )
 
 
 def seconds(command: list[str], folder: Path, environment: dict[str, str]) -> float:

@@ -139,7 +139,7 @@ def test_every_press_of_a_character_types_it(name: str, key: str) -> None:
 
 def test_neighbours_and_distances_on_a_keyboard() -> None:
     keyboard = seat("us").keyboard
-    assert set(keyboard.neighbours["KeyS"]) == {"KeyA", "KeyD", "KeyW", "KeyE", "KeyZ", "KeyX"}
+    assert set(keyboard.neighbours["KeyG"]) == {"KeyF", "KeyH", "KeyT", "KeyY", "KeyV", "KeyB"}
     assert keyboard.distance("KeyA", "KeyS") == 1
     assert keyboard.distance("KeyF", "KeyJ") == 3
     assert set(seat("de").keyboard.neighbours["KeyZ"]) >= {"IntlBackslash", "KeyX"}

@@ -3,18 +3,15 @@
 from collections.abc import Iterator
 
 from ombix.core.audit import Finding, Ground, Rule, at
-from ombix.core.audit.system_key import reserved
+from ombix.core.audit.system_key import kept_keys
 from ombix.core.keys import write
 
 
 def check(ground: Ground) -> Iterator[Finding]:
     """Bindings on keys that can be given back."""
-    for binding, taken in reserved(ground):
-        if taken.can_be_given_back:
-            message = (
-                f"{write(binding.trigger)} for {binding.outcome} may not arrive: {taken.by} uses it to {taken.does}"
-            )
-            yield RULE.finding(message, at(binding), binding.trigger, ground.states(binding))
+    for binding, taken in kept_keys(ground, True):
+        message = f"{write(binding.trigger)} for {binding.outcome} may not arrive: {taken.by} uses it to {taken.does}"
+        yield RULE.finding(message, at(binding), binding.trigger, ground.states(binding))
 
 
 RULE = Rule(

@@ -8,25 +8,22 @@ from ombix.core.keys import write
 from ombix.core.platforms import Reserved
 
 
-def reserved(ground: Ground) -> Iterator[tuple[Binding, Reserved]]:
+def kept_keys(ground: Ground, can_be_given_back: bool) -> Iterator[tuple[Binding, Reserved]]:
     """Own bindings with a chord that does not reach an editor, each with the first thing that keeps it."""
     if not ground.reserved:
         return
     by_chord = {ground.settled(ground.platform.resolve((one.chord,)))[0]: one for one in ground.reserved}
     for binding in ground.own:
         taken = next((by_chord[chord] for chord in binding.trigger if chord in by_chord), None)
-        if taken is not None:
+        if taken is not None and taken.can_be_given_back == can_be_given_back:
             yield binding, taken
 
 
 def check(ground: Ground) -> Iterator[Finding]:
     """Bindings on keys that cannot be given back."""
-    for binding, taken in reserved(ground):
-        if not taken.can_be_given_back:
-            message = (
-                f"{write(binding.trigger)} for {binding.outcome} does not arrive: {taken.by} uses it to {taken.does}"
-            )
-            yield RULE.finding(message, at(binding), binding.trigger, ground.states(binding))
+    for binding, taken in kept_keys(ground, False):
+        message = f"{write(binding.trigger)} for {binding.outcome} does not arrive: {taken.by} uses it to {taken.does}"
+        yield RULE.finding(message, at(binding), binding.trigger, ground.states(binding))
 
 
 RULE = Rule(
