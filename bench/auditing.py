@@ -21,7 +21,8 @@ from ombix.core.audit import Ground, audit, rules
 from ombix.core.deciding import Policy
 from ombix.core.keymap import Keymap
 from ombix.core.platforms import reserved_on
-from ombix.store import keymaps, shipped
+from ombix.data import shipped
+from ombix.store import keymaps
 
 RUNS = 7
 

@@ -3,7 +3,7 @@
 import random
 from pathlib import Path
 
-from ombix.store import shipped
+from ombix.data import shipped
 
 FACTS = {
     "pane": ["text", "files", "search", "terminal"],

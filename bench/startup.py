@@ -12,7 +12,7 @@ import tempfile
 import time
 from pathlib import Path
 
-from ombix.store import shipped
+from ombix.data import shipped
 
 BINDINGS = 2000
 EMPTY = """

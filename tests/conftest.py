@@ -6,7 +6,7 @@ from pathlib import Path
 import pytest
 from hypothesis import settings
 
-from ombix.store.shipped import DATA
+from ombix.data.shipped import DATA
 
 # Examples are the same from run to run; a machine under load must not fail a property by its clock.
 settings.register_profile("ombix", deadline=None, derandomize=True, max_examples=150)

@@ -15,8 +15,9 @@ from ombix.core.conditions import Fact, Facts, Space
 from ombix.core.deciding import Policy
 from ombix.core.keymap import Keymap
 from ombix.core.layouts import Seat
+from ombix.data import shipped
 from ombix.report.plain import Paper
-from ombix.store import keymaps, layouts, shipped
+from ombix.store import keymaps, layouts
 
 ROOT = Path(__file__).resolve().parent.parent
 

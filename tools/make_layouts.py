@@ -8,9 +8,9 @@ import re
 import subprocess
 from pathlib import Path
 
+from ombix.data.shipped import DATA
 from ombix.store import layouts
 from ombix.store.files import read_text
-from ombix.store.shipped import DATA
 from ombix.store.xkb import PLACE_OF_KEY, folder_finder, read_symbols
 
 SYMBOLS = Path("/usr/share/X11/xkb/symbols")

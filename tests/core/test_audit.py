@@ -6,7 +6,8 @@ from ombix.core.audit import Finding, Ground, audit, rules
 from ombix.core.conditions import Space
 from ombix.core.deciding import Policy
 from ombix.core.keymap import Keymap
-from ombix.store import keymaps, shipped
+from ombix.data import shipped
+from ombix.store import keymaps
 from tests.helpers import ground
 
 RULES = rules()

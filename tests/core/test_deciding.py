@@ -9,7 +9,7 @@ from ombix.core.deciding import Policy, decide, decide_all, decision
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Removal, effective_states
 from ombix.core.keys import parse, write
-from ombix.store import shipped
+from ombix.data import shipped
 from tests.core.test_conditions import STATES, expressions, text_of, truth
 from tests.helpers import SMALL, space
 

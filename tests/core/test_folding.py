@@ -10,7 +10,8 @@ from ombix.core.errors import Place
 from ombix.core.folding import Definition, fold, fold_layers
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Macro, Play, Removal, Type
 from ombix.core.keys import CTRL, META, MOD, Chord, parse, write
-from ombix.store import keymaps, shipped
+from ombix.data import shipped
+from ombix.store import keymaps
 
 PLATFORMS = [shipped.platform(name) for name in ("linux", "mac", "windows")]
 NAMES = [platform.name for platform in PLATFORMS]

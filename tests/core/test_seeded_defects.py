@@ -14,7 +14,8 @@ from ombix.core.deciding import Policy, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Do, Keymap
 from ombix.core.keys import parse, write
-from ombix.store import keymaps, shipped
+from ombix.data import shipped
+from ombix.store import keymaps
 from tests.helpers import ground, space
 
 CATALOGUE, FACTS = shipped.catalogue(), shipped.facts()

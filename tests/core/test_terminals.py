@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 
 from ombix.core.keys import parse, write
-from ombix.store import shipped
+from ombix.data import shipped
 from tests.core.test_keys import triggers
 
 XTERM = shipped.terminal("xterm")

@@ -10,8 +10,9 @@ from ombix.core.deciding import decide_all
 from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
 from ombix.core.keys import parse, write
+from ombix.data import shipped
 from ombix.dialects.engine import Dialect, dialect, known
-from ombix.store import keymaps, shipped
+from ombix.store import keymaps
 from tests.helpers import space
 
 EDITORS = known()

@@ -10,8 +10,9 @@ import pytest
 from ombix.core.errors import InputError
 from ombix.core.keymap import Do, Keymap, Nothing, Only, Play
 from ombix.core.keys import write
+from ombix.data import shipped
 from ombix.dialects.engine import Reading, dialect
-from ombix.store import keymaps, shipped
+from ombix.store import keymaps
 from tests.helpers import space
 
 MICRO = dialect("micro")

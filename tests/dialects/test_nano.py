@@ -12,8 +12,9 @@ from ombix.core.conditions import ALWAYS
 from ombix.core.deciding import decide_all
 from ombix.core.keymap import Do, Keymap, Press, Type
 from ombix.core.keys import parse, write
+from ombix.data import shipped
 from ombix.dialects.engine import Reading, dialect
-from ombix.store import keymaps, shipped
+from ombix.store import keymaps
 from tests.helpers import space
 
 NANO = dialect("nano")

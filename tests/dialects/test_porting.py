@@ -9,10 +9,10 @@ from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
 from ombix.core.keys import parse, write
+from ombix.data import shipped
 from ombix.dialects import porting
 from ombix.dialects.engine import Dialect, Reading, dialect, known
 from ombix.dialects.porting import PortedFile, port_keymap
-from ombix.store import shipped
 from tests.dialects.test_conformance import layers
 from tests.helpers import space
 

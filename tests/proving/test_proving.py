@@ -11,13 +11,13 @@ from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer
 from ombix.core.keys import parse, write
+from ombix.data import shipped
 from ombix.dialects.engine import dialect, known
 from ombix.dialects.porting import narrowed, port_keymap
 from ombix.proving.driver import press, require
 from ombix.proving.probes import MARKER, TEXT, probes_for
 from ombix.proving.prove import Claim, Proof, prove
 from ombix.stage.text import EFFECTS, Habits
-from ombix.store import shipped
 from tests.helpers import space
 
 CATALOGUE = shipped.catalogue()

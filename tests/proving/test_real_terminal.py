@@ -7,7 +7,8 @@ import pytest
 from ombix.core.keys import ALT, ALTGR, CTRL, SHIFT, Chord, write_chord
 from ombix.core.layouts import Layout, Stroke, as_typed
 from ombix.core.platforms import reserved_on
-from ombix.store import layouts, shipped
+from ombix.data import shipped
+from ombix.store import layouts
 from tests.proving.real_terminal import KEYCODES, missing_programs, sent_by_xterm
 
 RESOURCES = {

@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ombix.data import shipped
 from ombix.stage.text import EFFECTS, Habits, Page, run
-from ombix.store import shipped
 
 
 def page(picture: str, clipboard: str = "") -> Page:

@@ -8,8 +8,9 @@ from ombix.core.conditions import Facts
 from ombix.core.errors import InputError
 from ombix.core.keymap import Do, Layer, Nothing, Only, Play, Press, Type
 from ombix.core.keys import parse, write
-from ombix.store import keymaps, shipped
-from ombix.store.shipped import DATA
+from ombix.data import shipped
+from ombix.data.shipped import DATA
+from ombix.store import keymaps
 
 HEAD = 'format = 1\nname = "crew"\n'
 

@@ -15,9 +15,10 @@ from ombix.core.keys import Trigger
 from ombix.core.layouts import Seat, as_pressed
 from ombix.core.platforms import Platform, Reserved, reserved_on
 from ombix.core.terminals import Terminal
+from ombix.data import shipped
 from ombix.dialects import engine
 from ombix.dialects.porting import narrowed
-from ombix.store import layouts, shipped
+from ombix.store import layouts
 from ombix.store import workspace as workspaces
 from ombix.store.workspace import Editor, Workspace
 

@@ -7,7 +7,7 @@ import typer
 
 
 def _actions(incomplete: str) -> list[tuple[str, str]]:
-    from ombix.store import shipped
+    from ombix.data import shipped
 
     return [(name, action.title) for name, action in shipped.catalogue().actions.items() if name.startswith(incomplete)]
 
@@ -19,7 +19,7 @@ def complete_editors(incomplete: str) -> list[str]:
 
 
 def _platforms(incomplete: str) -> list[str]:
-    from ombix.store.shipped import platform_names
+    from ombix.data.shipped import platform_names
 
     return [name for name in platform_names() if name.startswith(incomplete)]
 

@@ -14,9 +14,9 @@ from ombix.core.deciding import Policy
 from ombix.core.errors import InputError
 from ombix.core.keymap import Keymap
 from ombix.core.terminals import Terminal
+from ombix.data import shipped
 from ombix.dialects.engine import Dialect, dialect
 from ombix.dialects.porting import PortedFile, port_keymap
-from ombix.store import shipped
 
 ToOption = Annotated[
     str, typer.Option("--to", metavar="NAME", help="The editor to write for.", autocompletion=complete_editors)

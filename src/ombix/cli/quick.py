@@ -64,7 +64,7 @@ def _make(
     from ombix.cli.common import keys_with_press, presses_of, stand
     from ombix.core.keymap import Do
     from ombix.core.keys import write
-    from ombix.store import shipped
+    from ombix.data import shipped
 
     here = stand(environment, workspace, on, editor, needs_workspace=not editor, layout=layout)
     setting = here.setting

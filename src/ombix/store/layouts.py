@@ -11,8 +11,8 @@ from ombix.core.errors import InputError, Place, did_you_mean
 from ombix.core.keyboards import Keyboard, place_of
 from ombix.core.keyboards import keyboard as build_keyboard
 from ombix.core.layouts import Layout
+from ombix.data.shipped import DATA
 from ombix.store.files import read_text
-from ombix.store.shipped import DATA
 from ombix.store.xkb import PLACE_OF_KEY, Key, Source, Symbols, folder_finder, read_symbols
 
 SYSTEM_SYMBOLS = Path("/usr/share/X11/xkb/symbols")

@@ -10,7 +10,8 @@ from ombix.core.conditions import Facts
 from ombix.core.errors import InputError, NotationError, Place, did_you_mean
 from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import Trigger, parse
-from ombix.store import keymaps, layouts, shipped
+from ombix.data import shipped
+from ombix.store import keymaps, layouts
 from ombix.store.files import read_text
 from ombix.store.toml import Document
 

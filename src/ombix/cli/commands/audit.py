@@ -19,8 +19,8 @@ from ombix.core.audit import SEVERITIES, Finding, Ground, Rule, audit, rules
 from ombix.core.conditions import ALWAYS, NEVER
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keys import write
+from ombix.data import shipped
 from ombix.report.plain import wrap
-from ombix.store import shipped
 
 _STYLES = {"error": "bad", "warning": "warn", "note": "quiet"}
 

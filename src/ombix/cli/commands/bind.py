@@ -7,7 +7,8 @@ from ombix.cli.environment import Status, environment_of, shown_path
 from ombix.cli.options import ActionArgument, DryRunOption, PlatformOption, WorkspaceOption
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keys import parse, write
-from ombix.store import editing, keymaps, shipped
+from ombix.data import shipped
+from ombix.store import editing, keymaps
 from ombix.store.files import Journal, locked, read_text
 
 

@@ -8,7 +8,7 @@ import typer
 
 from ombix.cli.environment import Environment, Status, environment_of
 from ombix.core.errors import OutsideError
-from ombix.store.shipped import DATA
+from ombix.data.shipped import DATA
 
 STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("The desk's editor has keys of its own. Take them into the workspace.",

@@ -11,8 +11,9 @@ from ombix.core.folding import fold_layers
 from ombix.core.keymap import Layer
 from ombix.core.keys import write
 from ombix.core.platforms import Platform
+from ombix.data import shipped
 from ombix.report.plain import Cell, table
-from ombix.store import keymaps, shipped
+from ombix.store import keymaps
 from ombix.store.files import Journal, locked
 
 

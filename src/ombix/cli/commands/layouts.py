@@ -6,8 +6,9 @@ from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import JsonOption
 from ombix.core.keyboards import Keyboard
 from ombix.core.layouts import DEAD_MARKS, Layout
+from ombix.data import shipped
 from ombix.report.plain import Cell, table, width_of, wrap
-from ombix.store import layouts, shipped
+from ombix.store import layouts
 
 _CELL = 5
 """Terminal cells for a key of one unit: two levels of two cells, and a line."""

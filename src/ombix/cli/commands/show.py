@@ -13,8 +13,8 @@ from ombix.core.folding import fold
 from ombix.core.keymap import Do, Nothing, Only, Outcome, Play
 from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
+from ombix.data import shipped
 from ombix.report.plain import Cell, table, table_rows
-from ombix.store import shipped
 
 _ORDERS = ("work", "key", "layer")
 

@@ -6,7 +6,8 @@ from ombix.cli.common import find_setting
 from ombix.cli.environment import Status, environment_of, shown_path
 from ombix.cli.options import ActionArgument, DryRunOption, WorkspaceOption
 from ombix.core.errors import InputError, did_you_mean
-from ombix.store import editing, keymaps, shipped
+from ombix.data import shipped
+from ombix.store import editing, keymaps
 from ombix.store.files import Journal, locked, read_text
 
 

@@ -16,7 +16,7 @@ from ombix.core.platforms import platform as build_platform
 from ombix.core.terminals import Terminal
 from ombix.core.terminals import terminal as build_terminal
 
-DATA = Path(__file__).resolve().parent.parent / "data"
+DATA = Path(__file__).resolve().parent
 
 # The kinds of work in the order in which people look for them; a domain that is not named comes last.
 _DOMAIN_ORDER = (
