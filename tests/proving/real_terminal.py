@@ -56,39 +56,72 @@ def sent_by_xterm(strokes: Sequence[Stroke], layout: str, resources: Sequence[st
             ["setxkbmap", "-rules", "evdev", "-model", "pc105", "-layout", layout], env=environment, check=True,
             capture_output=True,
         )  # fmt: skip
-        log, ready = Path(name) / "log", Path(name) / "ready"
-        (Path(name) / "program.py").write_text(_PROGRAM, "utf-8")
-        options = [word for text in ("metaSendsEscape: true", *resources) for word in ("-xrm", f"XTerm*{text}")]
-        terminal = subprocess.Popen(
-            ["xterm", *options, "-e", sys.executable, str(Path(name) / "program.py"), str(log), str(ready)],
-            env=environment, stdin=subprocess.DEVNULL, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-        )  # fmt: skip
+        terminal = _Terminal(Path(name), environment, resources)
         try:
-            assert _comes_true(ready.exists, SECONDS), "the terminal did not start in time"
-            answers: list[bytes] = []
-            for start in range(0, len(strokes), _AT_ONCE):
-                answers += _answers(strokes[start : start + _AT_ONCE], log, environment)
-            return answers
+            return [answer for group in _groups(strokes) for answer in terminal.answers(group)]
         finally:
-            terminal.kill()
-            terminal.wait()
+            terminal.close()
 
 
-def _answers(strokes: Sequence[Stroke], log: Path, environment: dict[str, str]) -> list[bytes]:
-    """What each of a few strokes sends. Keys that a busy machine has repeated or lost are pressed once more, all of them."""
-    words = [word for stroke in strokes for word in _words(stroke) + _words(Stroke("F12", CTRL | ALT | SHIFT))]
-    for _ in range(_TRIES):
-        before = log.stat().st_size
+def _groups(strokes: Sequence[Stroke]) -> list[list[Stroke]]:
+    """A hundred strokes at once; those that paste alone, as xterm does not always survive a second paste at once."""
+    groups: list[list[Stroke]] = [[]]
+    for stroke in strokes:
+        pastes = stroke.place == "Insert" and stroke.held & SHIFT
+        if pastes or len(groups[-1]) == _AT_ONCE:
+            groups.append([])
+        groups[-1].append(stroke)
+        if pastes:
+            groups.append([])
+    return [group for group in groups if group]
 
-        def new(before: int = before) -> bytes:
-            return log.read_bytes()[before:]
 
-        subprocess.run(["xdotool", *words], env=environment, check=True, capture_output=True, timeout=SECONDS)
-        if _comes_true(lambda: new().endswith(_MARK) and new().count(_MARK) >= len(strokes), SECONDS / 12):
+class _Terminal:
+    def __init__(self, folder: Path, environment: dict[str, str], resources: Sequence[str]) -> None:
+        self.log, self.ready = folder / "log", folder / "ready"
+        (folder / "program.py").write_text(_PROGRAM, "utf-8")
+        options = [word for text in ("metaSendsEscape: true", *resources) for word in ("-xrm", f"XTerm*{text}")]
+        program = [sys.executable, str(folder / "program.py"), str(self.log), str(self.ready)]
+        self.command = ["xterm", *options, "-e", *program]
+        self.environment = environment
+        self.process: subprocess.Popen[bytes] | None = None
+
+    def start(self) -> None:
+        """Start it anew."""
+        self.close()
+        self.ready.unlink(missing_ok=True)
+        nowhere = subprocess.DEVNULL
+        self.process = subprocess.Popen(
+            self.command, env=self.environment, stdin=nowhere, stdout=nowhere, stderr=nowhere
+        )
+        assert _comes_true(self.ready.exists, SECONDS), "the terminal did not start in time"
+
+    def answers(self, strokes: Sequence[Stroke]) -> list[bytes]:
+        """What each of a few strokes sends. Where a busy machine has repeated or lost keys, all are pressed once more."""
+        words = [word for stroke in strokes for word in _words(stroke) + _words(Stroke("F12", CTRL | ALT | SHIFT))]
+        for _ in range(_TRIES):
+            if self.process is None or self.process.poll() is not None:
+                self.start()
+            before = self.log.stat().st_size
+            # The keys go to the window that the pointer is in.
+            call = ["xdotool", "mousemove", "40", "40", *words]
+            subprocess.run(call, env=self.environment, check=True, capture_output=True, timeout=SECONDS)
+            _comes_true(lambda before=before: self._new(before).count(_MARK) >= len(strokes), SECONDS / 12)  # type: ignore[misc]
             time.sleep(0.02)
-            if new().count(_MARK) == len(strokes) and new().endswith(_MARK):
-                return new().split(_MARK)[:-1]
-    raise AssertionError(f"the terminal did not answer {len(strokes)} strokes with as many marks")
+            parts = self._new(before).split(_MARK)
+            if len(parts) == len(strokes) + 1 and not parts[-1]:
+                return parts[:-1]
+            self.start()
+        raise AssertionError(f"the terminal did not answer {len(strokes)} strokes with as many marks")
+
+    def _new(self, before: int) -> bytes:
+        return self.log.read_bytes()[before:]
+
+    def close(self) -> None:
+        """End it."""
+        if self.process is not None:
+            self.process.kill()
+            self.process.wait()
 
 
 def _words(stroke: Stroke) -> list[str]:
