@@ -42,8 +42,8 @@ class Means(Protocol):
     def command_for(self, action: str, section: str) -> Command | None:
         """The command for an action in a section, or commands that do the same together."""
 
-    def macro_text(self, steps: Sequence[Step]) -> str | None:
-        """Steps as one command of this editor, or None."""
+    def macro_text(self, steps: Sequence[Step], section: str) -> str | None:
+        """Steps as one command of this editor in a section, or None."""
 
     def where(self, sections: Sequence[str]) -> str:
         """The condition that means these sections."""
@@ -271,7 +271,7 @@ class _Job:
             for step in macro.steps:
                 if isinstance(step, Do) and self.target.command_for(step.action, section) is None:
                     return None
-            text = self.target.macro_text(macro.steps)
+            text = self.target.macro_text(macro.steps, section)
             return None if text is None else Command(text, "a chain of the editor's own commands")
         return None
 

@@ -116,6 +116,14 @@ class Terminal:
         """What the terminal itself does with a chord; an empty text when it passes it on."""
         return self.takes.get(chord, "")
 
+    def standing(self) -> dict[bytes, Chord]:
+        """Bytes to the chord that stands for all those which arrive as them: the canonical one, where it is one chord."""
+        found = {}
+        for sent, chords in self._classes.items():
+            stands = self._canonical(chords[0])
+            found[sent] = stands if self.send_chord(stands) == sent else chords[0]
+        return found
+
     def chords_for(self, sent: bytes) -> list[Chord]:
         """All chords on characters of ASCII and on named keys that arrive as these bytes, the plainest first."""
         return list(self._classes.get(sent, ()))

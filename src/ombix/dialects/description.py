@@ -21,10 +21,27 @@ class Form(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     without: list[str] = []
 
 
+class Bytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """Keys written as the bytes that the terminal sends.
+
+    With a `joiner` each byte is a word: a control code by `control`, other ones by `names`; without it, the bytes stand
+    as they are, control codes and what is in `quoted` behind `quote`. `named` are words for whole keys.
+    """
+
+    joiner: str = ""
+    control: str = "^{char}"
+    names: dict[str, str] = {}
+    quote: str = ""
+    quoted: str = ""
+    named: dict[str, str] = {}
+    without: list[str] = []
+
+
 class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How the editor writes keys, which is also the complete list of those it can bind."""
 
-    forms: list[Form]
+    forms: list[Form] = []
+    bytes: Bytes | None = None
     names: dict[str, str] = {}
     exact: dict[str, str] = {}
     also: dict[str, str] = {}
@@ -32,6 +49,8 @@ class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     joiner: str = ""
     sequence: str = ""
     longest: int = 1
+    pieces: str = ""
+    """A regular expression for one chord in keys that stand one behind the other without a sign between them."""
 
 
 class Line(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -40,6 +59,26 @@ class Line(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     pattern: str
     means: str
     note: str = ""
+
+
+class Headed(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """Lines under headings: see formats/headed. `directives` gives the meaning of each word behind the sign."""
+
+    sign: str = ":"
+    directives: dict[str, str] = {}
+    settings: list[str] = []
+    blocks: dict[str, str] = {}
+    preamble: list[str] = []
+
+
+class Words(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """Commands of words in quotes: see formats/words. `forms` are patterns of words; `switches` take one more word."""
+
+    forms: list[Line]
+    switches: dict[str, str] = {}
+    block: str = ""
+    language: str = ""
+    aliases: dict[str, str] = {}
 
 
 class File(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -53,6 +92,10 @@ class File(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     every_section: str = ""
     lines: list[Line] = []
     settings: list[str] = []
+    preamble: list[str] = []
+    headed: Headed | None = None
+    words: Words | None = None
+    quote: str = ""
 
 
 class Commands(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -65,6 +108,18 @@ class Commands(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     function_in_string: str = ""
     literal_brace: str = ""
     string_keys: dict[str, str] = {}
+    free_text: str = ""
+    """What text in quotes types, as `"{text}"`, where a command may be such a text."""
+    keys: bool = False
+    """Whether a command is keys that are pressed in its place."""
+    typing: dict[str, str] = {}
+    """Section to the keys that type a text there, with `{text}`, where a command is keys."""
+    enter_prefix: str = ""
+    """The command that waits for a key of a table of its own, with `{name}`."""
+    declare_prefix: str = ""
+    """The statement that declares such a table, with `{name}`."""
+    suffixes: str = ""
+    """Signs that may stand behind a command's name and change how it fails or repeats."""
 
 
 class PolicyRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -84,6 +139,14 @@ class FactRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     open: bool = False
 
 
+class Mode(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """How a section is entered from the start, how a text is typed in it, and how it is left before saving."""
+
+    enter: str = ""
+    typing: str = "{text}"
+    leave: str = ""
+
+
 class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How the editor is started for proving, and how it shows that it takes keys or asks a question instead."""
 
@@ -100,6 +163,17 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     comment: str = "# "
     stops_at_edges: bool = False
     column_counts: str = "characters"
+    save: str = ""
+    """Keys that save, where no bound key does."""
+    modes: dict[str, Mode] = {}
+    """Section to how one gets there and types, where that is not by typing alone."""
+
+
+class Prefix(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """Keys behind which a table of its own holds: in which section, and behind which keys."""
+
+    section: str
+    keys: str
 
 
 class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -115,6 +189,10 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     commands: Commands
     policy: PolicyRow
     sections: dict[str, str]
+    inherits: dict[str, str] = {}
+    """Section to the one whose keys it takes over; that one need not be a section of its own."""
+    prefixes: dict[str, Prefix] = {}
+    """Names that stand in the place of a section for keys behind a prefix."""
     facts: dict[str, FactRow] = {}
     never: list[str] = []
     program: Program | None = None
@@ -133,6 +211,7 @@ class Command(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen
     only: str = ""
     differs: str = ""
     sections: tuple[str, ...] = ()
+    written: str = ""
     read: bool = False
     fixed: bool = False
     documented: bool = True
@@ -155,11 +234,15 @@ class Defaults(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 
 class Composition(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
-    """Commands that together do what an action does; `differs` says what else they do."""
+    """Commands that together do what an action does; `differs` says what else they do.
+
+    `exact`: nothing else, as far as the text, the cursor and the clipboard go.
+    """
 
     command: str
     differs: str = ""
     sections: tuple[str, ...] = ()
+    exact: bool = False
 
 
 class CommandFile(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -167,7 +250,7 @@ class CommandFile(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
     source: str
     command: dict[str, Command]
-    composition: dict[str, Composition] = {}
+    composition: dict[str, Composition | list[Composition]] = {}
 
 
 def convert(table: Any, kind: type[Shape]) -> Shape:

@@ -1,12 +1,13 @@
 """Reads and writes editors' key-binding files from their descriptions, and tells what an editor can express."""
 
+import importlib
 import re
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from pathlib import Path
 from types import ModuleType
-from typing import TypeVar
+from typing import Literal, TypeVar
 
 import msgspec
 import tomli
@@ -31,6 +32,8 @@ from ombix.core.keymap import (
     effective_states,
 )
 from ombix.core.keys import Chord, Trigger, parse, write
+from ombix.data import shipped
+from ombix.dialects.bytes import ByteSpelling
 from ombix.dialects.description import Command, CommandFile, Composition, Defaults, Description, convert
 from ombix.dialects.formats import Heading, Statement
 from ombix.dialects.spelling import Spelling
@@ -68,40 +71,87 @@ class Dialect:
         row = description.policy
         self.policy = Policy(row.wins, row.prefix, row.wait_ms, row.unmatched)  # type: ignore[arg-type]
         self.commands = commands.command
-        self.compositions: dict[str, Composition] = commands.composition
+        self.compositions: dict[str, tuple[Composition, ...]] = {
+            action: tuple(found) if isinstance(found, list) else (found,)
+            for action, found in commands.composition.items()
+        }
         self._defaults = defaults
 
     @cached_property
-    def spelling(self) -> Spelling:
+    def spelling(self) -> Spelling | ByteSpelling:
         """How the editor writes keys."""
-        return Spelling(self.description.keys)
+        keys = self.description.keys
+        return ByteSpelling(keys, shipped.terminal(self.description.terminal)) if keys.bytes else Spelling(keys)
+
+    @cached_property
+    def _rows(self) -> dict[str, list[Command]]:
+        """What stands in a file to the rows that it may be, by the section."""
+        found: dict[str, list[Command]] = {}
+        for name, row in self.commands.items():
+            found.setdefault(row.written or name, []).append(row)
+        return found
+
+    def row_of(self, written: str, section: str = "") -> Command | None:
+        """The row of what stands in a file, in a section; without one, the first."""
+        rows = self._rows.get(written, ())
+        return next((row for row in rows if not section or section in self.sections_of(row)), None)
 
     @cached_property
     def by_action(self) -> dict[str, list[str]]:
         """Action to the commands that can be written for it, the best first."""
         found: dict[str, list[str]] = {}
-        for command, row in self.commands.items():
+        for name, row in self.commands.items():
             if row.action and not row.read and not row.fixed:
-                found.setdefault(row.action, []).append(command)
+                found.setdefault(row.action, []).append(row.written or name)
         return found
+
+    def command_for(self, action: str, section: str = "") -> tuple[str, str] | None:
+        """The command that is written for an action in a section, and how its work differs; None where there is none."""
+        for name, row in self.commands.items():
+            usable = row.action == action and not row.read and not row.fixed
+            if usable and (not section or section in self.sections_of(row)):
+                return row.written or name, row.differs
+        return None
+
+    def composition_for(self, action: str, section: str) -> Composition | None:
+        """The commands that together do an action in a section, or None."""
+        return next((one for one in self.compositions.get(action, ()) if section in self.sections_of(one)), None)
 
     def differs(self, binding: Binding) -> str:
         """How the work of the command that `binding` was written with differs from the action it stands for."""
-        row = self.commands.get(binding.written)
-        return row.differs if row is not None and row.action else ""
+        rows = [row for row in self._rows.get(binding.written, ()) if Do(row.action) == binding.outcome]
+        return rows[0].differs if rows else ""
 
     def sections_of(self, row: Command | Composition | None) -> tuple[str, ...]:
         """The sections in which a command exists."""
         return row.sections if row is not None and row.sections else tuple(self.description.sections)
 
+    @cached_property
+    def heirs(self) -> dict[str, tuple[str, ...]]:
+        """A name of a section to the sections in which its keys hold: itself, and those that take over from it."""
+        description = self.description
+        found: dict[str, list[str]] = {}
+        for section in description.sections:
+            name = section
+            while True:
+                found.setdefault(name, []).append(section)
+                if name not in description.inherits:
+                    break
+                name = description.inherits[name]
+        return {name: tuple(sections) for name, sections in found.items()}
+
     # --- reading
 
-    def outcome(self, command: str) -> Outcome | None:
+    def outcome(self, command: str, section: str = "") -> Outcome | None:
         """What a command means, or None where the editor does not know it."""
         syntax = self.description.commands
         if syntax.nothing and command == syntax.nothing:
             return Nothing()
-        row = self.commands.get(command)
+        row = self.row_of(command, section)
+        if row is None and syntax.suffixes:
+            row = self.row_of(command.rstrip(syntax.suffixes), section)
+            if row is not None:
+                return Only(self.name, command)
         if row is not None:
             return Do(row.action) if row.action else Only(self.name, command)
         if any(command.startswith(prefix) for prefix in syntax.free):
@@ -117,21 +167,17 @@ class Dialect:
         for group in self._defaults.group:
             where = self.where(group.sections)
             for keys, command in group.keys.items():
-                outcome = self.outcome(command)
+                outcome = self.outcome(command, group.sections[0])
+                if outcome is None and self.description.commands.then and self._split(command):
+                    outcome = Only(self.name, command)
                 if outcome is None:
                     raise ValueError(f"{self.name}: unknown command in the defaults: {command}")
                 layer.bindings.append(
                     Binding(
-                        parse(keys),
-                        outcome,
-                        place,
-                        layer.name,
-                        where,
-                        frozenset(group.platforms),
-                        written=command,
+                        parse(keys), outcome, place, layer.name, where, frozenset(group.platforms), written=command,
                         fixed=group.fixed,
                     )
-                )
+                )  # fmt: skip
         return layer
 
     def where(self, sections: Iterable[str]) -> str:
@@ -140,7 +186,7 @@ class Dialect:
         if len(conditions) == 1:
             return conditions[0]
         values = [text.removeprefix("pane is ") for text in conditions]
-        if all(text.startswith("pane is ") for text in conditions):
+        if all(re.fullmatch(r"pane is [a-z-]+", text) for text in conditions):
             return f"pane in ({', '.join(values)})"
         return " or ".join(f"({text})" for text in conditions)
 
@@ -151,145 +197,48 @@ class Dialect:
         statements no longer matters; the account says which were replaced.
         """
         layer = Layer(layer_name or self.name, "adopted")
-        statements = list(self._format.read(text, file, self.description))
-        became: list[str] = [""] * len(statements)
-        kept: set[int] = set()
-        force: dict[tuple[Trigger, str], int] = {}
-        outcomes: dict[int, Outcome] = {}
-        replaced_by: dict[int, int] = {}
-        existing = self._default_sections
-        for index, statement in enumerate(statements):
-            if statement.kind == "keep":
-                became[index] = statement.note
-                kept.add(index)
-                continue
-            try:
-                trigger = self.spelling.read(statement.key)
-                outcome = self._read_outcome(statement, trigger, layer)
-                added = {section for (bound, section), _ in force.items() if bound == trigger}
-                sections = self._read_sections(statement, existing.get(trigger, set()) | added)
-            except OmbixError as error:
-                became[index] = error.what + (f" ({error.advice})" if error.advice else "")
-                kept.add(index)
-                continue
-            outcomes[index] = outcome
-            for section in sections:
-                if (trigger, section) in force:
-                    replaced_by[force[trigger, section]] = statement.place.line
-                force[trigger, section] = index
-            if not sections:
-                became[index] = "changes nothing: the key is bound in no such section"
-        homes: dict[int, list[str]] = {}
-        triggers: dict[int, Trigger] = {}
-        for (trigger, section), index in force.items():
-            homes.setdefault(index, []).append(section)
-            triggers[index] = trigger
-        used_macros = {outcomes[index].macro for index in homes if isinstance(outcomes[index], Play)}  # type: ignore[union-attr]
-        layer.macros = {name: macro for name, macro in layer.macros.items() if name in used_macros}
-        for index, statement in enumerate(statements):
-            if index in kept:
-                layer.kept.append(Kept(self.name, statement.written, statement.place, became[index]))
-                continue
-            if index not in homes:
-                became[index] = became[index] or f"replaced by line {replaced_by[index]}"
-                continue
-            where = self.where(sorted(homes[index], key=list(self.description.sections).index))
-            outcome = outcomes[index]
-            layer.bindings.append(
-                Binding(triggers[index], outcome, statement.place, layer.name, where, written=statement.command)
-            )
-            became[index] = f"{write(triggers[index])} → {outcome}, {where}"
-        account = tuple(
-            Line(statement.place, statement.written, became[index], index in kept)
-            for index, statement in enumerate(statements)
-        )
-        return Reading(layer, account)
+        reader = _FileReader(self, layer, list(self._format.read(text, file, self.description)))
+        return reader.read()
 
-    def _read_outcome(self, statement: Statement, trigger: Trigger, layer: Layer) -> Outcome:
-        if statement.kind == "remove":
-            return Nothing()
-        if statement.is_string:
-            steps = self._string_steps(statement)
-            if len(steps) == 1 and isinstance(steps[0], Do | Only):
-                return steps[0]
-            return self._macro(statement, trigger, steps, layer)
-        outcome = self.outcome(statement.command)
-        if outcome is not None:
-            return outcome
+    def _split(self, command: str) -> list[str]:
+        """The parts of a chain; texts in quotes stay whole. Empty where it is none that can be read."""
         syntax = self.description.commands
         joints = [joint for joint in (syntax.then, *syntax.other_joints) if joint]
-        parts = re.split("|".join(re.escape(joint) for joint in joints), statement.command) if joints else []
-        if len(parts) > 1:
-            outcomes = [self.outcome(part) for part in parts]
-            for part, one in zip(parts, outcomes, strict=True):
-                if one is None:
-                    raise self._unknown(part, statement)
-            only_then = statement.command.count(syntax.then) == len(parts) - 1
-            if only_then and all(isinstance(one, Do | Only) for one in outcomes):
-                return self._macro(statement, trigger, tuple(outcomes), layer)  # type: ignore[arg-type]
-            return Only(self.name, statement.command)
-        raise self._unknown(statement.command, statement)
-
-    def _unknown(self, command: str, statement: Statement) -> InputError:
-        advice = did_you_mean(command, list(self.commands))
-        return InputError(f"{self.name} has no command {command}", advice, statement.place)
-
-    def _macro(self, statement: Statement, trigger: Trigger, steps: tuple[Step, ...], layer: Layer) -> Play:
-        base = "on-" + re.sub(r"[^a-z0-9]+", "-", _speakable(write(trigger)).lower()).strip("-")
-        name, number = base, 2
-        while name in layer.macros and layer.macros[name].steps != steps:
-            name, number = f"{base}-{number}", number + 1
-        layer.macros[name] = Macro(name, statement.command, steps, statement.place)
-        return Play(name)
-
-    def _string_steps(self, statement: Statement) -> tuple[Step, ...]:
-        keys = {name: key for key, name in self.description.commands.string_keys.items()}
-        steps: list[Step] = []
-        text = ""
-        position = 0
-        string = statement.command
-        for match in [*_FUNCTION.finditer(string), None]:
-            text += string[position : match.start() if match else None]
-            if match is not None and match[0] == self.description.commands.literal_brace:
-                text += "{"
-                position = match.end()
-                continue
-            if text:
-                steps.append(Type(text))
-                text = ""
-            if match is None:
-                break
-            position = match.end()
-            if match[1] in keys and len(string) > len(match[0]):
-                steps.append(Press(parse(keys[match[1]])))
-                continue
-            outcome = self.outcome(match[1])
-            if not isinstance(outcome, Do | Only):
-                raise self._unknown(match[1], statement)
-            steps.append(outcome)
-        return tuple(steps)
-
-    def _read_sections(self, statement: Statement, existing: set[str]) -> list[str]:
-        sections = self.description.sections
-        name = statement.section or self.description.file.default_section
-        row = None if statement.is_string else self.commands.get(statement.command)
-        if name == self.description.file.every_section and name:
-            if statement.kind == "remove" or statement.is_string:
-                return [section for section in sections if section in existing]
-            return list(self.sections_of(row))
-        if name not in sections:
-            raise InputError(f"{self.name} has no section {name}", did_you_mean(name, list(sections)), statement.place)
-        if row is not None and name not in self.sections_of(row):
-            raise InputError(f"{self.name} refuses this: {statement.command} does not exist in {name}", "")
-        return [name]
+        if not joints:
+            return []
+        if not syntax.free_text:
+            return re.split("|".join(re.escape(joint) for joint in joints), command)
+        parts = re.findall(r'(?:"(?:[^"\\]|\\.)*"[^,]*|[^,"]+)(?:,|$)', command)
+        return [part.removesuffix(",") for part in parts] if "".join(parts) == command else []
 
     @cached_property
-    def _default_sections(self) -> dict[Trigger, set[str]]:
+    def default_sections(self) -> dict[Trigger, set[str]]:
+        """Trigger to the sections in which it is bound by default."""
         found: dict[Trigger, set[str]] = {}
         for group in self._defaults.group:
             for keys in group.keys:
                 found.setdefault(parse(keys), set()).update(group.sections)
         return found
+
+    # --- abilities
+
+    def can_write(self, trigger: Trigger, section: str = "") -> bool:
+        """Whether the editor's file can have this trigger, in a section."""
+        if self.spelling.write(trigger) is not None:
+            return True
+        return self._prefix_of(trigger, section) is not None
+
+    def _prefix_of(self, trigger: Trigger, section: str) -> tuple[str, Trigger] | None:
+        """The table that the last chord of a sequence stands in, and the keys before it."""
+        if len(trigger) < 2 or any(self.spelling.write((chord,)) is None for chord in trigger):
+            return None
+        start = trigger[:-1]
+        for name, prefix in self.description.prefixes.items():
+            if parse(prefix.keys) == start and section in ("", prefix.section):
+                return name, start
+        if self.description.commands.declare_prefix and section in ("", self.description.file.default_section):
+            return _table_name(start), start
+        return None
 
     # --- writing
 
@@ -309,6 +258,11 @@ class Dialect:
             if headings:
                 items.append(Heading("Kept as it was"))
             items.extend(kept)
+        tables = self._tables(layer)
+        if tables:
+            if headings:
+                items.append(Heading("Keys that wait for another one"))
+            items.extend(tables)
         order = [*catalogue.domains.values(), _MACROS, _OTHER, _REMOVED]
         for title in sorted(groups, key=lambda title: order.index(title) if title in order else len(order)):
             if headings:
@@ -316,76 +270,414 @@ class Dialect:
             items.extend(groups[title])
         return str(self._format.write(items, self.description))
 
+    def _tables(self, layer: Layer) -> list[Statement]:
+        """The declarations of tables for the keys behind a prefix, and the keys that lead to them."""
+        syntax = self.description.commands
+        found: dict[Trigger, Place] = {}
+        for binding in layer.bindings:
+            for length in range(1, len(binding.trigger)):
+                prefix = self._prefix_of(binding.trigger[: length + 1], "")
+                if prefix is not None and prefix[0] not in self.description.prefixes:
+                    found.setdefault(binding.trigger[:length], binding.place)
+        statements: list[Statement] = []
+        for keys, place in found.items():
+            name = _table_name(keys)
+            statements.append(Statement(place, syntax.declare_prefix.replace("{name}", name), "keep"))
+            home, last = self.description.file.default_section, keys[-1:]
+            if len(keys) > 1:
+                home = next(
+                    (one for one, row in self.description.prefixes.items() if parse(row.keys) == keys[:-1]),
+                    _table_name(keys[:-1]),
+                )
+            command = syntax.enter_prefix.replace("{name}", name)
+            statements.append(Statement(place, "", "bind", str(self.spelling.write(last)), command, home))
+        return statements
+
     def _statements(self, binding: Binding, layer: Layer, space: Space, catalogue: Catalogue) -> list[Statement]:
-        key = self.spelling.write(binding.trigger)
-        if key is None:
-            raise InputError(self.spelling.why_not(binding.trigger, self.name), place=binding.place)
         states = effective_states(binding, space, catalogue)
         nodes = {name: space.states(text) for name, text in self.description.sections.items()}
         homes = [name for name, node in nodes.items() if space.overlap(node, states)]
-        kind, command, is_string = self._written_command(binding, layer, homes)
+        key = self.spelling.write(binding.trigger)
+        table = None
+        if key is None or len(binding.trigger) > 1:
+            table = next((one for home in homes if (one := self._prefix_of(binding.trigger, home))), None)
+            if table is not None:
+                key, homes = self.spelling.write(binding.trigger[-1:]), homes[:1]
+        if key is None:
+            raise InputError(self.spelling.why_not(binding.trigger, self.name), place=binding.place)
+        kinds = {
+            home: self._written_command(binding, layer, [home] if self._is_by_section else homes) for home in homes
+        }
+        where = self._language_where(states, space)
+        if table is not None:
+            kind, command, is_string = kinds[homes[0]]
+            return [Statement(binding.place, "", kind, key, command, table[0], is_string, where=where)]
         every = self.description.file.every_section
-        row = self.commands.get(command)
-        if every and kind == "bind" and not is_string and len(homes) > 1 and set(homes) == set(self.sections_of(row)):
-            homes = [every]
-        return [Statement(binding.place, "", kind, key, command, home, is_string) for home in homes]  # type: ignore[arg-type]
+        if homes and not self._is_by_section:
+            kind, command, is_string = kinds[homes[0]]
+            row = self.row_of(command)
+            if (
+                every
+                and kind == "bind"
+                and not is_string
+                and len(homes) > 1
+                and set(homes) == set(self.sections_of(row))
+            ):
+                return [Statement(binding.place, "", kind, key, command, every, is_string)]
+        return [
+            Statement(binding.place, "", kind, key, command, home, is_string, where=where)
+            for (kind, command, is_string), home in self._in_fewest_sections(kinds)
+        ]
 
-    def _written_command(self, binding: Binding, layer: Layer, homes: Sequence[str]) -> tuple[str, str, bool]:
+    @property
+    def _is_by_section(self) -> bool:
+        """Whether what is written for an action is not the same in every section."""
+        return self.description.commands.keys
+
+    def _in_fewest_sections(
+        self, kinds: dict[str, tuple[Literal["bind", "remove"], str, bool]]
+    ) -> list[tuple[tuple[Literal["bind", "remove"], str, bool], str]]:
+        """The sections to write in: where one takes over from another with the same command, only the other."""
+        inherits = self.description.inherits
+        found = []
+        for home, written in kinds.items():
+            above = inherits.get(home)
+            while above is not None and above not in kinds:
+                above = inherits.get(above)
+            if above is None or kinds[above] != written:
+                found.append((written, home))
+        return found
+
+    def _language_where(self, states: int, space: Space) -> str:
+        """The condition on the language, where the file can say one and the states have one."""
+        words = self.description.file.words
+        fact = words.language if words is not None else ""
+        if not fact or fact not in space.mentioned(states):
+            return ""
+        values = [
+            value for value in space.facts.by_name[fact].values if space.overlap(states, space.literal(fact, [value]))
+        ]
+        if not values or space.overlap(states, space.negate(space.literal(fact, values))):
+            return ""
+        return f"{fact} is {values[0]}" if len(values) == 1 else f"{fact} in ({', '.join(values)})"
+
+    def _written_command(
+        self, binding: Binding, layer: Layer, homes: Sequence[str]
+    ) -> tuple[Literal["bind", "remove"], str, bool]:
         outcome = binding.outcome
         syntax = self.description.commands
         if isinstance(outcome, Nothing):
             return ("bind", syntax.nothing, False) if syntax.nothing else ("remove", "", False)
-        if binding.written in self.commands and self.outcome(binding.written) == outcome:
-            row = self.commands[binding.written]
-            if not row.fixed and all(home in self.sections_of(row) for home in homes):
+        if all(self.outcome(binding.written, home) == outcome for home in homes) and binding.written in self._rows:
+            rows = [self.row_of(binding.written, home) for home in homes]
+            if all(row is not None and not row.fixed for row in rows):
                 return "bind", binding.written, False
         if isinstance(outcome, Do):
             for command in self.by_action.get(outcome.action, []):
-                if all(home in self.sections_of(self.commands[command]) for home in homes):
+                if all(self.outcome(command, home) == outcome for home in homes):
                     return "bind", command, False
             raise InputError(f"{self.name} has no command for {outcome.action}", place=binding.place)
         if isinstance(outcome, Only):
             if outcome.editor != self.name:
                 raise InputError(f"{outcome.command} is a command of {outcome.editor} only", place=binding.place)
-            is_string = bool(syntax.function_in_string) and outcome.command not in self.commands
+            is_string = bool(syntax.function_in_string) and outcome.command not in self._rows
             return "bind", outcome.command, is_string
         macro = layer.macros[outcome.macro]
-        text = self.macro_text(macro.steps)
+        text = self.macro_text(macro.steps, homes[0] if homes else "")
         if text is None:
             raise InputError(f"{self.name} cannot write the macro {macro.name}", place=binding.place)
         return "bind", text, bool(syntax.function_in_string)
 
-    def macro_text(self, steps: Sequence[Step]) -> str | None:
-        """The steps as one command of this editor, or None where it cannot express them."""
+    def macro_text(self, steps: Sequence[Step], section: str = "") -> str | None:
+        """The steps as one command of this editor in a section, or None where it cannot express them."""
         syntax = self.description.commands
         pieces: list[str] = []
         for step in steps:
             if isinstance(step, Do):
-                commands = self.by_action.get(step.action, [])
-                if not commands:
+                found = self.command_for(step.action, section)
+                if found is None:
                     return None
-                piece = commands[0]
+                piece = found[0]
             elif isinstance(step, Only) and step.editor == self.name:
                 piece = step.command
             elif isinstance(step, Type) and syntax.function_in_string:
                 pieces.append(step.text.replace("{", syntax.literal_brace))
                 continue
+            elif isinstance(step, Type) and syntax.free_text and "\n" not in step.text:
+                piece = syntax.free_text.replace("{text}", step.text.replace("\\", "\\\\").replace('"', '\\"'))
+            elif isinstance(step, Type) and syntax.keys and section in syntax.typing:
+                typed = self._typed_keys(step.text)
+                if typed is None:
+                    return None
+                piece = syntax.typing[section].replace("{text}", typed)
+            elif isinstance(step, Press) and syntax.keys:
+                written = [self.spelling.write((chord,)) for chord in step.keys]
+                if None in written:
+                    return None
+                piece = "".join(map(str, written))
             elif isinstance(step, Press) and len(step.keys) == 1 and write(step.keys) in syntax.string_keys:
                 piece = syntax.string_keys[write(step.keys)]
             else:
                 return None
             pieces.append(syntax.function_in_string.replace("{name}", piece) if syntax.function_in_string else piece)
-        if syntax.function_in_string:
+        if syntax.function_in_string or syntax.keys:
             return "".join(pieces)
         return syntax.then.join(pieces) if syntax.then else None
 
+    def _typed_keys(self, text: str) -> str | None:
+        """A text as the keys that type it."""
+        names = {" ": "Space", "\t": "Tab", "\n": "Enter"}
+        found = []
+        for char in text:
+            chord = parse(names[char])[0] if char in names else parse(char)[0] if char.isprintable() else None
+            spelt = self.spelling.write((chord,)) if chord is not None else None
+            if spelt is None:
+                return None
+            found.append(spelt)
+        return "".join(found)
+
     @property
     def _format(self) -> ModuleType:
-        if self.description.file.format == "json":
-            from ombix.dialects.formats import json as module
-        else:
-            from ombix.dialects.formats import lines as module  # type: ignore[no-redef]
-        return module
+        return importlib.import_module(f"ombix.dialects.formats.{self.description.file.format}")
+
+
+class _FileReader:
+    """The reading of one file: which statement is in force at the end, and what became of each."""
+
+    def __init__(self, dialect: Dialect, layer: Layer, statements: list[Statement]) -> None:
+        self.dialect = dialect
+        self.layer = layer
+        self.statements = statements
+        self.became = [""] * len(statements)
+        self.kept: set[int] = set()
+        self.defined: dict[str, str] = {}
+        self.prefixes: dict[str, tuple[str, Trigger]] = {
+            name: (row.section, parse(row.keys)) for name, row in dialect.description.prefixes.items()
+        }
+
+    def read(self) -> Reading:
+        """The layer and the account of every statement."""
+        layer = self.layer
+        self._find_definitions()
+        self._find_prefixes()
+        force: dict[tuple[Trigger, str, str], tuple[int, int]] = {}  # to the depth of its section, and the statement
+        outcomes: dict[tuple[int, str], Outcome] = {}
+        replaced_by: dict[int, int] = {}
+        existing = self.dialect.default_sections
+        for index, statement in enumerate(self.statements):
+            if statement.kind in ("keep", "define"):
+                self.became[index] = self.became[index] or statement.note
+                self.kept.add(index)
+                continue
+            if self.became[index]:
+                continue  # it leads to a table of keys
+            try:
+                section, trigger = self._trigger(statement)
+                added = {home for (bound, home, _), _ in force.items() if bound == trigger}
+                sections = self._sections(statement, section, existing.get(trigger, set()) | added)
+                found = {home: self._outcome(statement, trigger, home) for home in sections or ("",)}
+            except OmbixError as error:
+                self.became[index] = error.what + (f" ({error.advice})" if error.advice else "")
+                self.kept.add(index)
+                continue
+            depth = self._depth(section)
+            for home in sections:
+                place = (trigger, home, statement.where)
+                before = force.get(place)
+                if before is not None and before[0] > depth:
+                    continue
+                if before is not None:
+                    replaced_by[before[1]] = statement.place.line
+                force[place] = (depth, index)
+                outcomes[index, home] = found[home]
+            if not sections:
+                self.became[index] = "changes nothing: the key is bound in no such section"
+        homes: dict[int, dict[Outcome, list[str]]] = {}
+        triggers: dict[int, Trigger] = {}
+        for (trigger, home, _where), (_depth, index) in force.items():
+            homes.setdefault(index, {}).setdefault(outcomes[index, home], []).append(home)
+            triggers[index] = trigger
+        used = {one.macro for found in homes.values() for one in found if isinstance(one, Play)}
+        layer.macros = {name: macro for name, macro in layer.macros.items() if name in used}
+        order = list(self.dialect.description.sections).index
+        for index, statement in enumerate(self.statements):
+            if index in self.kept:
+                layer.kept.append(Kept(self.dialect.name, statement.written, statement.place, self.became[index]))
+                continue
+            if index not in homes:
+                after = replaced_by.get(index)
+                self.became[index] = self.became[index] or (
+                    f"replaced by line {after}" if after else "a section of its own has other keys there"
+                )
+                continue
+            said = []
+            for outcome, names in homes[index].items():
+                where = self.dialect.where(sorted(names, key=order))
+                if statement.where:
+                    where = (
+                        f"{where} and {statement.where}" if " or " not in where else f"({where}) and {statement.where}"
+                    )
+                layer.bindings.append(
+                    Binding(triggers[index], outcome, statement.place, layer.name, where, why=statement.title,
+                            written=statement.command)
+                )  # fmt: skip
+                said.append(f"{write(triggers[index])} → {outcome}, {where}")
+            self.became[index] = "; ".join(said)
+        account = tuple(
+            Line(statement.place, statement.written, self.became[index], index in self.kept)
+            for index, statement in enumerate(self.statements)
+        )
+        return Reading(layer, account)
+
+    def _find_definitions(self) -> None:
+        for index, statement in enumerate(self.statements):
+            if statement.kind == "define":
+                self.defined[statement.key] = statement.command
+                self.became[index] = f"defines {statement.key}"
+
+    def _find_prefixes(self) -> None:
+        """Statements that lead to a table of keys behind a prefix, in any order."""
+        pattern = self.dialect.description.commands.enter_prefix
+        if not pattern:
+            return
+        expression = re.compile(re.escape(pattern).replace(r"\{name\}", r"([\w-]+)"))
+        pending = [
+            (index, match[1])
+            for index, statement in enumerate(self.statements)
+            if statement.kind == "bind" and (match := expression.fullmatch(statement.command))
+        ]
+        for _ in range(len(pending)):
+            for index, name in list(pending):
+                try:
+                    section, trigger = self._trigger(self.statements[index])
+                except OmbixError:
+                    continue
+                if section in self.dialect.description.sections:
+                    self.prefixes.setdefault(name, (section, trigger))
+                    self.became[index] = f"{write(trigger)} waits for a key of {name}"
+                    pending.remove((index, name))
+
+    def _trigger(self, statement: Statement) -> tuple[str, Trigger]:
+        """The section and the trigger; keys of a table behind a prefix have the prefix before them."""
+        trigger = self.dialect.spelling.read(statement.key)
+        section = statement.section or self.dialect.description.file.default_section
+        if section in self.prefixes:
+            home, start = self.prefixes[section]
+            return home, (*start, *trigger)
+        return section, trigger
+
+    def _depth(self, section: str) -> int:
+        depth, inherits = 0, self.dialect.description.inherits
+        while section in inherits:
+            section, depth = inherits[section], depth + 1
+        return depth
+
+    def _outcome(self, statement: Statement, trigger: Trigger, section: str) -> Outcome:
+        dialect = self.dialect
+        if statement.kind == "remove":
+            return Nothing()
+        if statement.is_string:
+            steps = self._string_steps(statement)
+            if len(steps) == 1 and isinstance(steps[0], Do | Only):
+                return steps[0]
+            return self._macro(statement, trigger, steps)
+        command = statement.command
+        outcome = dialect.outcome(command, section)
+        if outcome is not None:
+            return outcome
+        if command in self.defined:
+            return Only(dialect.name, command)
+        syntax = dialect.description.commands
+        if syntax.keys:
+            keys = dialect.spelling.read(command)
+            return self._macro(statement, trigger, (Press(keys),))
+        parts = dialect._split(command)
+        if len(parts) > 1 or (parts and syntax.free_text and parts[0].startswith('"')):
+            steps_found = [self._part(part, statement, section) for part in parts]
+            only_then = syntax.free_text or command.count(syntax.then) == len(parts) - 1
+            if only_then and all(isinstance(one, Do | Only | Type) for one in steps_found):
+                return self._macro(statement, trigger, tuple(steps_found))  # type: ignore[arg-type]
+            return Only(dialect.name, command)
+        raise self._unknown(command, statement)
+
+    def _part(self, part: str, statement: Statement, section: str) -> Outcome | Type:
+        syntax = self.dialect.description.commands
+        if syntax.free_text and part.startswith('"'):
+            text = part.rstrip(syntax.suffixes)[1:-1]
+            return Type(re.sub(r"\\(.)", lambda match: {"t": "\t", "r": "\r", "n": "\n"}.get(match[1], match[1]), text))
+        outcome = self.dialect.outcome(part, section)
+        if outcome is None and part.rstrip(syntax.suffixes or " ") in self.defined:
+            outcome = Only(self.dialect.name, part)
+        if outcome is None:
+            raise self._unknown(part, statement)
+        return outcome
+
+    def _unknown(self, command: str, statement: Statement) -> InputError:
+        name = self.dialect.name
+        return InputError(
+            f"{name} has no command {command}", did_you_mean(command, list(self.dialect.commands)), statement.place
+        )
+
+    def _macro(self, statement: Statement, trigger: Trigger, steps: tuple[Step, ...]) -> Play:
+        base = "on-" + re.sub(r"[^a-z0-9]+", "-", _speakable(write(trigger)).lower()).strip("-")
+        name, number = base, 2
+        macros = self.layer.macros
+        while name in macros and macros[name].steps != steps:
+            name, number = f"{base}-{number}", number + 1
+        macros[name] = Macro(name, statement.title or statement.command, steps, statement.place)
+        return Play(name)
+
+    def _string_steps(self, statement: Statement) -> tuple[Step, ...]:
+        syntax = self.dialect.description.commands
+        keys = {name: key for key, name in syntax.string_keys.items()}
+        steps: list[Step] = []
+        text = ""
+        position = 0
+        string = statement.command
+        for match in [*_FUNCTION.finditer(string), None]:
+            text += string[position : match.start() if match else None]
+            if match is not None and match[0] == syntax.literal_brace:
+                text += "{"
+                position = match.end()
+                continue
+            if text:
+                steps.append(Type(text))
+                text = ""
+            if match is None:
+                break
+            position = match.end()
+            if match[1] in keys and len(string) > len(match[0]):
+                steps.append(Press(parse(keys[match[1]])))
+                continue
+            outcome = self.dialect.outcome(match[1])
+            if not isinstance(outcome, Do | Only):
+                raise self._unknown(match[1], statement)
+            steps.append(outcome)
+        return tuple(steps)
+
+    def _sections(self, statement: Statement, name: str, existing: set[str]) -> list[str]:
+        dialect, sections = self.dialect, self.dialect.description.sections
+        if name == dialect.description.file.every_section and name:
+            row = None if statement.is_string else dialect.row_of(statement.command)
+            if statement.kind == "remove" or statement.is_string:
+                return [section for section in sections if section in existing]
+            return list(dialect.sections_of(row))
+        homes = dialect.heirs.get(name)
+        if homes is None:
+            raise InputError(
+                f"{dialect.name} has no section {name}", did_you_mean(name, list(sections)), statement.place
+            )
+        if len(homes) > 1 or name not in sections or dialect.description.commands.keys:
+            return list(homes)
+        row = None if statement.is_string else dialect.row_of(statement.command)
+        if row is not None and name not in dialect.sections_of(row) and dialect.row_of(statement.command, name) is None:
+            raise InputError(f"{dialect.name} refuses this: {statement.command} does not exist in {name}", "")
+        return [name]
+
+
+def _table_name(keys: Trigger) -> str:
+    """A name for the table behind these keys, the same from run to run."""
+    return "after-" + re.sub(r"[^a-z0-9]+", "-", _speakable(write(keys)).lower()).strip("-")
 
 
 _MACROS, _OTHER, _REMOVED = "Macros", "Commands that only this editor has", "Keys taken away"

@@ -29,7 +29,7 @@ class DialectMeans:
 
     def can_bind(self, trigger: Trigger) -> bool:
         """Whether the editor's file can have this trigger."""
-        return self._dialect.spelling.write(trigger) is not None
+        return self._dialect.can_write(trigger)
 
     def why_not(self, trigger: Trigger) -> str:
         """Why it cannot."""
@@ -41,18 +41,17 @@ class DialectMeans:
 
     def command_for(self, action: str, section: str) -> Command | None:
         """The command for an action in a section; failing that, a composition."""
-        for name in self._dialect.by_action.get(action, []):
-            row = self._dialect.commands[name]
-            if section in self._dialect.sections_of(row):
-                return Command(name, row.differs)
-        composition = self._dialect.compositions.get(action)
-        if composition is not None and section in self._dialect.sections_of(composition):
-            return Command(composition.command, composition.differs or "several commands together", True)
-        return None
+        found = self._dialect.command_for(action, section)
+        if found is not None:
+            return Command(*found)
+        one = self._dialect.composition_for(action, section)
+        if one is None:
+            return None
+        return Command(one.command, one.differs or ("" if one.exact else "several commands together"), True)
 
-    def macro_text(self, steps: Sequence[Step]) -> str | None:
-        """Steps as one command of this editor, or None."""
-        return self._dialect.macro_text(steps)
+    def macro_text(self, steps: Sequence[Step], section: str) -> str | None:
+        """Steps as one command of this editor in a section, or None."""
+        return self._dialect.macro_text(steps, section)
 
     def where(self, sections: Sequence[str]) -> str:
         """The condition that means these sections."""

@@ -39,6 +39,8 @@ class Spelling:
             return None
         if len(spelt) == 1:
             return spelt[0]
+        if self._keys.pieces:
+            return "".join(map(str, spelt))
         return "".join(self._keys.sequence.replace("{chord}", str(one)) for one in spelt)
 
     def why_not(self, trigger: Trigger, editor: str) -> str:
@@ -52,6 +54,8 @@ class Spelling:
 
     def read(self, text: str) -> Trigger:
         """The trigger that the editor's spelling means. Raises NotationError."""
+        if self._keys.pieces:
+            return tuple(self._read_chord(part, text) for part in re.findall(self._keys.pieces, text))
         if self._keys.sequence and (parts := self._split(text)):
             return tuple(self._read_chord(part, text) for part in parts)
         return (self._read_chord(text, text),)

@@ -15,12 +15,15 @@ class Statement:
 
     place: Place
     written: str
-    kind: Literal["bind", "remove", "keep"]
+    kind: Literal["bind", "remove", "keep", "define"]
     key: str = ""
     command: str = ""
     section: str = ""
     is_string: bool = False
     note: str = ""
+    where: str = ""
+    """A condition of its own, where the file has one beside the section."""
+    title: str = ""
 
 
 @dataclass(frozen=True, slots=True)
