@@ -16,6 +16,7 @@ from ombix.core.deciding import Policy
 from ombix.core.keymap import Keymap
 from ombix.core.layouts import Seat
 from ombix.data import shipped
+from ombix.dialects.engine import dialect, known
 from ombix.report.plain import Paper
 from ombix.store import keymaps, layouts
 
@@ -25,6 +26,11 @@ ROOT = Path(__file__).resolve().parent.parent
 def space() -> Space:
     """A fresh space over the shipped facts."""
     return Space(shipped.facts())
+
+
+def editors_space() -> Space:
+    """A fresh space over the shipped facts and those that single editors know."""
+    return Space(shipped.facts().extended([fact for name in known() for fact in dialect(name).facts], []))
 
 
 SMALL = Facts(

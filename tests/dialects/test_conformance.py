@@ -13,7 +13,7 @@ from ombix.core.keys import parse, write
 from ombix.data import shipped
 from ombix.dialects.engine import Dialect, dialect, known
 from ombix.store import keymaps
-from tests.helpers import space
+from tests.helpers import editors_space as space
 
 EDITORS = known()
 CATALOGUE = shipped.catalogue()
@@ -73,7 +73,7 @@ def layers(one: Dialect) -> st.SearchStrategy[Layer]:
 
     @st.composite
     def build(draw: st.DrawFn) -> Layer:
-        layer = Layer("random", "adopted")
+        layer = Layer("random", "adopted", facts=one.facts)
         for keys in draw(st.lists(trigger, max_size=12, unique=True)):
             outcome, homes = draw(st.sampled_from(outcomes))
             home = draw(st.sampled_from(sorted(homes)))

@@ -9,7 +9,7 @@ import pytest
 
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
-from ombix.core.keymap import Binding, Do, Keymap, Layer
+from ombix.core.keymap import Binding, Do, Keymap, Layer, Only
 from ombix.core.keys import parse, write
 from ombix.data import shipped
 from ombix.dialects.engine import dialect, known

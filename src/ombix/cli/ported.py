@@ -45,18 +45,21 @@ def ported(environment: Environment, workspace: Path | None, on: str, to: str, s
     target = dialect(setting.dialect)
     terminal = terminal_of(setting, target)
     folder = setting.workspace.folder if setting.workspace else environment.folder
+    catalogue, facts = shipped.catalogue(), shipped.facts()
     if source:
         origin = dialect(choose_editor(setting.workspace, source).dialect)
         if origin.name == target.name:
             raise InputError(f"{source} and {to} are the same editor", "Choose another one.")
-        catalogue = shipped.catalogue()
         keymap = Keymap([origin.default_layer])
-        here = Stand(setting, keymap, catalogue, Space(shipped.facts()), origin.policy, [])
-        name = f"{source}'s defaults"
+        # What an editor excludes holds in that editor only: the states of both are looked at.
+        space = Space(facts.extended([*origin.facts, *target.facts], []))
+        here, name = Stand(setting, keymap, catalogue, space, origin.policy, []), f"{source}'s defaults"
     else:
         plain = stand(environment, workspace, on or setting.platform.name, "")
-        here = Stand(setting, plain.keymap, plain.catalogue, plain.space, Policy(), plain.files)
-        origin, name = None, plain.keymap.layers[-1].name
+        keymap = plain.keymap
+        space = keymap.space(facts.extended(target.facts, []))
+        here = Stand(setting, keymap, catalogue, space, Policy(), plain.files)
+        origin, name = None, keymap.layers[-1].name
     file = port_keymap(
         here.bindings, origin, here.keymap, target, setting.platform, terminal, here.space, here.catalogue
     )

@@ -25,12 +25,8 @@ class ByteSpelling:
 
     @cached_property
     def _chord_of(self) -> dict[bytes, Chord]:
-        unwanted = {terminal_bytes for text in self._bytes.without if isinstance(
-            terminal_bytes := self._terminal.send(parse(text)), bytes
-        )}  # fmt: skip
-        return {
-            sent: chord for sent, chord in self._terminal.standing().items() if sent not in unwanted and sent != b"\0"
-        }
+        unwanted = {self._terminal.send(parse(text)) for text in self._bytes.without}
+        return {sent: chord for sent, chord in self._terminal.standing().items() if sent not in unwanted}
 
     @cached_property
     def _longest(self) -> int:
@@ -38,7 +34,7 @@ class ByteSpelling:
 
     def chords(self) -> list[Chord]:
         """All chords that the editor can bind, one for each group that arrives alike."""
-        return list(self._chord_of.values())
+        return list(dict.fromkeys([*self._chord_of.values(), *self._names.values()]))
 
     def write(self, trigger: Trigger) -> str | None:
         """The trigger as the editor's file has it, or None where the editor cannot bind it."""
@@ -47,6 +43,9 @@ class ByteSpelling:
         words = []
         for chord in trigger:
             sent = self._terminal.send((chord,))
+            if isinstance(sent, str) and chord in self._word_of:
+                words.append(self._word_of[chord])
+                continue
             if isinstance(sent, str) or sent not in self._chord_of:
                 return None
             words.append(self._word_of.get(chord) or self._word_of.get(self._chord_of[sent]) or self._spelt(sent))
@@ -59,7 +58,7 @@ class ByteSpelling:
         for chord in trigger:
             sent = self._terminal.send((chord,))
             if isinstance(sent, str):
-                return sent
+                return f"{editor} cannot bind {write_chord(chord)}: {sent}"
             if sent not in self._chord_of:
                 return f"{editor} cannot bind {write_chord(chord)}"
         return f"{editor} cannot bind these keys"

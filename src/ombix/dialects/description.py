@@ -54,11 +54,15 @@ class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 
 class Line(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """One form of a line: its pattern with `{key}`, `{command}`, `{string}`, `{section}`, and what it means."""
+    """One form of a line: its pattern with `{key}`, `{command}`, `{keys}`, `{string}`, `{section}`, and what it means.
+
+    `{command}` is one word, `{keys}` the rest of the line; `section` is meant where the line names none.
+    """
 
     pattern: str
     means: str
     note: str = ""
+    section: str = ""
 
 
 class Headed(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -95,7 +99,10 @@ class File(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     preamble: list[str] = []
     headed: Headed | None = None
     words: Words | None = None
-    quote: str = ""
+    separator: str = ""
+    """What ends a statement before the end of its line."""
+    encodings: tuple[str, ...] = ("utf-8",)
+    """How the bytes are read, tried in this order."""
 
 
 class Commands(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -140,11 +147,15 @@ class FactRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 
 class Mode(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """How a section is entered from the start, how a text is typed in it, and how it is left before saving."""
+    """How the cursor is put in its place and a section is entered from the start, how a text is typed in it, and how it
+    is left before saving. `{right}` in `enter` stands for `right` once for each character before the cursor."""
 
     enter: str = ""
+    right: str = ""
     typing: str = "{text}"
     leave: str = ""
+    at_line_end: bool = True
+    """Whether the cursor can be put behind the last character of a line."""
 
 
 class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -163,6 +174,8 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     comment: str = "# "
     stops_at_edges: bool = False
     column_counts: str = "characters"
+    config: str = ""
+    """Where the file is read from, below the home folder, where the command cannot name it."""
     save: str = ""
     """Keys that save, where no bound key does."""
     modes: dict[str, Mode] = {}
@@ -189,8 +202,8 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     commands: Commands
     policy: PolicyRow
     sections: dict[str, str]
-    inherits: dict[str, str] = {}
-    """Section to the one whose keys it takes over; that one need not be a section of its own."""
+    tables: list[str] = []
+    """Names of tables of keys that are no section themselves, but that a file's sections may take keys over from."""
     prefixes: dict[str, Prefix] = {}
     """Names that stand in the place of a section for keys behind a prefix."""
     facts: dict[str, FactRow] = {}

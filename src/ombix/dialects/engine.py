@@ -52,6 +52,8 @@ class Line:
     written: str
     became: str
     is_kept: bool = False
+    is_fault: bool = False
+    """Whether it looks like a mistake."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,6 +78,11 @@ class Dialect:
             for action, found in commands.composition.items()
         }
         self._defaults = defaults
+
+    @cached_property
+    def facts(self) -> list[Fact]:
+        """The facts that only this editor knows."""
+        return [Fact(name, tuple(row.values), row.title, row.open) for name, row in self.description.facts.items()]
 
     @cached_property
     def spelling(self) -> Spelling | ByteSpelling:
@@ -126,20 +133,6 @@ class Dialect:
         """The sections in which a command exists."""
         return row.sections if row is not None and row.sections else tuple(self.description.sections)
 
-    @cached_property
-    def heirs(self) -> dict[str, tuple[str, ...]]:
-        """A name of a section to the sections in which its keys hold: itself, and those that take over from it."""
-        description = self.description
-        found: dict[str, list[str]] = {}
-        for section in description.sections:
-            name = section
-            while True:
-                found.setdefault(name, []).append(section)
-                if name not in description.inherits:
-                    break
-                name = description.inherits[name]
-        return {name: tuple(sections) for name, sections in found.items()}
-
     # --- reading
 
     def outcome(self, command: str, section: str = "") -> Outcome | None:
@@ -161,8 +154,7 @@ class Dialect:
     @cached_property
     def default_layer(self) -> Layer:
         """The editor's default keys as a layer."""
-        facts = [Fact(name, tuple(row.values), row.title, row.open) for name, row in self.description.facts.items()]
-        layer = Layer(f"{self.name} defaults", "defaults", facts=facts, never=list(self.description.never))
+        layer = Layer(f"{self.name} defaults", "defaults", facts=self.facts, never=list(self.description.never))
         place = Place(f"{self.name} defaults")
         for group in self._defaults.group:
             where = self.where(group.sections)
@@ -196,7 +188,7 @@ class Dialect:
         Where one statement replaces another, only what is in force at the end is in the layer, so that the order of the
         statements no longer matters; the account says which were replaced.
         """
-        layer = Layer(layer_name or self.name, "adopted")
+        layer = Layer(layer_name or self.name, "adopted", facts=list(self.facts))
         reader = _FileReader(self, layer, list(self._format.read(text, file, self.description)))
         return reader.read()
 
@@ -326,27 +318,13 @@ class Dialect:
                 return [Statement(binding.place, "", kind, key, command, every, is_string)]
         return [
             Statement(binding.place, "", kind, key, command, home, is_string, where=where)
-            for (kind, command, is_string), home in self._in_fewest_sections(kinds)
+            for home, (kind, command, is_string) in kinds.items()
         ]
 
     @property
     def _is_by_section(self) -> bool:
         """Whether what is written for an action is not the same in every section."""
         return self.description.commands.keys
-
-    def _in_fewest_sections(
-        self, kinds: dict[str, tuple[Literal["bind", "remove"], str, bool]]
-    ) -> list[tuple[tuple[Literal["bind", "remove"], str, bool], str]]:
-        """The sections to write in: where one takes over from another with the same command, only the other."""
-        inherits = self.description.inherits
-        found = []
-        for home, written in kinds.items():
-            above = inherits.get(home)
-            while above is not None and above not in kinds:
-                above = inherits.get(above)
-            if above is None or kinds[above] != written:
-                found.append((written, home))
-        return found
 
     def _language_where(self, states: int, space: Space) -> str:
         """The condition on the language, where the file can say one and the states have one."""
@@ -450,6 +428,7 @@ class _FileReader:
         self.statements = statements
         self.became = [""] * len(statements)
         self.kept: set[int] = set()
+        self.faults: set[int] = {index for index, one in enumerate(statements) if one.is_fault}
         self.defined: dict[str, str] = {}
         self.prefixes: dict[str, tuple[str, Trigger]] = {
             name: (row.section, parse(row.keys)) for name, row in dialect.description.prefixes.items()
@@ -460,49 +439,52 @@ class _FileReader:
         layer = self.layer
         self._find_definitions()
         self._find_prefixes()
-        force: dict[tuple[Trigger, str, str], tuple[int, int]] = {}  # to the depth of its section, and the statement
+        force: dict[tuple[Trigger, str, str], int] = {}
         outcomes: dict[tuple[int, str], Outcome] = {}
         replaced_by: dict[int, int] = {}
         existing = self.dialect.default_sections
         for index, statement in enumerate(self.statements):
-            if statement.kind in ("keep", "define"):
+            if statement.kind in ("keep", "define", "inherit", "structure"):
                 self.became[index] = self.became[index] or statement.note
                 self.kept.add(index)
+                for (trigger, home, where), other in list(force.items()) if statement.kind == "inherit" else ():
+                    if home == statement.key:
+                        force[trigger, statement.section, where] = other
                 continue
             if self.became[index]:
                 continue  # it leads to a table of keys
             try:
                 section, trigger = self._trigger(statement)
-                added = {home for (bound, home, _), _ in force.items() if bound == trigger}
+                added = {home for (bound, home, _) in force if bound == trigger}
                 sections = self._sections(statement, section, existing.get(trigger, set()) | added)
-                found = {home: self._outcome(statement, trigger, home) for home in sections or ("",)}
+                for home in sections or ("",):
+                    self._outcome(statement, trigger, home)
             except OmbixError as error:
                 self.became[index] = error.what + (f" ({error.advice})" if error.advice else "")
                 self.kept.add(index)
+                self.faults.add(index)
                 continue
-            depth = self._depth(section)
             for home in sections:
-                place = (trigger, home, statement.where)
-                before = force.get(place)
-                if before is not None and before[0] > depth:
-                    continue
+                before = force.get((trigger, home, statement.where))
                 if before is not None:
-                    replaced_by[before[1]] = statement.place.line
-                force[place] = (depth, index)
-                outcomes[index, home] = found[home]
+                    replaced_by[before] = statement.place.line
+                force[trigger, home, statement.where] = index
             if not sections:
                 self.became[index] = "changes nothing: the key is bound in no such section"
         homes: dict[int, dict[Outcome, list[str]]] = {}
         triggers: dict[int, Trigger] = {}
-        for (trigger, home, _where), (_depth, index) in force.items():
-            homes.setdefault(index, {}).setdefault(outcomes[index, home], []).append(home)
-            triggers[index] = trigger
+        for (trigger, home, _where), index in force.items():
+            if home in self.dialect.description.sections:
+                outcomes[index, home] = self._outcome(self.statements[index], trigger, home)
+                homes.setdefault(index, {}).setdefault(outcomes[index, home], []).append(home)
+                triggers[index] = trigger
         used = {one.macro for found in homes.values() for one in found if isinstance(one, Play)}
         layer.macros = {name: macro for name, macro in layer.macros.items() if name in used}
         order = list(self.dialect.description.sections).index
         for index, statement in enumerate(self.statements):
             if index in self.kept:
-                layer.kept.append(Kept(self.dialect.name, statement.written, statement.place, self.became[index]))
+                if statement.kind not in ("structure", "inherit"):
+                    layer.kept.append(Kept(self.dialect.name, statement.written, statement.place, self.became[index]))
                 continue
             if index not in homes:
                 after = replaced_by.get(index)
@@ -524,7 +506,7 @@ class _FileReader:
                 said.append(f"{write(triggers[index])} → {outcome}, {where}")
             self.became[index] = "; ".join(said)
         account = tuple(
-            Line(statement.place, statement.written, self.became[index], index in self.kept)
+            Line(statement.place, statement.written, self.became[index], index in self.kept, index in self.faults)
             for index, statement in enumerate(self.statements)
         )
         return Reading(layer, account)
@@ -565,12 +547,6 @@ class _FileReader:
             home, start = self.prefixes[section]
             return home, (*start, *trigger)
         return section, trigger
-
-    def _depth(self, section: str) -> int:
-        depth, inherits = 0, self.dialect.description.inherits
-        while section in inherits:
-            section, depth = inherits[section], depth + 1
-        return depth
 
     def _outcome(self, statement: Statement, trigger: Trigger, section: str) -> Outcome:
         dialect = self.dialect
@@ -662,13 +638,14 @@ class _FileReader:
             if statement.kind == "remove" or statement.is_string:
                 return [section for section in sections if section in existing]
             return list(dialect.sections_of(row))
-        homes = dialect.heirs.get(name)
-        if homes is None:
+        if name in dialect.description.tables:
+            return [name]
+        if name not in sections:
             raise InputError(
                 f"{dialect.name} has no section {name}", did_you_mean(name, list(sections)), statement.place
             )
-        if len(homes) > 1 or name not in sections or dialect.description.commands.keys:
-            return list(homes)
+        if dialect.description.commands.keys:
+            return [name]
         row = None if statement.is_string else dialect.row_of(statement.command)
         if row is not None and name not in dialect.sections_of(row) and dialect.row_of(statement.command, name) is None:
             raise InputError(f"{dialect.name} refuses this: {statement.command} does not exist in {name}", "")

@@ -59,11 +59,13 @@ def press(
         home = Path(name)
         folder = home / "config"
         folder.mkdir()
-        (folder / config_name).write_text(config, "utf-8")
+        config_file = home / program.config if program.config else folder / config_name
+        config_file.parent.mkdir(parents=True, exist_ok=True)
+        config_file.write_text(config, "utf-8")
         file = home / "text.sh"
         file.write_text(text, "utf-8")
         os.utime(file, (1, 1))
-        session = _Session(program, home, folder / config_name, file, line, column)
+        session = _Session(program, home, config_file, file, line, column)
         try:
             return session.run(keys, save, file)
         finally:

@@ -20,6 +20,11 @@ class Probe:
     before: tuple[str, ...] = ()
     after: tuple[str, ...] = ()
 
+    @property
+    def is_at_line_end(self) -> bool:
+        """Whether the cursor is behind the last character of a line."""
+        return self.text[self.cursor : self.cursor + 1] in ("", "\n")
+
     def line_and_column(self, tab_width: int) -> tuple[int, int]:
         """The cursor as line and column, both from 1, in cells; with a tab of one cell a column is a character."""
         start = line_start(self.text, self.cursor)

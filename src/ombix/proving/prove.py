@@ -10,7 +10,7 @@ from ombix.core.deciding import Row, Table
 from ombix.core.keymap import Binding, Do
 from ombix.core.keys import Trigger
 from ombix.core.terminals import Terminal
-from ombix.dialects.description import Program
+from ombix.dialects.description import Mode, Program
 from ombix.dialects.engine import Dialect
 from ombix.proving.driver import Pressed, press
 from ombix.proving.probes import MARKER, Probe, probes_for
@@ -55,17 +55,19 @@ def claims(triggers: Iterable[Trigger], tables: Mapping[Trigger, Table], text_st
 
 def prove(
     wanted: list[Claim], tables: Mapping[Trigger, Table], config: str, dialect: Dialect, terminal: Terminal,
-    space: Space, over_text: int, progress: Callable[[Proof], None] = lambda proof: None,
+    space: Space, over_text: int, progress: Callable[[Proof], None] = lambda proof: None, section: str = "",
 ) -> list[Proof]:  # fmt: skip
-    """Press each claim's trigger in the editor with `config` as its only configuration.
+    """Press each claim's trigger in the editor with `config` as its only configuration, in a section.
 
     `tables` are the decisions that hold with this configuration, by canonical trigger; they tell which keys save,
-    select and paste. `over_text` is the set of states in which the keys go to the text.
+    select and paste. `over_text` is the set of states in which the keys go to the text in that section (without one, the
+    editor's default section).
     """
     program = dialect.description.program
     assert program is not None
     known = _KnownKeys(tables, terminal, over_text, space)
-    prover = _Prover(program, dialect.description.file.name, config, terminal, known)
+    mode = program.modes.get(section or dialect.description.file.default_section, Mode())
+    prover = _Prover(program, dialect.description.file.name, config, terminal, known, mode)
 
     def one(claim: Claim) -> Proof:
         proof = prover.prove(claim)
@@ -100,6 +102,7 @@ class _Prover:
     config: str
     terminal: Terminal
     known: _KnownKeys
+    mode: Mode
 
     def prove(self, claim: Claim) -> Proof:
         outcome = claim.binding.outcome
@@ -111,8 +114,8 @@ class _Prover:
         sent = self.terminal.send(claim.trigger)
         if isinstance(sent, str):
             return Proof(claim.trigger, action, "not checked", sent)
-        save = self.known.of("files.save")
-        if save is None:
+        save = self.known.of("files.save") or self.program.save.encode()
+        if not save:
             return Proof(claim.trigger, action, "not checked", "no key saves the text")
         habits = Habits(
             self.program.indentation, self.program.tab_width, self.program.auto_indent, self.program.comment,
@@ -122,6 +125,8 @@ class _Prover:
         tried = 0
         missing = ""
         for probe in probes_for(action, replaces, self.program.shows_selection_by):
+            if not self.mode.at_line_end and probe.is_at_line_end:
+                continue
             keys = self._keys(probe, sent)
             if isinstance(keys, str):
                 missing = keys
@@ -141,7 +146,15 @@ class _Prover:
 
     def _press(self, probe: Probe, keys: list[bytes], save: bytes) -> Pressed:
         line, column = probe.line_and_column(self.program.tab_width if self.program.column_counts == "cells" else 1)
-        return press(self.program, self.config_name, self.config, probe.text, line, column, keys, save)
+        start = [key.encode() for key in self._start(line, column) if key]
+        end = [self.mode.leave.encode()] if self.mode.leave else []
+        return press(self.program, self.config_name, self.config, probe.text, line, column, [*start, *keys, *end], save)
+
+    def _start(self, line: int, column: int) -> list[str]:
+        """The keys that put the cursor in its place and enter the section, one by one."""
+        before, _, after = self.mode.enter.partition("{right}")
+        parts = [before, *([self.mode.right] * (column - 1) if "{right}" in self.mode.enter else ()), after]
+        return [part.replace("{line}", str(line)).replace("{column}", str(column)) for part in parts]
 
     def _keys(self, probe: Probe, sent: bytes) -> list[bytes] | str:
         keys: list[bytes] = []
@@ -156,7 +169,7 @@ class _Prover:
             if known is None:
                 return f"no key for {name}, which would show it"
             keys.append(known)
-        keys.append(MARKER.encode())
+        keys.append(self.mode.typing.replace("{text}", MARKER).encode())
         return keys
 
 

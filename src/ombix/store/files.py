@@ -16,8 +16,11 @@ MAX_FILE_SIZE = 32 * 1024 * 1024
 """Bytes. 100,000 bindings take about 10 MB; a larger file is not a keymap."""
 
 
-def read_text(path: Path) -> str:
-    """The text of a UTF-8 file, a byte-order mark taken off. Raises InputError or OutsideError with the reason."""
+def read_text(path: Path, encodings: tuple[str, ...] = ("utf-8",)) -> str:
+    """The text of a file, a byte-order mark taken off. Raises InputError or OutsideError with the reason.
+
+    It is UTF-8; where another encoding comes after it, that is tried for what is not.
+    """
     place = Place(str(path))
     try:
         status = path.stat()
@@ -40,6 +43,8 @@ def read_text(path: Path) -> str:
     try:
         text = data.decode("utf-8-sig")
     except UnicodeDecodeError as error:
+        if len(encodings) > 1 and b"\0" not in data:
+            return data.decode(encodings[1])
         line = data.count(b"\n", 0, error.start) + 1
         column = error.start - data.rfind(b"\n", 0, error.start)
         raise InputError("the file is not UTF-8 text", "Save it as UTF-8.", Place(str(path), line, column)) from None

@@ -417,6 +417,10 @@ def dump(layer: Layer, comment: str = "") -> str:
     """The layer as a keymap file; reading it gives the same layer."""
     lines = [f"# {line}" for line in comment.splitlines()]
     lines += [f"format = {FORMAT}", f"name = {_string(layer.name)}"]
+    for fact in layer.facts:
+        lines += ["", f"[fact.{_key(fact.name)}]"]
+        lines += [f"title = {_string(fact.title)}"] if fact.title else []
+        lines += [f"values = [{', '.join(map(_string, fact.values))}]", *(["open = true"] if fact.is_open else [])]
     if layer.conditions:
         lines += ["", "[where]", *(f"{_key(name)} = {_string(text)}" for name, text in layer.conditions.items())]
     by_domain: dict[str, dict[str, list[Binding]]] = {}

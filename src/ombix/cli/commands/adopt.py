@@ -8,7 +8,7 @@ from ombix.cli.common import find_setting
 from ombix.cli.environment import Environment, Status, environment_of, shown_path
 from ombix.cli.options import DryRunOption, EditorOption, JsonOption, WorkspaceOption
 from ombix.core.errors import InputError
-from ombix.dialects.engine import Line, Reading, dialect
+from ombix.dialects.engine import Reading, dialect
 from ombix.report.plain import Cell, table
 from ombix.store import editing, keymaps
 from ombix.store.files import Journal, locked, read_text
@@ -33,7 +33,7 @@ def run(
     described = dialect(setting.dialect)
     path = environment.folder / file
     shown = shown_path(path, environment)
-    reading = described.read(read_text(path), shown, name or editor)
+    reading = described.read(read_text(path, described.description.file.encodings), shown, name or editor)
     layer_name = f"{name or editor}{keymaps.SUFFIX}"
     layer_path = setting.workspace.folder / layer_name
     if layer_path.resolve() == setting.workspace.keymap_path.resolve():
@@ -51,11 +51,7 @@ def run(
         _print(environment, reading, everything)
         verb = "would write" if dry_run else "wrote"
         environment.out(f"{verb} {' and '.join(shown_path(path, environment) for path in texts)}")
-    return Status.FOUND if any(_needs_a_look(line) for line in reading.account) else Status.FINE
-
-
-def _needs_a_look(line: Line) -> bool:
-    return line.is_kept and not line.became.startswith(("a setting", "an included"))
+    return Status.FOUND if any(line.is_fault for line in reading.account) else Status.FINE
 
 
 def _print(environment: Environment, reading: Reading, everything: bool) -> None:
@@ -68,7 +64,7 @@ def _print(environment: Environment, reading: Reading, everything: bool) -> None
     )
     lines = [line for line in reading.account if everything or line.is_kept or "→" not in line.became]
     rows: list[list[Cell | str]] = [
-        [Cell(str(line.place.line), "quiet"), line.written, Cell(line.became, "warn" if line.is_kept else "")]
+        [Cell(str(line.place.line), "quiet"), line.written, Cell(line.became, "warn" if line.is_fault else "")]
         for line in lines
     ]
     environment.out(*table(rows, environment.paper, ("line", "written", "became"), 2))
@@ -82,7 +78,7 @@ def _document(reading: Reading, editor: str, layer: str) -> dict[str, object]:
         "kept": len(reading.layer.kept),
         "lines": [
             {"line": line.place.line, "column": line.place.column, "written": line.written, "became": line.became,
-             "kept": line.is_kept}
+             "kept": line.is_kept, "fault": line.is_fault}
             for line in reading.account
         ],
     }  # fmt: skip

@@ -35,25 +35,24 @@ def read(text: str, file: str, description: Description) -> Iterator[Statement]:
             block_end = headed.blocks[line[0]]
             yield Statement(place, line, "keep", note="a block, not a key binding")
         elif line[0] == headed.sign:
-            name, _, rest = line[1:].partition(" ")
-            name, tail = _word(name), rest.strip()
-            if line[1:].split(None, 1)[0] in headed.directives:
-                word = line[1:].split(None, 1)[0]
-                tail = line[1:].split(None, 1)[1] if len(line[1:].split(None, 1)) > 1 else ""
+            word, _, tail = line[1:].replace("\t", " ", 1).partition(" ")
+            if line.rstrip() in headed.preamble:
+                yield Statement(place, line, "structure", note="another file, which is read first")
+            elif word in headed.directives:
                 in_other = headed.directives[word] == "menu"
-                yield _directive(headed.directives[word], tail, section, place, line)
+                yield _directive(headed.directives[word], tail.strip(), section, place, line)
             else:
-                section = _word(line[1:].split(None, 1)[0])
+                section = word
                 in_other = False
-                known = section in description.sections or section in description.inherits.values()
+                known = section in description.sections or section in description.tables
                 note = "a heading" if known else f"{description.name} has no section {section}"
-                yield Statement(place, line, "keep", note=note)
+                yield Statement(place, line, "structure" if known else "keep", note=note, is_fault=not known)
         elif line[0] in headed.settings or (not section and line[0] in "-*|"):
             yield Statement(place, line, "keep", note="a setting, not a key binding")
         elif in_other:
             yield Statement(place, line, "keep", note="an entry of a menu, not a key binding")
         elif not section:
-            yield Statement(place, line, "keep", note="it stands in no section")
+            yield Statement(place, line, "keep", note="it stands in no section", is_fault=True)
         else:
             yield from _bindings(line, section, place, headed)
 
@@ -81,12 +80,10 @@ def write(items: Iterable[Statement | Heading], description: Description) -> str
                 else f"{item.command}\t{item.key}"
             )
     lines = [*headed.preamble, *kept] if sections or kept else []
-    order = [*dict.fromkeys([*description.inherits.values(), *description.sections])]
+    order = list(description.sections)
     for name in sorted(sections, key=lambda one: order.index(one) if one in order else len(order)):
-        lines += ["", f"{headed.sign}{name}"]
-        if name in description.inherits:
-            lines.append(f"{headed.sign}{_inherit_word(headed)} {description.inherits[name]}")
-        lines += sections[name]
+        # What a section takes over from another one has been said by the packaged file that the preamble includes.
+        lines += ["", f"{headed.sign}{name}", *sections[name]]
     return "\n".join(lines) + "\n" if lines else ""
 
 
@@ -95,7 +92,7 @@ def _bindings(line: str, section: str, place: Place, headed: Headed) -> Iterator
     command, rest = line[:end], line[end:].lstrip(" \t")
     key = re.split(r"\t|  ", rest, maxsplit=1)[0].rstrip()
     if not key:
-        yield Statement(place, line, "keep", note="no keys stand behind the command")
+        yield Statement(place, line, "keep", note="no keys stand behind the command", is_fault=True)
         return
     written = f"{command}\t{key}"
     match = _RANGE.match(key)
@@ -132,7 +129,9 @@ def _directive(means: str, tail: str, section: str, place: Place, line: str) -> 
     if means == "define":
         name, _, command = tail.strip().partition(" ")
         return Statement(place, line, "define", name, command.strip())
-    notes = {"inherit": "a section that takes over another's keys", "include": "another file", "menu": "a menu"}
+    if means == "inherit":
+        return Statement(place, line, "inherit", _word(tail.strip()), "", section, note="takes over another's keys")
+    notes = {"include": "another file", "menu": "a menu"}
     return Statement(place, line, "keep", note=notes.get(means, "not a key binding"))
 
 
@@ -142,10 +141,6 @@ def _word(text: str) -> str:
 
 def _delete_word(headed: Headed) -> str:
     return next(word for word, means in headed.directives.items() if means == "delete")
-
-
-def _inherit_word(headed: Headed) -> str:
-    return next(word for word, means in headed.directives.items() if means == "inherit")
 
 
 def _headed(description: Description) -> Headed:

@@ -129,19 +129,21 @@ class _Reader:
                 if section or key not in description.sections:
                     end = self._skip("{", value_position)
                     note = f"{description.name} has no section {key}" if not section else "a section in a section"
-                    yield Statement(self.place(position), self.text[position:end], "keep", note=note)
+                    yield Statement(self.place(position), self.text[position:end], "keep", note=note, is_fault=True)
                 else:
                     yield from self._object(description, key, value_position)
             elif value == "[":
                 end = self._skip("[", value_position)
-                yield Statement(self.place(position), self.text[position:end], "keep", note="a list is no command")
+                yield Statement(
+                    self.place(position), self.text[position:end], "keep", note="a list is no command", is_fault=True
+                )
             elif value_kind == "string":
                 written = self.text[position : value_position + len(value)]
                 command = self._unquote(value, value_position)
                 yield Statement(self.place(position), written, "bind", key, command, section)
             elif value_kind == "word":
                 written = self.text[position : value_position + len(value)]
-                yield Statement(self.place(position), written, "keep", note=f"{value} is no command")
+                yield Statement(self.place(position), written, "keep", note=f"{value} is no command", is_fault=True)
             else:
                 self.fail(
                     f"expected a command after {token}:, not {_kind_of(value_kind, value)}", value_position, len(value)

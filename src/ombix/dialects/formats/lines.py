@@ -5,51 +5,74 @@ from collections.abc import Iterable, Iterator
 from functools import lru_cache
 
 from ombix.core.errors import Place
-from ombix.dialects.description import Description
+from ombix.dialects.description import Description, Line
 from ombix.dialects.formats import Heading, Statement
 
-_VARIABLE = re.compile(r"\{(key|command|string|section|rest)\}")
-_SHAPE = {"key": r"(?P<key>\S+)", "command": r"(?P<command>\S+)", "string": r"(?P<string>.*)",
+_VARIABLE = re.compile(r"\{(key|command|keys|string|section|rest)\}")
+_SHAPE = {"key": r"(?P<key>\S+)", "keys": r"(?P<keys>.+)", "command": r"(?P<command>\S+)", "string": r"(?P<string>.*)",
           "section": r"(?P<section>\S+)", "rest": r"(?P<rest>.+)"}  # fmt: skip
 
 
 def read(text: str, file: str, description: Description) -> Iterator[Statement]:
     """The statements of a file. A line that no form fits is kept, with a note when its first word is unknown."""
-    forms = [(_pattern(line.pattern), line) for line in description.file.lines]
+    quote = _quote_of(description)
+    forms = [(_pattern(line.pattern, quote), line) for line in description.file.lines]
     known = {line.pattern.split()[0] for line in description.file.lines} | set(description.file.settings)
     for number, raw in enumerate(text.lstrip("\ufeff").split("\n"), 1):
-        line = raw.rstrip("\r").strip(" \t")
-        if not line or line.startswith(description.file.comment):
-            continue
-        place = Place(file, number, len(raw) - len(raw.lstrip(" \t")) + 1)
-        word = line.split(None, 1)[0]
-        for pattern, form in forms:
-            match = pattern.fullmatch(line)
-            if match is None:
+        whole = raw if quote and raw.endswith(f"{quote}\r") else raw.rstrip("\r")
+        for start, part in _parts(whole, description.file.separator, quote):
+            # A blank behind a quoting sign belongs to the statement.
+            line = part.strip(" \t") if not quote else part.lstrip(" \t")
+            if not line or line.startswith(description.file.comment):
                 continue
-            found = match.groupdict()
-            if form.means == "keep":
-                yield Statement(place, line, "keep", note=form.note)
-            else:
-                yield Statement(
-                    place, line, "bind" if form.means == "bind" else "remove", found["key"],
-                    found.get("string") or found.get("command") or "", found.get("section") or "",
-                    found.get("string") is not None,
-                )  # fmt: skip
-            break
-        else:
-            if word in description.file.settings:
-                note = "a setting, not a key binding"
-            elif word in known:
-                note = f"not a complete {word}"
-            else:
-                note = f"{description.name} has no command {word}"
-            yield Statement(place, line, "keep", note=note)
+            place = Place(file, number, start + len(part) - len(part.lstrip(" \t")) + 1)
+            yield _statement(line, place, forms, known, description)
+
+
+def _statement(
+    line: str, place: Place, forms: list[tuple[re.Pattern[str], Line]], known: set[str], description: Description
+) -> Statement:
+    for pattern, form in forms:
+        match = pattern.fullmatch(line)
+        if match is None:
+            continue
+        found = match.groupdict()
+        if form.means == "keep":
+            return Statement(place, line, "keep", note=form.note)
+        command = found.get("string") or found.get("command") or _unquoted(found.get("keys") or "", description)
+        return Statement(
+            place, line, "bind" if form.means == "bind" else "remove", found["key"], command,
+            found.get("section") or form.section, found.get("string") is not None,
+        )  # fmt: skip
+    if line in description.file.preamble:
+        return Statement(place, line, "structure", note="a setting that the file begins with")
+    word = line.split(None, 1)[0]
+    if word in description.file.settings:
+        return Statement(place, line, "keep", note="a setting, not a key binding")
+    note = f"not a complete {word}" if word in known else f"{description.name} has no command {word}"
+    return Statement(place, line, "keep", note=note, is_fault=True)
+
+
+def _parts(line: str, separator: str, quote: str) -> Iterator[tuple[int, str]]:
+    """The statements of a line with their offsets; a separator behind the quoting sign separates nothing."""
+    start = position = 0
+    while separator and position < len(line):
+        if quote and line[position] == quote:
+            position += 2
+            continue
+        if line[position] == separator:
+            yield start, line[start:position]
+            start = position + 1
+        position += 1
+    yield start, line[start:]
 
 
 def write(items: Iterable[Statement | Heading], description: Description) -> str:
     """A file that says `items`."""
     lines: list[str] = []
+    items = list(items)
+    if any(isinstance(item, Statement) and item.kind != "keep" for item in items):
+        lines += description.file.preamble
     for item in items:
         if isinstance(item, Heading):
             if lines:
@@ -64,18 +87,25 @@ def _written(item: Statement, description: Description) -> str:
     if item.kind == "keep":
         return item.written
     for form in description.file.lines:
-        if form.means == item.kind and ("{string}" in form.pattern) == item.is_string:
-            parts = {"key": item.key, "command": item.command, "string": item.command, "section": item.section}
+        in_section = not form.section or form.section == item.section
+        if form.means == item.kind and in_section and ("{string}" in form.pattern) == item.is_string:
+            parts = {
+                "key": item.key, "command": item.command, "string": item.command, "section": item.section,
+                "keys": _quoted(item.command, description),
+            }  # fmt: skip
             return _VARIABLE.sub(lambda match, parts=parts: parts[match[1]], form.pattern)  # type: ignore[misc]
     raise ValueError(f"{description.name} has no form for {item}")
 
 
 @lru_cache(maxsize=64)
-def _pattern(form: str) -> re.Pattern[str]:
+def _pattern(form: str, quote: str) -> re.Pattern[str]:
     pieces = []
     position = 0
     for match in _VARIABLE.finditer(form):
-        pieces += [_literal(form[position : match.start()]), _SHAPE[match[1]]]
+        shape = _SHAPE[match[1]]
+        if quote and match[1] == "key":
+            shape = f"(?P<key>(?:{re.escape(quote)}.|\\S)+)"
+        pieces += [_literal(form[position : match.start()]), shape]
         position = match.end()
     pieces.append(_literal(form[position:]))
     return re.compile("".join(pieces))
@@ -83,3 +113,21 @@ def _pattern(form: str) -> re.Pattern[str]:
 
 def _literal(text: str) -> str:
     return "".join(r"\s+" if part.isspace() else re.escape(part) for part in re.split(r"(\s+)", text) if part)
+
+
+def _quote_of(description: Description) -> str:
+    return description.keys.bytes.quote if description.keys.bytes is not None else ""
+
+
+def _unquoted(text: str, description: Description) -> str:
+    quote = _quote_of(description)
+    return re.sub(f"{re.escape(quote)}([\\s\\S])", r"\1", text) if quote else text
+
+
+def _quoted(text: str, description: Description) -> str:
+    quote = _quote_of(description)
+    if not quote:
+        return text
+    special = (quote, description.file.separator)
+    quoted = "".join(quote + char if char in special or not char.isprintable() else char for char in text)
+    return quote + quoted if quoted[:1] == " " else quoted  # a blank at the start would be passed over
