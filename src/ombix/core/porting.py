@@ -30,8 +30,8 @@ class Means(Protocol):
     def sections(self) -> dict[str, str]:
         """The editor's sections (panes, menus) and the condition that each stands for."""
 
-    def can_bind(self, trigger: Trigger) -> bool:
-        """Whether the editor's file can have this trigger."""
+    def can_bind(self, trigger: Trigger, section: str) -> bool:
+        """Whether the editor's file can have this trigger in a section."""
 
     def why_not(self, trigger: Trigger) -> str:
         """Why it cannot."""
@@ -61,7 +61,7 @@ class Entry:
     how: str
     trigger: Trigger | None = None
     sections: tuple[str, ...] = ()
-    written: str = ""
+    written: tuple[str, ...] = ()
     displaced: tuple[tuple[str, Outcome], ...] = ()
 
 
@@ -154,7 +154,7 @@ class _Job:
     def _carry(self, homes: dict[str, int]) -> tuple[Entry, list[Binding]]:
         source = self.binding.trigger
         trigger = source
-        bindable = self.target.can_bind(source)
+        bindable = any(self.target.can_bind(source, name) for name in homes)
         place = self.alike.canonical(source)
         fixed = all(
             (one := self._default(place, name)) is not None and one.outcome == self.binding.outcome for name in homes
@@ -196,8 +196,8 @@ class _Job:
                 kept.append(name)
                 differs.append(near.differs)
                 continue
-            if not bindable:
-                reasons.append(self.target.why_not(source))
+            if not bindable or not self.target.can_bind(trigger, name):
+                reasons.append(self.target.why_not(trigger))
                 continue
             if (place, name) in self.taken and self.taken[place, name] != self.binding.outcome:
                 reasons.append(f"{write(trigger)} arrives as the same bytes and is taken by {self.taken[place, name]}")
@@ -235,7 +235,7 @@ class _Job:
         how = self._how(kept, commands, differs)
         entry = Entry(
             self.binding, "adapted" if differs else "exact", how, trigger, (*kept, *written),
-            ", ".join(dict.fromkeys(commands.values())), tuple(displaced),
+            tuple(dict.fromkeys(commands.values())), tuple(displaced),
         )  # fmt: skip
         groups: dict[Outcome, list[str]] = {}
         for name, outcome in written.items():

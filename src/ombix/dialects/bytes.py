@@ -41,14 +41,17 @@ class ByteSpelling:
         if len(trigger) > self._keys.longest:
             return None
         words = []
+        has_words = bool(self._bytes.joiner) or len(trigger) == 1
         for chord in trigger:
             sent = self._terminal.send((chord,))
-            if isinstance(sent, str) and chord in self._word_of:
-                words.append(self._word_of[chord])
-                continue
-            if isinstance(sent, str) or sent not in self._chord_of:
+            stands = self._chord_of.get(sent, chord) if isinstance(sent, bytes) else chord
+            word = self._word_of.get(chord) or self._word_of.get(stands)
+            if word and has_words:
+                words.append(word)
+            elif isinstance(sent, str) or sent not in self._chord_of:
                 return None
-            words.append(self._word_of.get(chord) or self._word_of.get(self._chord_of[sent]) or self._spelt(sent))
+            else:
+                words.append(self._spelt(sent))
         return self._bytes.joiner.join(words)
 
     def why_not(self, trigger: Trigger, editor: str) -> str:

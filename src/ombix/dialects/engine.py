@@ -147,6 +147,9 @@ class Dialect:
                 return Only(self.name, command)
         if row is not None:
             return Do(row.action) if row.action else Only(self.name, command)
+        for action, found in self.compositions.items() if syntax.keys else ():
+            if any(one.exact and one.command == command and section in self.sections_of(one) for one in found):
+                return Do(action)
         if any(command.startswith(prefix) for prefix in syntax.free):
             return Only(self.name, command)
         return None
@@ -303,7 +306,9 @@ class Dialect:
         where = self._language_where(states, space)
         if table is not None:
             kind, command, is_string = kinds[homes[0]]
-            return [Statement(binding.place, "", kind, key, command, table[0], is_string, where=where)]
+            return [
+                Statement(binding.place, "", kind, key, command, table[0], is_string, where=where, title=binding.why)
+            ]
         every = self.description.file.every_section
         if homes and not self._is_by_section:
             kind, command, is_string = kinds[homes[0]]
@@ -317,7 +322,7 @@ class Dialect:
             ):
                 return [Statement(binding.place, "", kind, key, command, every, is_string)]
         return [
-            Statement(binding.place, "", kind, key, command, home, is_string, where=where)
+            Statement(binding.place, "", kind, key, command, home, is_string, where=where, title=binding.why)
             for home, (kind, command, is_string) in kinds.items()
         ]
 
@@ -430,6 +435,7 @@ class _FileReader:
         self.kept: set[int] = set()
         self.faults: set[int] = {index for index, one in enumerate(statements) if one.is_fault}
         self.defined: dict[str, str] = {}
+        self.declared: set[str] = set()
         self.prefixes: dict[str, tuple[str, Trigger]] = {
             name: (row.section, parse(row.keys)) for name, row in dialect.description.prefixes.items()
         }
@@ -483,7 +489,7 @@ class _FileReader:
         order = list(self.dialect.description.sections).index
         for index, statement in enumerate(self.statements):
             if index in self.kept:
-                if statement.kind not in ("structure", "inherit"):
+                if statement.kind not in ("structure", "inherit") and statement.written not in self.declared:
                     layer.kept.append(Kept(self.dialect.name, statement.written, statement.place, self.became[index]))
                 continue
             if index not in homes:
@@ -535,6 +541,8 @@ class _FileReader:
                 except OmbixError:
                     continue
                 if section in self.dialect.description.sections:
+                    declaration = self.dialect.description.commands.declare_prefix
+                    self.declared.add(declaration.replace("{name}", name))
                     self.prefixes.setdefault(name, (section, trigger))
                     self.became[index] = f"{write(trigger)} waits for a key of {name}"
                     pending.remove((index, name))

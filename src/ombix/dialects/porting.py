@@ -8,7 +8,7 @@ from ombix.core.comparing import Difference, differences
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Table, decide_all
 from ombix.core.errors import OutsideError
-from ombix.core.keymap import Binding, Keymap, Layer, Nothing, Step
+from ombix.core.keymap import Binding, Keymap, Nothing, Step
 from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
 from ombix.core.porting import Command, Entry, Port, port
@@ -27,9 +27,9 @@ class DialectMeans:
         """The editor's sections and their conditions."""
         return self._dialect.description.sections
 
-    def can_bind(self, trigger: Trigger) -> bool:
-        """Whether the editor's file can have this trigger."""
-        return self._dialect.can_write(trigger)
+    def can_bind(self, trigger: Trigger, section: str) -> bool:
+        """Whether the editor's file can have this trigger in a section."""
+        return self._dialect.can_write(trigger, section)
 
     def why_not(self, trigger: Trigger) -> str:
         """Why it cannot."""
@@ -97,8 +97,7 @@ def port_keymap(
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
     result.layer.kept = kept
     text = target.write(result.layer, space, catalogue)
-    read_back = target.read(text, f"{target.name} port")
-    layer = replace_name(read_back.layer, "port")
+    layer = target.read(text, f"{target.name} port", "port").layer
     after = decide_all(
         narrowed(Keymap([target.default_layer, layer]).in_force(platform), terminal), space, catalogue, target.policy
     )
@@ -126,13 +125,21 @@ def _check(
             nodes = [space.states(text) for text in target.description.sections.values()]
             states = space.union(node for node in nodes if space.overlap(node, own))
             excused[entry.source.trigger] = space.either(excused.get(entry.source.trigger, NEVER), states)
+    written: dict[Trigger, set[str]] = {}
+    for entry in result.entries:
+        written.setdefault(entry.source.trigger, set()).update(entry.written)
     checked = 0
     unaccounted: list[Difference] = []
     for trigger, table in source.items():
         checked += len(table.rows)
         bound = space.minus(universe, table.rest)
-        for one in differences(trigger, table, after.get(terminal.canonical(trigger)), space, bound):
+        found = after.get(terminal.canonical(trigger))
+        for one in differences(trigger, table, found, space, bound):
             states = space.minus(one.states, excused.get(trigger, NEVER))
+            for row in found.rows if found else ():
+                # The same keys, and to the letter the command that was to be written for them.
+                if row.binding.written in written.get(trigger, ()) and row.binding.layer == "port":
+                    states = space.minus(states, row.states)
             if states == NEVER or (isinstance(one.first, Nothing) and one.second is None):
                 continue
             unaccounted.append(replace(one, states=states))
@@ -146,9 +153,3 @@ def narrowed(bindings: Iterable[Binding], terminal: Terminal) -> list[Binding]:
 
 def _states_of(entry: Entry, source: dict[Trigger, Table]) -> int:
     return next(row.states for row in source[entry.source.trigger].rows if row.binding is entry.source)
-
-
-def replace_name(layer: Layer, name: str) -> Layer:
-    """The layer under another name."""
-    layer.name = name
-    return layer

@@ -99,7 +99,7 @@ def _document(file: PortedFile, path: Path, source: str) -> dict[str, object]:
         "bindings": [
             {
                 "keys": write(entry.source.trigger), "action": str(entry.source.outcome), "where": entry.source.where,
-                "verdict": entry.verdict, "how": entry.how, "written": entry.written,
+                "verdict": entry.verdict, "how": entry.how, "written": list(entry.written),
                 "target_keys": write(entry.trigger) if entry.trigger else None,
                 "displaced": {section: str(outcome) for section, outcome in entry.displaced},
             }

@@ -108,7 +108,8 @@ def _written(item: Statement, words_row: Words, is_inner: bool) -> str:
         "scope": "window" if is_inner else "global", "section": item.section, "key": _quoted(item.key),
         "command": _quoted(item.command),
     }  # fmt: skip
-    line = _VARIABLE.sub(lambda match: values[match[1]], form.pattern)
+    pattern = " ".join(word for word in form.pattern.split() if not word.endswith("?"))
+    line = _VARIABLE.sub(lambda match: values[match[1]], pattern)
     if item.title:
         switch = next(word for word, means in words_row.switches.items() if means == "title")
         line += f" {switch} {_quoted(item.title)}"
