@@ -43,3 +43,9 @@ def test_the_readme_links_every_page_and_picture() -> None:
     assert 0 < len(pictures) < 20
     for picture in pictures:
         assert f"docs/screenshots/{picture.name}" in readme
+
+
+def test_the_page_of_all_pairs_is_what_the_script_makes() -> None:
+    import make_pairs
+
+    assert make_pairs.PAGE.read_text("utf-8") == make_pairs.page()

@@ -3,7 +3,7 @@
 from itertools import permutations
 
 import pytest
-from hypothesis import given
+from hypothesis import given, settings
 
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
@@ -62,6 +62,7 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
 def test_random_keymaps_hold_after_the_port(source: str, target: str) -> None:
     origin = dialect(source)
 
+    @settings(max_examples=30)  # for each pair
     @given(layers(origin))
     def check(layer: Layer) -> None:
         assert len(port(layer, origin, target).entries) == len(layer.bindings)

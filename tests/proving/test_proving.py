@@ -65,7 +65,7 @@ def test_after_a_port_of_all_defaults_no_exact_binding_differs(source: str, targ
     assert results["agrees"] >= FEWEST[source], results
 
 
-FEWEST = {"ex": 3, "joe": 10, "kakoune": 2, "micro": 10, "nano": 10}
+FEWEST = {"ex": 0, "joe": 2, "kakoune": 0, "micro": 4, "nano": 4}
 """Exact bindings of each source that have to agree when they are pressed; a source with modes has few that anybody can."""
 
 
@@ -77,7 +77,7 @@ def test_every_command_that_can_be_written_for_an_action_with_an_effect_has_that
     one, here = dialect(name), space()
     keys = ["F5", "F6", "F8", "F9", "F11", "F12", "Alt+T", "Alt+Y", "Alt+J", "Alt+K", "Alt+O"]
     rows = {action: found for action in EFFECTS if (found := means(name, action, section)) is not None}
-    assert len(rows) > 8
+    assert len(rows) > 12
     results: Counter[str] = Counter()
     for start in range(0, len(rows), len(keys)):
         batch = list(zip(keys, list(rows)[start : start + len(keys)], strict=False))
@@ -94,7 +94,7 @@ def test_every_command_that_can_be_written_for_an_action_with_an_effect_has_that
             if not rows[action].differs:
                 assert proof.result != "differs", (action, proof)
             results[proof.result] += 1
-    assert results["agrees"] > 8
+    assert results["agrees"] > 5
     assert results["not checked"] <= 4, results
 
 

@@ -48,6 +48,8 @@ def _parts(table: Table | None, space: Space) -> list[tuple[int, Outcome | None]
     if table is None:
         return [(space.possible, None)]
     parts: list[tuple[int, Outcome | None]] = [(row.states, row.binding.outcome) for row in table.rows]
+    if table.hidden != NEVER:  # a shorter one fires before it is complete
+        parts.append((table.hidden, None))
     if table.rest != NEVER:
         parts.append((table.rest, None))
     return parts

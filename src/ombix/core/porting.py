@@ -26,6 +26,8 @@ class Means(Protocol):
     """What porting needs to know of the target editor."""
 
     name: str
+    fires: bool
+    """Whether a chord that begins a longer sequence fires at once, so that the longer one is never reached."""
 
     def sections(self) -> dict[str, str]:
         """The editor's sections (panes, menus) and the condition that each stands for."""
@@ -202,6 +204,9 @@ class _Job:
             if (place, name) in self.taken and self.taken[place, name] != self.binding.outcome:
                 reasons.append(f"{write(trigger)} arrives as the same bytes and is taken by {self.taken[place, name]}")
                 continue
+            if self.target.fires and (conflict := self._in_the_way(place, name)) is not None:
+                reasons.append(conflict)
+                continue
             outcome: Outcome
             if isinstance(self.binding.outcome, Nothing):
                 if default is None:
@@ -245,6 +250,17 @@ class _Job:
             for outcome, names in groups.items()
         ]
         return entry, bindings
+
+    def _in_the_way(self, place: Trigger, section: str) -> str | None:
+        """Why a sequence, or its beginning, cannot be had where a chord that begins a sequence fires at once."""
+        for length in range(1, len(place)):
+            start = place[:length]
+            if (start, section) in self.taken or self._default(start, section) is not None:
+                return f"{write(start)} fires at once in {self.target.name}"
+        for other, home in self.taken:
+            if home == section and len(other) > len(place) and other[: len(place)] == place:
+                return f"{write(place)} would fire before {write(other)} is complete"
+        return None
 
     def _how(self, kept: list[str], commands: dict[str, str], differs: list[str]) -> str:
         parts = list(self.remarks)

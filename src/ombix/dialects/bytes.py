@@ -8,6 +8,10 @@ from ombix.core.terminals import Terminal
 from ombix.dialects.description import Keys
 
 
+class NotSent(NotationError):
+    """Bytes that are keys on another terminal, or an event that is no key. No mistake, but nothing to bind here."""
+
+
 class ByteSpelling:
     """The chords that a terminal sends, each with its spelling in the editor's file: the bytes, or a name for the key.
 
@@ -24,13 +28,17 @@ class ByteSpelling:
         self._word_of = {chord: word for word, chord in reversed(self._names.items())}
 
     @cached_property
+    def _known(self) -> dict[bytes, Chord]:
+        return self._terminal.standing()
+
+    @cached_property
     def _chord_of(self) -> dict[bytes, Chord]:
         unwanted = {self._terminal.send(parse(text)) for text in self._bytes.without}
-        return {sent: chord for sent, chord in self._terminal.standing().items() if sent not in unwanted}
+        return {sent: chord for sent, chord in self._known.items() if sent not in unwanted}
 
     @cached_property
     def _longest(self) -> int:
-        return max(map(len, self._chord_of))
+        return max(map(len, self._known))
 
     def chords(self) -> list[Chord]:
         """All chords that the editor can bind, one for each group that arrives alike."""
@@ -68,8 +76,20 @@ class ByteSpelling:
 
     def read(self, text: str) -> Trigger:
         """The trigger that the editor's spelling means. Raises NotationError."""
+        trigger = self._read(text)
+        if (
+            len(trigger) > 1
+            and self._terminal.send(trigger[:1]) not in self._chord_of
+            and trigger[0] not in self._word_of
+        ):
+            raise NotSent(f"the terminal {self._terminal.name} sends no such key", text, 0, len(text))
+        return trigger
+
+    def _read(self, text: str) -> Trigger:
         if not text:
             raise NotationError("no keys are given", text, 0, 1)
+        if text in self._bytes.events:
+            raise NotSent("an event that is no key here", text, 0, len(text))
         if not self._bytes.joiner:
             if text in self._names:
                 return (self._names[text],)
@@ -91,7 +111,7 @@ class ByteSpelling:
         position = 0
         while position < len(sent):
             for length in range(min(self._longest, len(sent) - position), 0, -1):
-                chord = self._chord_of.get(sent[position : position + length])
+                chord = self._known.get(sent[position : position + length])
                 if chord is not None:
                     chords.append(chord)
                     position += length

@@ -35,6 +35,8 @@ class Bytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     quoted: str = ""
     named: dict[str, str] = {}
     without: list[str] = []
+    events: list[str] = []
+    """Words for events that are no keys."""
 
 
 class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -99,6 +101,8 @@ class File(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     preamble: list[str] = []
     headed: Headed | None = None
     words: Words | None = None
+    leading: str = ""
+    """Signs before a statement that mean nothing."""
     separator: str = ""
     """What ends a statement before the end of its line."""
     encodings: tuple[str, ...] = ("utf-8",)

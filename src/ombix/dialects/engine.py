@@ -33,7 +33,7 @@ from ombix.core.keymap import (
 )
 from ombix.core.keys import Chord, Trigger, parse, write
 from ombix.data import shipped
-from ombix.dialects.bytes import ByteSpelling
+from ombix.dialects.bytes import ByteSpelling, NotSent
 from ombix.dialects.description import Command, CommandFile, Composition, Defaults, Description, convert
 from ombix.dialects.formats import Heading, Statement
 from ombix.dialects.spelling import Spelling
@@ -99,9 +99,10 @@ class Dialect:
         return found
 
     def row_of(self, written: str, section: str = "") -> Command | None:
-        """The row of what stands in a file, in a section; without one, the first."""
+        """The row of what stands in a file, in a section; without one, or in a table of keys, the first."""
         rows = self._rows.get(written, ())
-        return next((row for row in rows if not section or section in self.sections_of(row)), None)
+        is_any = section not in self.description.sections
+        return next((row for row in rows if is_any or section in self.sections_of(row)), None)
 
     @cached_property
     def by_action(self) -> dict[str, list[str]]:
@@ -459,6 +460,11 @@ class _FileReader:
                 continue
             if self.became[index]:
                 continue  # it leads to a table of keys
+            declaration = self.dialect.description.commands.declare_prefix.replace("{name}", statement.section)
+            if statement.section not in self.prefixes and any(one.written == declaration for one in self.statements):
+                self.became[index] = f"stands in the table {statement.section}, which no key leads to"
+                self.kept.add(index)
+                continue
             try:
                 section, trigger = self._trigger(statement)
                 added = {home for (bound, home, _) in force if bound == trigger}
@@ -468,7 +474,8 @@ class _FileReader:
             except OmbixError as error:
                 self.became[index] = error.what + (f" ({error.advice})" if error.advice else "")
                 self.kept.add(index)
-                self.faults.add(index)
+                if not isinstance(error, NotSent):
+                    self.faults.add(index)
                 continue
             for home in sections:
                 before = force.get((trigger, home, statement.where))

@@ -21,6 +21,7 @@ class DialectMeans:
 
     def __init__(self, dialect: Dialect) -> None:
         self.name = dialect.name
+        self.fires = dialect.policy.prefix == "fires"
         self._dialect = dialect
 
     def sections(self) -> dict[str, str]:

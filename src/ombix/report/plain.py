@@ -132,7 +132,7 @@ def _fitting(word: str, width: int) -> str:
             break
         taken += char
     # Long names break where their parts do.
-    for mark in "/|,":
+    for mark in "/|,.-":
         cut = taken.rfind(mark)
         if cut >= width // 2 and len(taken) < len(word):
             return taken[: cut + 1]

@@ -89,7 +89,12 @@ def _one(environment: Environment, one: Dialect, commands: bool, keys: bool) -> 
         environment.out("", *table(bound, paper, ("keys", "action", "when"), 2))
 
 
-_FORMATS = {"json": "JSON with comments", "lines": "line by line"}
+_FORMATS = {
+    "json": "JSON with comments",
+    "lines": "line by line",
+    "headed": "lines under headings",
+    "words": "commands of words",
+}
 
 
 def _document(one: Dialect) -> dict[str, object]:

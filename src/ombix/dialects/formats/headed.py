@@ -13,6 +13,7 @@ from ombix.dialects.description import Description, Headed
 from ombix.dialects.formats import Heading, Statement
 
 _RANGE = re.compile(r"(.*?)(\S+) TO (\S+)$")
+_GOES_ON = re.compile(r'(?:"(?:[^"\\]|\\.)*"|[^\s"])+,\s*')
 _MAX_RANGE = 64
 
 
@@ -22,8 +23,7 @@ def read(text: str, file: str, description: Description) -> Iterator[Statement]:
     section = ""
     block_end = ""
     in_other = False
-    for number, raw in enumerate(text.lstrip("\ufeff").split("\n"), 1):
-        line = raw.rstrip("\r")
+    for number, line in _lines(text):
         place = Place(file, number, 1)
         if block_end:
             yield Statement(place, line, "keep", note="a block, not a key binding")
@@ -85,6 +85,26 @@ def write(items: Iterable[Statement | Heading], description: Description) -> str
         # What a section takes over from another one has been said by the packaged file that the preamble includes.
         lines += ["", f"{headed.sign}{name}", *sections[name]]
     return "\n".join(lines) + "\n" if lines else ""
+
+
+def _lines(text: str) -> Iterator[tuple[int, str]]:
+    """Lines with their numbers; a command whose last sign is a comma goes on in the next line."""
+    first, before = 0, ""
+    for number, raw in enumerate(text.lstrip("\ufeff").split("\n"), 1):
+        line = raw.rstrip("\r")
+        if before:
+            line = before + line.strip()
+        elif not line or line[0] in " \t":
+            yield number, line
+            continue
+        first = first or number
+        if _GOES_ON.fullmatch(line.split(None, 2)[-1] if line[0] == ":" else line):
+            before = line.rstrip()
+            continue
+        yield first, line
+        first, before = 0, ""
+    if before:
+        yield first, before
 
 
 def _bindings(line: str, section: str, place: Place, headed: Headed) -> Iterator[Statement]:

@@ -22,7 +22,7 @@ def read(text: str, file: str, description: Description) -> Iterator[Statement]:
         whole = raw if quote and raw.endswith(f"{quote}\r") else raw.rstrip("\r")
         for start, part in _parts(whole, description.file.separator, quote):
             # A blank behind a quoting sign belongs to the statement.
-            line = part.strip(" \t") if not quote else part.lstrip(" \t")
+            line = (part if quote else part.rstrip(" \t")).lstrip(" \t" + description.file.leading)
             if not line or line.startswith(description.file.comment):
                 continue
             place = Place(file, number, start + len(part) - len(part.lstrip(" \t")) + 1)
