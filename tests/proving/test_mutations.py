@@ -1,0 +1,102 @@
+"""Breaking one thing in a description, fifty times: pressing keys, or comparing decisions, finds every one."""
+
+import random
+
+import pytest
+
+from ombix.core.comparing import compare
+from ombix.core.deciding import Policy, decide_all
+from ombix.core.errors import Place
+from ombix.core.keymap import Binding, Do, Layer, Only
+from ombix.core.keys import ALT, CTRL, Chord, parse, write
+from ombix.dialects.engine import dialect, known
+from ombix.proving.probes import probes_for
+from ombix.stage.text import EFFECTS, Habits
+from tests.helpers import editors_space
+from tests.proving.test_proving import CATALOGUE, claim, means, places, pressed
+
+ROWS, KEYS, POLICIES = 5, 3, 2
+
+
+def section_of(name: str) -> str:
+    """The section in which text is typed as it is in an editor without modes."""
+    return places(name)[-1]
+
+
+def config(name: str, keys: str, action: str) -> str:
+    """A file that binds keys to what the editor has for an action."""
+    one, section = dialect(name), section_of(name)
+    found = means(name, action, section)
+    assert found is not None
+    outcome = Do(action) if one.command_for(action, section) else Only(name, found.written)
+    binding = Binding(parse(keys), outcome, Place("x"), "x", one.description.sections[section])
+    return one.write(Layer("x", "adopted", [binding]), editors_space(), CATALOGUE)
+
+
+def exact_actions(name: str) -> list[str]:
+    """Actions with an effect that the editor has exactly, and that one key shows."""
+    return [
+        action
+        for action in EFFECTS
+        if (found := means(name, action, section_of(name))) is not None
+        and not found.differs
+        and action.startswith(("cursor.", "edit.delete", "edit.insert", "edit.newline", "line."))
+    ]
+
+
+def is_told_apart(one: str, other: str) -> bool:
+    """Whether a probe of the second shows that the first was run."""
+    return any(
+        probe.expected(other, Habits(), True) != probe.expected(one, Habits(), True)
+        for probe in probes_for(other, True, "")
+        if not probe.before and not probe.after and not probe.is_at_line_end
+    )
+
+
+@pytest.mark.parametrize("name", known())
+def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> None:
+    chance = random.Random(name)
+    found = 0
+    for real in chance.sample(exact_actions(name), ROWS):
+        said = chance.choice([one for one in EFFECTS if one.startswith("cursor.") and is_told_apart(real, one)])
+        (proof,) = pressed(name, config(name, "F5", real), [claim("F5", said)], section_of(name))
+        assert proof.result == "differs", (real, said, proof)
+        found += 1
+    assert found == ROWS
+
+
+@pytest.mark.parametrize("name", known())
+def test_a_wrong_modifier_in_the_key_table_is_found(name: str) -> None:
+    one, chance = dialect(name), random.Random(name)
+    chords = [chord for chord in one.spelling.chords() if chord.modifiers in (CTRL, ALT) and chord.key in "aefnpty"]
+    found = 0
+    for chord in chance.sample(chords, KEYS):
+        other = Chord(chord.modifiers ^ CTRL ^ ALT, chord.key)
+        text = config(name, write((other,)), "cursor.line-start")  # the table would write one for the other
+        (proof,) = pressed(name, text, [claim(write((chord,)), "cursor.line-start")], section_of(name))
+        default = next((row for row in one.default_layer.bindings if row.trigger == (chord,)), None)
+        does_it_by_default = default is not None and default.outcome == Do("cursor.line-start")
+        assert proof.result == ("agrees" if does_it_by_default else "differs"), (write((chord,)), proof)
+        found += not does_it_by_default
+    assert found >= KEYS - 1
+
+
+@pytest.mark.parametrize("name", known())
+def test_a_wrong_policy_is_found(name: str) -> None:
+    here, true = editors_space(), dialect(name).policy
+    rows = (("F5", "cursor.left", "pane is text"), ("F5", "cursor.right", "pane is text"),
+            ("F6", "cursor.up", "pane is text"), ("F6 x", "cursor.down", "pane is text"))  # fmt: skip
+    bindings = [Binding(parse(keys), Do(action), Place("x"), "x", where) for keys, action, where in rows]
+    right = decide_all(bindings, here, CATALOGUE, true)
+    wrong = [
+        Policy("first" if true.wins == "last" else "last", true.prefix),
+        Policy(true.wins, "waits" if true.prefix == "fires" else "fires"),
+    ]
+    assert len(wrong) == POLICIES
+    for policy in wrong:
+        broken = decide_all(bindings, here, CATALOGUE, policy)
+        assert compare(right, broken, here, here.possible) != []
+
+
+def test_fifty_things_are_broken() -> None:
+    assert len(known()) * (ROWS + KEYS + POLICIES) >= 50
