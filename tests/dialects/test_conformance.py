@@ -72,7 +72,9 @@ def layers(one: Dialect) -> st.SearchStrategy[Layer]:
             written = row.written or command
             outcomes.append((Do(row.action) if row.action else Only(one.name, written), one.sections_of(row)))
     chord = st.sampled_from(one.spelling.chords())
-    trigger = st.lists(chord, min_size=1, max_size=min(3, one.description.keys.longest)).map(tuple)
+    trigger = (
+        st.lists(chord, min_size=1, max_size=min(3, one.description.keys.longest)).map(tuple).filter(one.can_write)
+    )
 
     @st.composite
     def build(draw: st.DrawFn) -> Layer:

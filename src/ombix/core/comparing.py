@@ -23,6 +23,10 @@ def differences(
     trigger: Trigger, first: Table | None, second: Table | None, space: Space, within: int
 ) -> list[Difference]:
     """Where the decisions for one trigger differ in the states `within`."""
+    if first is None and second is None:
+        return []
+    if first is not None and second is not None and _are_alike(first, second):
+        return []
     found = []
     for states_a, outcome_a in _parts(first, space):
         for states_b, outcome_b in _parts(second, space):
@@ -42,6 +46,16 @@ def compare(
     for trigger in dict.fromkeys([*first, *second]):
         found.extend(differences(trigger, first.get(trigger), second.get(trigger), space, within))
     return found
+
+
+def _are_alike(first: Table, second: Table) -> bool:
+    """Whether the same outcomes win, in the same order, under the same conditions: then they do so in the same states."""
+    if len(first.rows) != len(second.rows) or first.hidden != second.hidden:
+        return False
+    return all(
+        one.binding.outcome == other.binding.outcome and one.binding.where == other.binding.where
+        for one, other in zip(first.rows, second.rows, strict=True)
+    )
 
 
 def _parts(table: Table | None, space: Space) -> list[tuple[int, Outcome | None]]:

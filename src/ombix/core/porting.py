@@ -145,7 +145,8 @@ class _Job:
         homes = {name: self.space.both(node, self.states) for name, node in self.nodes.items()}
         homes = {name: part for name, part in homes.items() if part != NEVER}
         if not homes:
-            return self._lost(f"{self.target.name} has nothing like {self.space.describe(self.states)}")
+            where = self.binding.where if self.binding.where != "always" else self.space.describe(self.states)
+            return self._lost(f"{self.target.name} has nothing like {where}")
         outcome = self.binding.outcome
         if isinstance(outcome, Do) and outcome.arguments:
             return self._lost(f"{self.target.name}'s commands take no arguments")

@@ -60,6 +60,8 @@ class ByteSpelling:
                 return None
             else:
                 words.append(self._spelt(sent))
+        if len(trigger) > 1 and self.read(self._bytes.joiner.join(words)) != self._terminal.canonical(trigger):
+            return None  # the bytes of one key go on into those of the next
         return self._bytes.joiner.join(words)
 
     def why_not(self, trigger: Trigger, editor: str) -> str:

@@ -117,34 +117,36 @@ def _check(
     result: Port, source: dict[Trigger, Table], after: dict[Trigger, Table], target: Dialect,
     terminal: Terminal, space: Space,
 ) -> tuple[int, list[Difference]]:  # fmt: skip
-    universe = space.union(space.states(text) for text in target.description.sections.values())
-    excused: dict[Trigger, int] = {}
-    for entry in result.entries:
-        if entry.verdict != "exact":
-            # An adapted or lost binding may differ in every state of the sections that it touches.
-            own = _states_of(entry, source)
-            nodes = [space.states(text) for text in target.description.sections.values()]
-            states = space.union(node for node in nodes if space.overlap(node, own))
-            excused[entry.source.trigger] = space.either(excused.get(entry.source.trigger, NEVER), states)
+    nodes = [space.states(text) for text in target.description.sections.values()]
+    universe = space.union(nodes)
+    exact: set[Trigger] = set()
     written: dict[Trigger, set[str]] = {}
     for entry in result.entries:
-        written.setdefault(entry.source.trigger, set()).update(entry.written)
-    checked = 0
+        if entry.verdict == "exact":
+            exact.add(entry.source.trigger)
+            written.setdefault(entry.source.trigger, set()).update(entry.written)
+    excused: dict[Trigger, int] = {}
+    for entry in result.entries:
+        # An adapted or lost binding may differ in every state of the sections that it touches.
+        if entry.verdict != "exact" and entry.source.trigger in exact:
+            own = _states_of(entry, source)
+            states = space.union(node for node in nodes if space.overlap(node, own))
+            excused[entry.source.trigger] = space.either(excused.get(entry.source.trigger, NEVER), states)
     unaccounted: list[Difference] = []
-    for trigger, table in source.items():
-        checked += len(table.rows)
-        bound = space.minus(universe, table.rest)
+    for trigger in exact:
+        table = source[trigger]
+        bound = space.both(universe, space.union(row.states for row in table.rows))
         found = after.get(terminal.canonical(trigger))
         for one in differences(trigger, table, found, space, bound):
             states = space.minus(one.states, excused.get(trigger, NEVER))
             for row in found.rows if found else ():
                 # The same keys, and to the letter the command that was to be written for them.
-                if row.binding.written in written.get(trigger, ()) and row.binding.layer == "port":
+                if row.binding.written in written[trigger] and row.binding.layer == "port":
                     states = space.minus(states, row.states)
             if states == NEVER or (isinstance(one.first, Nothing) and one.second is None):
                 continue
             unaccounted.append(replace(one, states=states))
-    return checked, unaccounted
+    return sum(len(table.rows) for table in source.values()), unaccounted
 
 
 def narrowed(bindings: Iterable[Binding], terminal: Terminal) -> list[Binding]:
