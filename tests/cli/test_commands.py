@@ -481,3 +481,52 @@ def test_a_cache_that_is_damaged_or_cannot_be_written_is_no_error(ferry: Path) -
 def test_tables_fit_the_width(ferry: Path, columns: int) -> None:
     ran = ombix(ferry, "port", "--to", "pier", columns=columns)
     assert max(len(line) for line in ran.out.split("\n")) <= columns
+
+
+def test_porting_to_all_editors_with_a_report_and_new_keys_for_what_lost_its_own(ferry: Path) -> None:
+    ran = ombix(ferry, "port", "--dry-run")
+    assert "From crew to desk" in ran.out
+    assert "From crew to pier" in ran.out
+    assert not (ferry / "ported").exists()
+    assert len(json.loads(ombix(ferry, "port", "--dry-run", "--json").out)) == 2
+    document = json.loads(ombix(ferry, "port", "--to", "pier", "--rehome", "--report", "pier.md", "--json").out)
+    # Quitting the search backwards by Ctrl+Q is taken; it had no other keys, and gets the same key with others.
+    moved = {row["action"]: (row["old"], row["new"]) for row in document["rehomed"]}
+    assert moved["search.find-back"] == ("Ctrl+Q", "Alt+Shift+Q")
+    assert moved["view.position"] == ("Alt+C", "Alt+Shift+C")
+    assert "app.quit" not in moved  # it is bound by the keymap itself
+    written = (ferry / "ported" / "pier" / "nanorc").read_text()
+    assert "bind Sh-M-Q wherewas " in written
+    report = (ferry / "pier.md").read_text()
+    for verdict, count in document["counts"].items():
+        assert report.count(f"| {verdict} |") == count
+    assert "## Defaults with new keys" in report
+    assert ombix(ferry, "undo").status == 0
+    assert not (ferry / "pier.md").exists()
+    wrong = ombix(ferry, "port", "--report", "x.md")
+    assert wrong.status == 2
+    assert "for one editor" in wrong.err
+
+
+def test_comparing(ferry: Path) -> None:
+    same = ombix(ferry, "compare", "crew.keys.toml", "crew.keys.toml")
+    assert same.status == 0
+    assert "0 decisions differ" in same.out
+    differing = ombix(ferry, "compare", "desk", "pier")
+    assert differing.status == 1
+    document = json.loads(ombix(ferry, "compare", "micro", "nano", "--json").out)
+    rows = {(row["keys"], row["when"]): (row["first"], row["second"]) for row in document["differences"]}
+    assert rows["Ctrl+O", "pane is text"] == ("files.open", "files.save-as")
+    assert all(row["example"] for row in document["differences"])
+    ported = ombix(ferry, "port", "--to", "pier", "--output", "nanorc")
+    assert ported.status == 1
+    against = json.loads(ombix(ferry, "compare", "pier", "nanorc", "--editor", "nano", "--json").out)
+    # The port's own losses and adaptations, and nothing else.
+    assert against["same"] > 60
+    for arguments, what in (
+        (("nowhere", "nano"), "there is no editor and no file nowhere"), (("nnao", "micro"), "Did you mean nano"),
+        (("desk/bindings.json", "nano"), "which editor's file"), (("nano", "desk"), ""),
+    ):  # fmt: skip
+        ran = ombix(ferry, "compare", *arguments)
+        assert ran.status == (2 if what else 1)
+        assert what in ran.err

@@ -21,6 +21,14 @@ from ombix.dialects.porting import PortedFile, port_keymap
 ToOption = Annotated[
     str, typer.Option("--to", metavar="NAME", help="The editor to write for.", autocompletion=complete_editors)
 ]
+ToManyOption = Annotated[
+    list[str] | None,
+    typer.Option("--to", metavar="NAME", help="An editor to write for; may be given again; without it, all of the workspace.",
+                 autocompletion=complete_editors),
+]  # fmt: skip
+RehomeOption = Annotated[
+    bool, typer.Option("--rehome", help="Give the target's defaults that lose their only keys free ones near the old.")
+]
 FromOption = Annotated[
     str, typer.Option("--from", metavar="NAME", help="An editor's default keys instead of the workspace's keymap.",
                       autocompletion=complete_editors),
@@ -39,7 +47,9 @@ class Work:
     folder: Path
 
 
-def ported(environment: Environment, workspace: Path | None, on: str, to: str, source: str) -> Work:
+def ported(
+    environment: Environment, workspace: Path | None, on: str, to: str, source: str, rehome: bool = False
+) -> Work:
     """Port the workspace's keymap, or the defaults of the editor `source`, to the editor `to`. Raises OmbixError."""
     setting = find_setting(environment, workspace, on, to, needs_workspace=not source)
     target = dialect(setting.dialect)
@@ -61,6 +71,14 @@ def ported(environment: Environment, workspace: Path | None, on: str, to: str, s
         here = Stand(setting, keymap, catalogue, space, Policy(), plain.files)
         origin, name = None, keymap.layers[-1].name
     file = port_keymap(
-        here.bindings, origin, here.keymap, target, setting.platform, terminal, here.space, here.catalogue
+        here.bindings,
+        origin,
+        here.keymap,
+        target,
+        setting.platform,
+        terminal,
+        here.space,
+        here.catalogue,
+        rehome,
     )
     return Work(file, target, terminal, name, here, folder)

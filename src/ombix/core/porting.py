@@ -8,7 +8,7 @@ from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Table
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Do, Layer, Macro, Nothing, Only, Outcome, Play, Step
-from ombix.core.keys import Trigger, write
+from ombix.core.keys import SHIFT, Trigger, is_mouse, is_place, write
 
 Verdict = Literal["exact", "adapted", "lost"]
 
@@ -67,11 +67,22 @@ class Entry:
     displaced: tuple[tuple[str, Outcome], ...] = ()
 
 
+@dataclass(frozen=True, slots=True)
+class Rehomed:
+    """A default of the target that lost its keys, and the free ones that it got."""
+
+    outcome: Outcome
+    old: Trigger
+    new: Trigger
+    sections: tuple[str, ...]
+
+
 @dataclass(slots=True)
 class Port:
     """The result: one entry for each binding that wins somewhere, and the layer to be written."""
 
     entries: list[Entry] = field(default_factory=list)
+    rehomed: list[Rehomed] = field(default_factory=list)
     layer: Layer = field(default_factory=lambda: Layer("port", "adopted"))
 
     def count(self, verdict: Verdict) -> int:
@@ -87,13 +98,15 @@ def port(
     canonical: Callable[[Trigger], Trigger],
     space: Space,
     source_differs: Callable[[Binding], str] = lambda binding: "",
+    rehome: bool = False,
 ) -> Port:
     """Carry the decisions of a keymap over to another editor.
 
     `tables` are the source's decisions by trigger; `defaults` those of the target without any file, by canonical
     trigger. `canonical` gives the trigger that stands for all those which the target cannot tell apart; a trigger that
     the target's file cannot have is written as another one that stands for the same.
-    `source_differs` says how what the source's command does differs from the action it stands for.
+    `source_differs` says how what the source's command does differs from the action it stands for. With `rehome` each
+    default that lost its only keys gets free ones near the old; see `_Rehoming`.
     """
     result = Port()
     alike = _Alike(target, canonical)
@@ -110,7 +123,95 @@ def port(
                 result.layer.bindings.append(binding)
                 if isinstance(binding.outcome, Play):
                     result.layer.macros[binding.outcome.macro] = macros[binding.outcome.macro]
+    if rehome:
+        used = {canonical(table.trigger) for table in tables}
+        _Rehoming(result, target, defaults, canonical, taken, nodes, space, used).run()
     return result
+
+
+@dataclass(slots=True)
+class _Rehoming:
+    """Free keys for the target's defaults that lost theirs.
+
+    The rule: the same key with other modifiers, the fewest first; then a function key; then another key with the same
+    modifiers. Only single chords that nothing has by default, that the source does not bind, and that arrive as no other.
+    """
+
+    result: Port
+    target: Means
+    defaults: Mapping[Trigger, Table]
+    canonical: Callable[[Trigger], Trigger]
+    taken: dict[tuple[Trigger, str], Outcome]
+    nodes: dict[str, int]
+    space: Space
+    used: set[Trigger]
+
+    def run(self) -> None:
+        starts = {trigger[:1] for trigger in (*self.defaults, *self.used)}
+        free = [
+            trigger
+            for trigger in self.target.bindable()
+            if (place := self.canonical(trigger)) == trigger and place not in self.used and place not in starts
+            and is_character_or_named(trigger)
+        ]  # fmt: skip
+        lost: dict[tuple[Outcome, Trigger], list[str]] = {}
+        for entry in self.result.entries:
+            for section, outcome in entry.displaced:
+                if not isinstance(outcome, Nothing) and not self._is_bound(outcome, section):
+                    lost.setdefault((outcome, self.canonical(entry.trigger or entry.source.trigger)), []).append(
+                        section
+                    )
+        homed: set[tuple[Outcome, str]] = set()
+        for (outcome, old), found in lost.items():
+            sections = [section for section in found if (outcome, section) not in homed]
+            candidates = [one for one in free if all(self.target.can_bind(one, section) for section in sections)]
+            if not sections or not candidates:
+                continue
+            new = min(candidates, key=lambda one, old=old: _nearness(old, one))  # type: ignore[misc]
+            free.remove(new)
+            homed.update((outcome, section) for section in sections)
+            written = self._written(old, sections[0])
+            where = self.target.where(sections)
+            self.result.rehomed.append(Rehomed(outcome, old, new, tuple(sections)))
+            self.result.layer.bindings.append(Binding(new, outcome, Place("port"), "port", where, written=written))
+
+    def _is_bound(self, outcome: Outcome, section: str) -> bool:
+        """Whether the outcome still has keys in a section."""
+        if any(home == section and other == outcome for (_place, home), other in self.taken.items()):
+            return True
+        return any(
+            row.binding.outcome == outcome and self.space.both(row.states, self.nodes[section]) != NEVER
+            for place, table in self.defaults.items()
+            if (place, section) not in self.taken
+            for row in table.rows
+        )
+
+    def _written(self, old: Trigger, section: str) -> str:
+        rows = self.defaults[old].rows if old in self.defaults else ()
+        node = self.nodes[section]
+        return next((row.binding.written for row in rows if self.space.both(row.states, node) != NEVER), "")
+
+
+def is_character_or_named(trigger: Trigger) -> bool:
+    """Whether it is a chord that can be found on a keyboard by its name: with a modifier, or a function key."""
+    (chord,) = trigger
+    is_function = chord.key[0] == "F" and chord.key[1:].isdigit() and int(chord.key[1:]) <= MAX_FUNCTION_KEY
+    return not is_mouse(chord) and not is_place(chord) and (bool(chord.modifiers & ~SHIFT) or is_function)
+
+
+MAX_FUNCTION_KEY = 12
+"""The function keys that keyboards have."""
+
+
+def _nearness(old: Trigger, new: Trigger) -> tuple[int, int, int, str]:
+    """How far a free chord is from the old keys; less is nearer."""
+    before, after = old[-1], new[0]
+    if after.key == before.key:
+        return 0, (after.modifiers ^ before.modifiers).bit_count(), after.modifiers, ""
+    is_function = len(after.key) > 1 and after.key[0] == "F" and after.key[1:].isdigit()
+    if is_function:
+        return 1, after.modifiers.bit_count(), int(after.key[1:]), ""
+    return 2, (after.modifiers ^ before.modifiers).bit_count(), len(after.key), after.key
 
 
 class _Alike:

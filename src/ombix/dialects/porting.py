@@ -11,7 +11,7 @@ from ombix.core.errors import OutsideError
 from ombix.core.keymap import Binding, Keymap, Nothing, Step
 from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
-from ombix.core.porting import Command, Entry, Port, port
+from ombix.core.porting import Command, Entry, Port, Rehomed, port
 from ombix.core.terminals import Terminal
 from ombix.dialects.engine import Dialect
 
@@ -68,6 +68,7 @@ class PortedFile:
     text: str
     checked: int
     """How many decisions (trigger and set of states) were compared after reading the text back."""
+    rehomed: tuple[Rehomed, ...] = ()
 
     def count(self, verdict: str) -> int:
         """How many entries have this verdict."""
@@ -76,7 +77,7 @@ class PortedFile:
 
 def port_keymap(
     bindings: Sequence[Binding], source: Dialect | None, keymap: Keymap, target: Dialect, platform: Platform,
-    terminal: Terminal, space: Space, catalogue: Catalogue,
+    terminal: Terminal, space: Space, catalogue: Catalogue, rehome: bool = False,
 ) -> PortedFile:  # fmt: skip
     """Port the bindings in force to `target`, read the result back and compare it decision by decision.
 
@@ -94,6 +95,7 @@ def port_keymap(
         terminal.canonical,
         space,
         source.differs if source is not None and source.name != target.name else lambda binding: "",
+        rehome,
     )
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
     result.layer.kept = kept
@@ -110,7 +112,7 @@ def port_keymap(
             f"{one.second or 'not bound'} in {target.name}, when {space.describe(one.states)}",
             "Nothing was written. This is a fault in the description of the editor.",
         )
-    return PortedFile(target.name, tuple(result.entries), text, checked)
+    return PortedFile(target.name, tuple(result.entries), text, checked, tuple(result.rehomed))
 
 
 def _check(

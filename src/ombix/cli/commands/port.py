@@ -1,16 +1,18 @@
-"""`ombix port --to NAME`: writes the keymap for another editor, with a verdict for each binding."""
+"""`ombix port --to NAME`: writes the keymap for other editors, with a verdict for each binding."""
 
 from pathlib import Path
 
 import typer
 
+from ombix.cli.common import find_setting
 from ombix.cli.environment import Environment, Status, environment_of, shown_path
 from ombix.cli.options import DryRunOption, JsonOption, PlatformOption, WorkspaceOption
-from ombix.cli.ported import FromOption, ToOption, ported
+from ombix.cli.ported import FromOption, RehomeOption, ToManyOption, ported
+from ombix.core.errors import InputError
 from ombix.core.keys import write
 from ombix.core.porting import Entry
 from ombix.dialects.porting import PortedFile
-from ombix.report.plain import Cell, table, wrap
+from ombix.report.plain import Cell, table, visible, wrap
 from ombix.store.files import Journal, locked
 
 _STYLES = {"exact": "good", "adapted": "warn", "lost": "bad"}
@@ -18,10 +20,14 @@ _STYLES = {"exact": "good", "adapted": "warn", "lost": "bad"}
 
 def run(
     context: typer.Context,
-    to: ToOption,
+    to: ToManyOption = None,
     source: FromOption = "",
     output: Path | None = typer.Option(
-        None, "--output", metavar="FILE", help="Where to write; without it, ported/NAME/."
+        None, "--output", metavar="FILE", help="Where to write, for one editor; without it, ported/NAME/."
+    ),
+    rehome: RehomeOption = False,
+    report: Path | None = typer.Option(
+        None, "--report", metavar="FILE", help="Write the whole account as Markdown, too; for one editor."
     ),
     everything: bool = typer.Option(False, "--all", help="Show the exact ones as well."),
     on: PlatformOption = "",
@@ -29,19 +35,72 @@ def run(
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
-    """Write the keymap for another editor, with a verdict for each binding."""
+    """Write the keymap for other editors, with a verdict for each binding."""
     environment = environment_of(context)
-    work = ported(environment, workspace, on, to, source)
-    path = output or work.folder / "ported" / to / work.target.description.file.name
+    names = list(dict.fromkeys(to or _all_editors(environment, workspace)))
+    if len(names) > 1 and (output is not None or report is not None):
+        raise InputError("--output and --report are for one editor", "Name one with --to, or leave them out.")
+    works = [ported(environment, workspace, on, name, source, rehome) for name in names]
+    texts: dict[Path, str] = {}
+    documents: list[dict[str, object]] = []
+    for number, (name, work) in enumerate(zip(names, works, strict=True)):
+        path = output or work.folder / "ported" / name / work.target.description.file.name
+        texts[path] = work.file.text
+        if report is not None:
+            texts[environment.folder / report] = _markdown(work.file, work.source_name, name)
+        if json:
+            documents.append(_document(work.file, path, work.source_name))
+            continue
+        environment.out(*([""] if number else []))
+        _print(environment, work.file, work.source_name, name, everything)
     if not dry_run:
-        with locked(path, environment.state_folder):
-            Journal(environment.state_folder).write_all(f"port --to {to}", {path: work.file.text})
+        with locked(next(iter(texts)), environment.state_folder):
+            Journal(environment.state_folder).write_all(f"port --to {' --to '.join(names)}", texts)
     if json:
-        environment.json(_document(work.file, path, work.source_name))
+        environment.json(documents[0] if len(documents) == 1 else documents)
     else:
-        _print(environment, work.file, work.source_name, to, everything)
-        environment.out(f"{'would write' if dry_run else 'wrote'} {shown_path(path, environment)}")
-    return Status.FOUND if work.file.count("lost") else Status.FINE
+        for path in texts:
+            environment.out(f"{'would write' if dry_run else 'wrote'} {shown_path(path, environment)}")
+    return Status.FOUND if any(work.file.count("lost") for work in works) else Status.FINE
+
+
+def _all_editors(environment: Environment, workspace: Path | None) -> list[str]:
+    """The editors of the workspace."""
+    setting = find_setting(environment, workspace, "", "")
+    assert setting.workspace is not None
+    if not setting.workspace.editors:
+        raise InputError("the workspace names no editor", "Say --to NAME, or write [editor.pier] in ombix.toml.")
+    return list(setting.workspace.editors)
+
+
+def _markdown(file: PortedFile, source: str, to: str) -> str:
+    """The account as a Markdown page: counts, and a table of every binding."""
+    counts = ", ".join(f"{file.count(verdict)} {verdict}" for verdict in _STYLES)
+    lines = [f"# From {source} to {to}", "", f"{counts}. Read back and compared: {file.checked} decisions.", ""]
+    lines += ["| verdict | keys | action | when | how |", "|---|---|---|---|---|"]
+    for verdict in _STYLES:
+        for entry in file.entries:
+            if entry.verdict == verdict:
+                where = "" if entry.source.where == "always" else entry.source.where
+                row = (verdict, f"`{write(entry.source.trigger)}`", str(entry.source.outcome), where, entry.how)
+                lines.append("| " + " | ".join(_cell(text) for text in row) + " |")
+    displaced = [entry for entry in file.entries if entry.displaced]
+    if displaced:
+        lines += ["", f"## Keys taken from {to}'s defaults", "", "| keys | was | now |", "|---|---|---|"]
+        for entry in displaced:
+            keys = f"`{write(entry.trigger or entry.source.trigger)}`"
+            lines.append(f"| {_cell(keys)} | {_cell(_was(entry))} | {_cell(str(entry.source.outcome))} |")
+    if file.rehomed:
+        lines += ["", "## Defaults with new keys", "", "| action | was | now |", "|---|---|---|"]
+        for one in file.rehomed:
+            lines.append(
+                f"| {_cell(str(one.outcome))} | {_cell(f'`{write(one.old)}`')} | {_cell(f'`{write(one.new)}`')} |"
+            )
+    return "\n".join(lines) + "\n"
+
+
+def _cell(text: str) -> str:
+    return visible(text).replace("|", "\\|").replace("<", "&lt;")
 
 
 def _print(environment: Environment, file: PortedFile, source: str, to: str, everything: bool) -> None:
@@ -83,6 +142,18 @@ def _print(environment: Environment, file: PortedFile, source: str, to: str, eve
             for entry in displaced
         ]
         environment.out(*table(rows, paper, indent=2), "")
+    if file.rehomed:
+        environment.out("Defaults with new keys")
+        rows = [
+            [
+                Cell(write(one.new), "key"),
+                str(one.outcome),
+                f"was {write(one.old)}",
+                Cell(", ".join(one.sections), "quiet"),
+            ]
+            for one in file.rehomed
+        ]
+        environment.out(*table(rows, paper, indent=2), "")
 
 
 def _was(entry: Entry) -> str:
@@ -96,6 +167,10 @@ def _document(file: PortedFile, path: Path, source: str) -> dict[str, object]:
         "file": str(path),
         "counts": {verdict: file.count(verdict) for verdict in _STYLES},
         "decisions_compared": file.checked,
+        "rehomed": [
+            {"action": str(one.outcome), "old": write(one.old), "new": write(one.new), "sections": list(one.sections)}
+            for one in file.rehomed
+        ],
         "bindings": [
             {
                 "keys": write(entry.source.trigger), "action": str(entry.source.outcome), "where": entry.source.where,

@@ -7,7 +7,7 @@ import typer
 
 from ombix.cli.environment import Environment, Status, environment_of, shown_path
 from ombix.cli.options import JsonOption, PlatformOption, WorkspaceOption
-from ombix.cli.ported import FromOption, ToOption, Work, ported
+from ombix.cli.ported import FromOption, RehomeOption, ToOption, Work, ported
 from ombix.core.deciding import decide_all
 from ombix.core.keymap import Keymap
 from ombix.core.keys import write
@@ -28,6 +28,7 @@ def run(
     file: Path | None = typer.Option(
         None, "--file", metavar="FILE", help="Press with this file instead of the ported one."
     ),
+    rehome: RehomeOption = False,
     on: PlatformOption = "",
     workspace: WorkspaceOption = None,
     everything: bool = typer.Option(
@@ -37,7 +38,7 @@ def run(
 ) -> Status:
     """Press the ported keys in the real editor, and compare what happened with what should."""
     environment = environment_of(context)
-    work = ported(environment, workspace, on, to, source)
+    work = ported(environment, workspace, on, to, source, rehome)
     program = work.target.description.program
     assert program is not None
     require(program)
@@ -56,16 +57,23 @@ def _prove(environment: Environment, work: Work, text: str, name: str) -> list[t
     layer = target.read(text, name).layer
     bindings = Keymap([target.default_layer, layer]).in_force(here.setting.platform)
     decided = decide_all(narrowed(bindings, terminal), here.space, here.catalogue, target.policy)
-    over_text = here.space.states(target.description.sections[target.description.file.default_section])
-    wanted = [
-        entry
-        for entry in work.file.entries
-        if entry.trigger is not None and target.description.file.default_section in entry.sections
-    ]
-    claims = [Claim(entry.trigger, entry.source) for entry in wanted if entry.trigger is not None]
-    with _progress(environment, len(claims), target.name) as advance:
-        proofs = prove(claims, decided, text, target, terminal, here.space, over_text, lambda proof: advance())
-    return list(zip(wanted, proofs, strict=True))
+    program = target.description.program
+    assert program is not None
+    found: list[tuple[Entry, Proof]] = []
+    sections = list(program.modes) or [target.description.file.default_section]
+    wanted = {
+        section: [entry for entry in work.file.entries if entry.trigger is not None and section in entry.sections]
+        for section in sections
+    }
+    with _progress(environment, sum(map(len, wanted.values())), target.name) as advance:
+        for section, entries in wanted.items():
+            claims = [Claim(entry.trigger, entry.source) for entry in entries if entry.trigger is not None]
+            over_text = here.space.states(target.description.sections[section])
+            proofs = prove(
+                claims, decided, text, target, terminal, here.space, over_text, lambda proof: advance(), section
+            )
+            found += zip(entries, proofs, strict=True)
+    return found
 
 
 class _progress:  # noqa: N801
