@@ -1,6 +1,6 @@
 """What several commands do: find the workspace, choose the platform and the editor, decide everything."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from pathlib import Path
 
@@ -184,6 +184,8 @@ def choose_editor(workspace: Workspace | None, name: str) -> Editor:
     known = engine.known()
     if name in editors:
         editor = editors[name]
+        if "/" in editor.dialect and workspace is not None:
+            return replace(editor, dialect=str((workspace.folder / editor.dialect).resolve()))
         if editor.dialect not in known:
             raise InputError(
                 f"the editor {name} has an unknown dialect: {editor.dialect}",

@@ -52,7 +52,7 @@ class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     sequence: str = ""
     longest: int = 1
     pieces: str = ""
-    """A regular expression for one chord in keys that stand one behind the other without a sign between them."""
+    """The two brackets around a key that is not one character, in keys that stand one behind the other without a sign."""
 
 
 class Line(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -163,10 +163,10 @@ class Mode(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 
 class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """How the editor is started for proving, and how it shows that it takes keys or asks a question instead."""
+    """How the editor is started for proving, and texts on the screen: that it takes keys, or asks a question instead."""
 
     command: list[str]
-    ready: str
+    ready: list[str]
     package: str
     environment: dict[str, str] = {}
     questions: list[str] = []

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from pathlib import Path
 from types import ModuleType
-from typing import Literal, TypeVar
+from typing import Any, Literal, TypeVar
 
 import msgspec
 import tomli
@@ -77,7 +77,7 @@ class Dialect:
             action: tuple(found) if isinstance(found, list) else (found,)
             for action, found in commands.composition.items()
         }
-        self._defaults = defaults
+        self.groups = defaults.group
 
     @cached_property
     def facts(self) -> list[Fact]:
@@ -160,14 +160,17 @@ class Dialect:
         """The editor's default keys as a layer."""
         layer = Layer(f"{self.name} defaults", "defaults", facts=self.facts, never=list(self.description.never))
         place = Place(f"{self.name} defaults")
-        for group in self._defaults.group:
+        for group in self.groups:
             where = self.where(group.sections)
             for keys, command in group.keys.items():
                 outcome = self.outcome(command, group.sections[0])
                 if outcome is None and self.description.commands.then and self._split(command):
                     outcome = Only(self.name, command)
                 if outcome is None:
-                    raise ValueError(f"{self.name}: unknown command in the defaults: {command}")
+                    raise InputError(
+                        f"unknown command in the defaults: {command}", did_you_mean(command, list(self.commands)),
+                        Place(f"{self.name}/defaults.toml"),
+                    )  # fmt: skip
                 layer.bindings.append(
                     Binding(
                         parse(keys), outcome, place, layer.name, where, frozenset(group.platforms), written=command,
@@ -211,7 +214,7 @@ class Dialect:
     def default_sections(self) -> dict[Trigger, set[str]]:
         """Trigger to the sections in which it is bound by default."""
         found: dict[Trigger, set[str]] = {}
-        for group in self._defaults.group:
+        for group in self.groups:
             for keys in group.keys:
                 found.setdefault(parse(keys), set()).update(group.sections)
         return found
@@ -681,29 +684,88 @@ def known() -> list[str]:
 
 
 def folder(name: str) -> Path:
-    """The folder of an editor's description."""
-    return _FOLDER / name
+    """The folder of an editor's description: of one that Ombix knows, or a path to a user's own."""
+    return Path(name) if "/" in name else _FOLDER / name
 
 
 @lru_cache(maxsize=16)
 def dialect(name: str) -> Dialect:
-    """The editor called `name`. Raises InputError with the nearest names."""
-    if name not in known():
+    """The editor called `name`, or described in the folder with this path. Raises InputError with the nearest names."""
+    if "/" not in name and name not in known():
         raise InputError(f"unknown editor: {name}", did_you_mean(name, known()) or f"Ombix knows {', '.join(known())}.")
     home = folder(name)
+    if not (home / "dialect.toml").is_file():
+        raise InputError(
+            "there is no description here", "A description is a folder with dialect.toml.", Place(str(home))
+        )
+    tables = [_table(home, file, ()) for file in ("dialect.toml", "commands.toml", "defaults.toml")]
+    description = _converted(tables[0], Description, home / "dialect.toml")
+    _check_file(description, Place(str(home / "dialect.toml")))
     return Dialect(
-        _load(home / "dialect.toml", Description),
-        _load(home / "commands.toml", CommandFile),
-        _load(home / "defaults.toml", Defaults),
+        description,
+        _converted(tables[1], CommandFile, home / "commands.toml"),
+        _converted(tables[2], Defaults, home / "defaults.toml"),
     )
 
 
-def _load(path: Path, kind: type[_Shape]) -> _Shape:
+def _table(home: Path, file: str, seen: tuple[Path, ...]) -> dict[str, Any]:
+    """A file's table, on top of that of the editor that this one is `like`; a list takes the other's place."""
+    path = home / file
     try:
-        with path.open("rb") as file:
-            return convert(tomli.load(file), kind)
-    except (tomli.TOMLDecodeError, msgspec.ValidationError) as error:
-        raise InputError(f"the description is wrong: {error}", place=Place(str(path))) from None
+        own: dict[str, Any] = tomli.loads(path.read_text("utf-8")) if path.is_file() else {}
+        like = tomli.loads((home / "dialect.toml").read_text("utf-8")).get("like", "")
+    except (tomli.TOMLDecodeError, UnicodeDecodeError, OSError, RecursionError) as error:
+        match = re.search(r"\(at line (\d+), column (\d+)\)", str(error))
+        place = Place(str(path), int(match[1]), int(match[2])) if match else Place(str(path))
+        raise InputError(f"the description is wrong: {error}", place=place) from None
+    own.pop("like", None)
+    if not like:
+        return own
+    other = folder(like) if like in known() else (home / str(like)).resolve()
+    if other in seen or not (other / "dialect.toml").is_file():
+        raise InputError(
+            f"there is no editor {like} to be like", did_you_mean(str(like), known()), Place(str(home / "dialect.toml"))
+        )
+    return _joined(_table(other, file, (*seen, home)), own)
+
+
+def _joined(below: dict[str, Any], above: dict[str, Any]) -> dict[str, Any]:
+    joined = dict(below)
+    for key, value in above.items():
+        known_value = joined.get(key)
+        joined[key] = (
+            _joined(known_value, value) if isinstance(known_value, dict) and isinstance(value, dict) else value
+        )
+    return joined
+
+
+def _converted(table: dict[str, Any], kind: type[_Shape], path: Path) -> _Shape:
+    try:
+        return convert(table, kind)
+    except msgspec.ValidationError as error:
+        what, _, key = str(error).partition(" - at `")
+        key = key.removeprefix("$").removeprefix(".").rstrip("`")
+        advice = f"It is at {key}." if key else ""
+        raise InputError(f"the description is wrong: {what[:1].lower()}{what[1:]}", advice, Place(str(path))) from None
+
+
+def _check_file(description: Description, place: Place) -> None:
+    """Raise InputError where the form of the file is not known, or lacks what it needs."""
+    file = description.file
+    forms = sorted(path.stem for path in (_FOLDER / "formats").glob("[a-z]*.py"))
+    if file.format not in forms:
+        raise InputError(f"there is no form of files called {file.format}", f"Forms are {', '.join(forms)}.", place)
+    if (file.format == "headed" and file.headed is None) or (file.format == "words" and file.words is None):
+        raise InputError(f"the table file.{file.format} is missing", "See docs/describing.md.", place)
+    for line in (*file.lines, *(file.words.forms if file.words else ())):
+        needed = {"bind": ("{key}", "{command}", "{keys}", "{string}"), "remove": ("{key}",)}.get(line.means, ())
+        has = [variable for variable in needed if variable in line.pattern]
+        if needed and ("{key}" not in has or (line.means == "bind" and len(has) < 2)):
+            raise InputError(
+                f"the form {line.pattern!r} has not what it needs", "Write {key}, and {command} where it binds.", place
+            )
+        if line.means not in ("bind", "remove", "keep"):
+            raise InputError(f"unknown meaning of a form: {line.means}", "It is bind, remove or keep.", place)
 
 
 def _group(outcome: Outcome, catalogue: Catalogue) -> str:

@@ -55,7 +55,7 @@ class Spelling:
     def read(self, text: str) -> Trigger:
         """The trigger that the editor's spelling means. Raises NotationError."""
         if self._keys.pieces:
-            return tuple(self._read_chord(part, text) for part in re.findall(self._keys.pieces, text))
+            return tuple(self._read_chord(part, text) for part in _pieces(text, *self._keys.pieces))
         if self._keys.sequence and (parts := self._split(text)):
             return tuple(self._read_chord(part, text) for part in parts)
         return (self._read_chord(text, text),)
@@ -108,6 +108,18 @@ class Spelling:
         self._written.setdefault(chord, spellings[0])
         for spelling in spellings:
             self._read.setdefault(spelling, chord)
+
+
+def _pieces(text: str, opening: str, closing: str) -> list[str]:
+    """Keys one behind the other: a name in brackets, or one character."""
+    pieces, position = [], 0
+    while position < len(text):
+        end = text.find(closing, position + 2) if text[position] == opening else -1
+        if end < 0 or any(char.isspace() or char == opening for char in text[position + 1 : end]):
+            end = position
+        pieces.append(text[position : end + 1])
+        position = end + 1
+    return pieces
 
 
 def _members(form: Form, names: dict[str, str]) -> list[tuple[Chord, list[str]]]:

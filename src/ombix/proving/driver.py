@@ -3,7 +3,6 @@
 import contextlib
 import importlib.util
 import os
-import re
 import shutil
 import signal
 import tempfile
@@ -120,17 +119,14 @@ class _Session:
 
     def _wait_until_ready(self) -> str:
         deadline = time.monotonic() + START_SECONDS
-        ready, questions = re.compile(self._program.ready), [re.compile(text) for text in self._program.questions]
         while time.monotonic() < deadline:
             self._read(0.02)
-            shown = "\n".join(self._screen.display)
-            for question in questions:
-                if question.search(shown):
-                    line = next(line for line in self._screen.display if question.search(line))
+            for line in self._screen.display:
+                if any(question in line for question in self._program.questions):
                     return f"the editor stopped at its start with: {line.strip()}"
             if self._ended:
                 return f"the editor ended at its start: {self._last_line()}"
-            if ready.search(shown):
+            if any(text in line for text in self._program.ready for line in self._screen.display):
                 self._settle(0.05)
                 return ""
         return f"the editor was not ready within {START_SECONDS:.0f} seconds: {self._last_line()}"

@@ -1,13 +1,18 @@
 """`ombix editors`: the editors that Ombix knows, and what each can express."""
 
+from pathlib import Path
+
 import typer
 
 from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import JsonOption
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keys import write
+from ombix.data import shipped
+from ombix.dialects import checking
 from ombix.dialects.engine import Dialect, dialect, known
 from ombix.report.plain import Cell, table, wrap
+from ombix.store import workspace as workspaces
 
 
 def run(
@@ -15,10 +20,15 @@ def run(
     name: str = typer.Argument("", metavar="[NAME]", help="One editor, in full."),
     commands: bool = typer.Option(False, "--commands", help="With NAME: every command and its action."),
     keys: bool = typer.Option(False, "--keys", help="With NAME: the default keys."),
+    check: Path | None = typer.Option(
+        None, "--check", metavar="FOLDER", help="Test a description of one's own; see the guide in docs/describing.md."
+    ),
     json: JsonOption = False,
 ) -> Status:
     """Editors that Ombix knows: what each can express."""
     environment = environment_of(context)
+    if check is not None:
+        return _check(environment, check, json)
     if name and name not in known():
         raise InputError(f"unknown editor: {name}", did_you_mean(name, known()) or f"Ombix knows {', '.join(known())}.")
     chosen = [dialect(one) for one in ([name] if name else known())]
@@ -39,6 +49,39 @@ def run(
         head = ("editor", "version", "sections", "chords", "in a row", "commands", "default keys", "installed")
         environment.out(*table(rows, environment.paper, head))
     return Status.FINE
+
+
+def _check(environment: Environment, folder: Path, json: bool) -> Status:
+    one = dialect(str(folder) if "/" in str(folder) else f"./{folder}")
+    terminal = shipped.terminal(one.description.terminal)
+    platform = shipped.platform(workspaces.this_platform())
+    found = list(checking.check(one, shipped.catalogue(), shipped.facts(), platform, terminal))
+    faults = sum(len(each.faults) for each in found)
+    if json:
+        environment.json({
+            "name": one.name,
+            "checks": [{"title": each.title, "count": each.count, "faults": list(each.faults)} for each in found],
+        })  # fmt: skip
+        return Status.FOUND if faults else Status.FINE
+    paper = environment.paper
+    environment.out(f"{paper.style(one.description.title, 'strong')} {one.description.version}")
+    for each in found:
+        good = not each.faults
+        number = "holds" if good else f"{len(each.faults)} wrong"
+        row: list[Cell | str] = [Cell(number, "good" if good else "bad"), each.title, Cell(str(each.count), "quiet")]
+        environment.out(*table([row], paper, indent=2))
+        for fault in each.faults[:_MOST_FAULTS]:
+            environment.out(*wrap(fault, paper, 6))
+        if len(each.faults) > _MOST_FAULTS:
+            environment.out(f"      and {len(each.faults) - _MOST_FAULTS} more: --json has all of them")
+    noun = "fault" if faults == 1 else "faults"
+    environment.out(
+        "", f"{faults} {noun}. What is not tested yet is tested when they are mended." if faults else "No fault."
+    )
+    return Status.FOUND if faults else Status.FINE
+
+
+_MOST_FAULTS = 8
 
 
 def _numbers(one: Dialect) -> tuple[int, int, int, int, int]:

@@ -43,19 +43,23 @@ def run(
     works = [ported(environment, workspace, on, name, source, rehome) for name in names]
     texts: dict[Path, str] = {}
     documents: list[dict[str, object]] = []
-    for number, (name, work) in enumerate(zip(names, works, strict=True)):
-        path = output or work.folder / "ported" / name / work.target.description.file.name
+    paths = [
+        output or work.folder / "ported" / name / work.target.description.file.name
+        for name, work in zip(names, works, strict=True)
+    ]
+    for name, work, path in zip(names, works, paths, strict=True):
         texts[path] = work.file.text
         if report is not None:
             texts[environment.folder / report] = _markdown(work.file, work.source_name, name)
+    if not dry_run:
+        with locked(paths[0], environment.state_folder):
+            Journal(environment.state_folder).write_all(f"port --to {' --to '.join(names)}", texts)
+    for number, (name, work, path) in enumerate(zip(names, works, paths, strict=True)):
         if json:
             documents.append(_document(work.file, path, work.source_name))
             continue
         environment.out(*([""] if number else []))
         _print(environment, work.file, work.source_name, name, everything)
-    if not dry_run:
-        with locked(next(iter(texts)), environment.state_folder):
-            Journal(environment.state_folder).write_all(f"port --to {' --to '.join(names)}", texts)
     if json:
         environment.json(documents[0] if len(documents) == 1 else documents)
     else:

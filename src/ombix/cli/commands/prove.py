@@ -9,6 +9,7 @@ from ombix.cli.environment import Environment, Status, environment_of, shown_pat
 from ombix.cli.options import JsonOption, PlatformOption, WorkspaceOption
 from ombix.cli.ported import FromOption, RehomeOption, ToOption, Work, ported
 from ombix.core.deciding import decide_all
+from ombix.core.errors import OutsideError
 from ombix.core.keymap import Keymap
 from ombix.core.keys import write
 from ombix.core.porting import Entry
@@ -40,7 +41,10 @@ def run(
     environment = environment_of(context)
     work = ported(environment, workspace, on, to, source, rehome)
     program = work.target.description.program
-    assert program is not None
+    if program is None:
+        raise OutsideError(
+            f"the description of {to} does not say how the editor is started", "Add [program] to its dialect.toml."
+        )
     require(program)
     text = read_text(file) if file else work.file.text
     proofs = _prove(environment, work, text, shown_path(file, environment) if file else "the ported file")

@@ -1,0 +1,152 @@
+"""Tests a description of an editor: what is missing, what is ambiguous, and whether what is written is read back."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from itertools import combinations
+
+from ombix.core.actions import Catalogue
+from ombix.core.comparing import compare
+from ombix.core.conditions import NEVER, Facts, Space
+from ombix.core.deciding import decide_all
+from ombix.core.errors import OmbixError, Place
+from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
+from ombix.core.keys import Trigger, write
+from ombix.core.platforms import Platform
+from ombix.core.terminals import Terminal
+from ombix.dialects.engine import Dialect, dialect
+from ombix.dialects.porting import port_keymap
+
+SAMPLE = 60
+"""Bindings that are written and read back."""
+_NEIGHBOURS = ("nano", "micro")
+"""The editors that the default keys are ported from and to, the first that is not the one described."""
+
+
+@dataclass(frozen=True, slots=True)
+class Check:
+    """One test: what was tested, on how much, and what is wrong (nothing where it holds)."""
+
+    title: str
+    count: int
+    faults: tuple[str, ...] = ()
+
+
+def check(one: Dialect, catalogue: Catalogue, facts: Facts, platform: Platform, terminal: Terminal) -> Iterator[Check]:
+    """The tests, one after the other; where the sections are wrong, the last ones are left out, and that is said."""
+    sections = one.description.sections
+    wrong = tuple(_commands(one, catalogue))
+    yield Check("commands", len(one.commands), wrong)
+    try:
+        space = Space(facts.extended(one.facts, []))
+        nodes = {name: space.states(text) for name, text in sections.items()}
+    except (OmbixError, ValueError) as error:
+        yield Check("sections", len(sections), (f"{error}; reading, writing and porting cannot be tested",))
+        return
+    overlapping = [
+        f"{first} and {second} hold in the same states, when {space.describe(space.both(nodes[first], nodes[second]))}"
+        for first, second in combinations(nodes, 2)
+        if space.both(nodes[first], nodes[second]) != NEVER
+    ]
+    empty = [f"{name} holds in no state" for name, node in nodes.items() if node == NEVER]
+    if one.description.file.default_section not in sections:
+        empty.append(f"the default section {one.description.file.default_section} is not there")
+    yield Check("sections", len(sections), (*overlapping, *empty))
+    yield Check("keys", len(one.spelling.chords()), tuple(_keys(one)))
+    bad_defaults = tuple(_defaults(one, space, catalogue, platform))
+    yield Check("default keys", sum(len(group.keys) for group in one.groups), bad_defaults)
+    if overlapping or empty or wrong or bad_defaults:
+        return  # writing, reading and porting are tested when these are mended
+    layer = _sample(one)
+    yield Check("written and read back", len(layer.bindings), tuple(_read_back(one, layer, space, catalogue, platform)))
+    other = dialect(next(name for name in _NEIGHBOURS if name != one.name))
+    both = Space(facts.extended([*one.facts, *other.facts], []))
+    for source, target in ((one, other), (other, one)):
+        keymap = Keymap([source.default_layer])
+        faults: tuple[str, ...] = ()
+        try:
+            port_keymap(keymap.in_force(platform), source, keymap, target, platform, terminal, both, catalogue)
+        except (OmbixError, ValueError) as error:
+            faults = (str(error),)
+        yield Check(f"ported from {source.name} to {target.name}", len(source.default_layer.bindings), faults)
+
+
+def _commands(one: Dialect, catalogue: Catalogue) -> Iterator[str]:
+    for name, row in one.commands.items():
+        if bool(row.action) == bool(row.only):
+            yield f"{name} needs either an action, or what it does here only"
+        elif row.action and row.action not in catalogue.actions:
+            yield f"{name} has an unknown action: {row.action}"
+        for section in row.sections:
+            if section not in one.description.sections:
+                yield f"{name} has an unknown section: {section}"
+    for action in one.compositions:
+        if action not in catalogue.actions:
+            yield f"a composition has an unknown action: {action}"
+
+
+def _keys(one: Dialect) -> Iterator[str]:
+    seen: dict[str, Trigger] = {}
+    for chord in one.spelling.chords():
+        spelt = one.spelling.write((chord,))
+        if spelt is None:
+            continue
+        if spelt in seen:
+            yield f"{write((chord,))} is written like {write(seen[spelt])}: {spelt}"
+        seen[spelt] = (chord,)
+        try:
+            read = one.spelling.read(spelt)
+        except OmbixError as error:
+            yield f"{write((chord,))} is written {spelt}, which is not read: {error}"
+            continue
+        if read != (chord,):
+            yield f"{write((chord,))} is written {spelt}, which is read as {write(read)}"
+
+
+def _defaults(one: Dialect, space: Space, catalogue: Catalogue, platform: Platform) -> Iterator[str]:
+    try:
+        layer = one.default_layer
+    except (OmbixError, ValueError) as error:
+        yield str(error)
+        return
+    for binding in layer.bindings:
+        if not binding.fixed and not one.can_write(binding.trigger):
+            yield f"{write(binding.trigger)} is a default key, but cannot be bound; is it fixed?"
+    for trigger, table in decide_all(Keymap([layer]).in_force(platform), space, catalogue, one.policy).items():
+        for loser in table.losers:
+            yield f"{write(trigger)} has {loser.outcome} by default, which another default covers"
+
+
+def _sample(one: Dialect) -> Layer:
+    """A binding for each command in turn, and keys taken away, on the chords in their order."""
+    layer = Layer("sample", "adopted", facts=one.facts)
+    rows: list[tuple[Outcome, tuple[str, ...]]] = [
+        (Do(row.action) if row.action else Only(one.name, row.written or name), one.sections_of(row))
+        for name, row in one.commands.items()
+        if not row.read and not row.fixed
+    ]
+    rows.append((Nothing(), tuple(one.description.sections)))
+    for index, chord in enumerate(one.spelling.chords()[:SAMPLE]):
+        outcome, homes = rows[index % len(rows)]
+        where = one.where([homes[index % len(homes)]])
+        layer.bindings.append(Binding((chord,), outcome, Place("sample"), "sample", where))
+    return layer
+
+
+def _read_back(one: Dialect, layer: Layer, space: Space, catalogue: Catalogue, platform: Platform) -> Iterator[str]:
+    try:
+        text = one.write(layer, space, catalogue)
+        reading = one.read(text, "sample")
+    except (OmbixError, ValueError) as error:
+        yield str(error)
+        return
+    for line in reading.account:
+        if line.is_fault:
+            yield f"{line.written} was written, and is not read: {line.became}"
+    first, second = (
+        decide_all(Keymap([side]).in_force(platform), space, catalogue, one.policy) for side in (layer, reading.layer)
+    )
+    for found in compare(first, second, space, space.possible):
+        if {str(found.first), str(found.second)} != {"nothing", "None"}:
+            yield f"{write(found.trigger)} was {found.first or 'not bound'}, and is {found.second or 'not bound'}"
+    if not reading.layer.kept and one.write(reading.layer, space, catalogue) != text:
+        yield "written once more, the file is not the same"

@@ -1,0 +1,75 @@
+"""An editor of a user's own: the invented one of the guide, and what is wrong with a wrong description."""
+
+import json
+from pathlib import Path
+
+import pytest
+
+from tests.helpers import ombix
+
+
+def test_the_invented_editor_holds_and_is_used_like_any_other(ferry: Path) -> None:
+    checked = ombix(ferry, "editors", "--check", "rowboat")
+    assert checked.status == 0, checked.out
+    assert "No fault." in checked.out
+    adopted = ombix(ferry, "adopt", "rowboat/rowboat.keys", "--editor", "skiff", "--workspace", "rowboat", "--all")
+    assert adopted.status == 0
+    assert "Ctrl+S → files.save, pane is text" in adopted.out
+    ported = ombix(ferry, "port", "--to", "skiff", "--from", "nano", "--workspace", "rowboat", "--output", "skiff.keys")
+    assert ported.status == 1  # much is lost
+    text = (ferry / "skiff.keys").read_text()
+    assert "on deck press ctrl.s to stow" in text
+    assert "on deck press ctrl.e to stern" in text
+    assert "files.save" in ombix(ferry, "what", "F2", "--editor", "skiff", "--workspace", "rowboat").out
+    back = ombix(ferry, "compare", "skiff", "nano", "--workspace", "rowboat")
+    assert back.status == 1
+    assert ombix(ferry, "audit", "--workspace", "rowboat", "--editor", "skiff", "--rule", "impossible").status == 0
+    proved = ombix(ferry, "prove", "--to", "skiff", "--workspace", "rowboat")
+    assert proved.status == 3
+    assert "does not say how the editor is started" in proved.err
+
+
+@pytest.mark.parametrize(
+    ("file", "old", "new", "status", "what"),
+    [
+        ("commands.toml", '"cursor.down"', '"cursor.donw"', 1, "row-on has an unknown action: cursor.donw"),
+        ("commands.toml", 'only = "sounds the horn"', 'only = ""', 1, "sound-horn needs either an action"),
+        ("commands.toml", '["deck"]', '["dekc"]', 1, "unknown section: dekc"),
+        ("defaults.toml", '"moor"', '"mooor"', 1, "unknown command in the defaults: mooor"),
+        ("defaults.toml", '"Ctrl+Z"', '"Ctrl+ArrowUp"', 1, "Ctrl+ArrowUp is a default key, but cannot be bound"),
+        ("dialect.toml", 'hold = "pane is files"', 'hold = "pane is text"', 1, "deck and hold hold in the same states"),
+        ("dialect.toml", 'hold = "pane is files"', 'hold = "pain is files"', 1, "unknown fact: pain"),
+        ("dialect.toml", 'written = "alt.{char}"', 'written = "ctrl.{char}"', 1, "is written like Ctrl+"),
+        ("dialect.toml", "on {section} press {key} to {command}", "on {section} press {command} to {key}", 0, "No fault."),
+        ("dialect.toml", "on {section} forget {key}", "on {section} forget", 2, "has not what it needs"),
+        ("dialect.toml", 'wins = "last"', "wins = 1", 2, "policy.wins"),
+        ("dialect.toml", 'version = "1"', 'vesrion = "1"', 2, "unknown field `vesrion`"),
+        ("dialect.toml", 'name = "rowboat"', "name = ", 2, "the description is wrong"),
+        ("dialect.toml", 'name = "rowboat"', 'like = "nnao"', 2, "there is no editor nnao to be like"),
+        ("dialect.toml", 'format = "lines"', 'format = "pages"', 2, "there is no form of files called pages"),
+    ],
+)  # fmt: skip
+def test_a_wrong_description_is_found(ferry: Path, file: str, old: str, new: str, status: int, what: str) -> None:
+    path = ferry / "rowboat" / file
+    text = path.read_text()
+    assert old in text
+    path.write_text(text.replace(old, new))
+    ran = ombix(ferry, "editors", "--check", "rowboat", columns=200)
+    assert ran.status == status, ran.out + ran.err
+    assert what in ran.out + ran.err
+    if status == 2:
+        assert f"rowboat/{file}" in ran.err
+
+
+def test_an_editor_like_another_says_only_what_is_different(ferry: Path) -> None:
+    folder = ferry / "dinghy"
+    folder.mkdir()
+    (folder / "dialect.toml").write_text('like = "nano"\nname = "dinghy"\ntitle = "the dinghy"\n')
+    (folder / "commands.toml").write_text('[command]\nbail = { only = "bails out the water", sections = ["main"] }\n')
+    assert ombix(ferry, "editors", "--check", "dinghy").status == 0
+    document = json.loads(ombix(ferry, "editors", "--check", "dinghy", "--json").out)
+    assert document["name"] == "dinghy"
+    nano = json.loads(ombix(ferry, "editors", "nano", "--json").out)[0]
+    counts = {check["title"]: check["count"] for check in document["checks"]}
+    assert counts["commands"] == len(nano["commands"]) + 1
+    assert counts["default keys"] == nano["default_keys"]
