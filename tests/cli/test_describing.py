@@ -73,3 +73,23 @@ def test_an_editor_like_another_says_only_what_is_different(ferry: Path) -> None
     counts = {check["title"]: check["count"] for check in document["checks"]}
     assert counts["commands"] == len(nano["commands"]) + 1
     assert counts["default keys"] == nano["default_keys"]
+
+
+def test_a_command_that_the_workspace_explains_is_an_action(ferry: Path) -> None:
+    (ferry / "desk" / "bindings.json").write_text('{ "F11": "lua:crossing.check" }')
+    before = ombix(ferry, "adopt", "desk/bindings.json", "--editor", "desk", "--all")
+    assert "F11 → lua:crossing.check (micro only)" in before.out
+    file = ferry / "ombix.toml"
+    file.write_text(file.read_text() + '\n[editor.desk.actions]\n"lua:crossing.check" = "problems.check"\n')
+    after = ombix(ferry, "adopt", "desk/bindings.json", "--editor", "desk", "--all")
+    assert "F11 → problems.check" in after.out
+    # And it is written for the action, as the editor has no other command for it.
+    assert ombix(ferry, "bind", "problems.check", "F4").status == 0
+    written = ombix(ferry, "port", "--to", "desk", "--output", "out.json")
+    assert written.status == 1
+    assert '"lua:crossing.check"' in (ferry / "out.json").read_text()
+    file.write_text(file.read_text().replace('"problems.check"', '"problems.chekc"'))
+    wrong = ombix(ferry, "what", "F11")
+    assert wrong.status == 2
+    assert "unknown action: problems.chekc" in wrong.err
+    assert "Did you mean problems.check?" in wrong.err

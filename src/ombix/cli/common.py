@@ -118,11 +118,11 @@ def reserved(setting: Setting) -> list[Reserved]:
 def terminals(setting: Setting) -> dict[str, Terminal]:
     """The editors that are meant (the chosen one, or all of the workspace on this platform) to their terminals."""
     if setting.editor:
-        return {setting.editor.name: terminal_of(setting, engine.dialect(setting.dialect))}
+        return {setting.editor.name: terminal_of(setting, dialect_of(setting.editor))}
     found = {}
     for name, editor in (setting.workspace.editors if setting.workspace else {}).items():
         if editor.platform in ("", setting.platform.name):
-            dialect = engine.dialect(choose_editor(setting.workspace, name).dialect)
+            dialect = dialect_of(choose_editor(setting.workspace, name))
             found[name] = shipped.terminal(editor.terminal or dialect.description.terminal)
     return found
 
@@ -143,7 +143,7 @@ def stand(
     layers: list[Layer] = []
     policy = Policy()
     if setting.editor:
-        dialect = engine.dialect(setting.dialect)
+        dialect = dialect_of(setting.editor)
         policy = dialect.policy
         layers.append(dialect.default_layer)
         files += [str(path) for path in sorted(engine.folder(setting.dialect).glob("*.toml"))]
@@ -161,7 +161,7 @@ def views(here: Stand) -> list[View]:
     if workspace is None:
         return found
     for name in workspace.editors:
-        dialect = engine.dialect(choose_editor(workspace, name).dialect)
+        dialect = dialect_of(choose_editor(workspace, name))
         layers = [layer for layer in here.keymap.layers if layer.kind != "defaults" and layer.name in _own(here, name)]
         keymap = Keymap([dialect.default_layer, *layers])
         terminal = shipped.terminal(workspace.editors[name].terminal or dialect.description.terminal)
@@ -197,6 +197,11 @@ def choose_editor(workspace: Workspace | None, name: str) -> Editor:
         return Editor(name, name)
     names = [*editors, *known]
     raise InputError(f"unknown editor: {name}", did_you_mean(name, names) or f"Known are {', '.join(names)}.")
+
+
+def dialect_of(editor: Editor) -> engine.Dialect:
+    """How an editor writes keymaps, with the commands that the workspace explains. Raises InputError."""
+    return engine.dialect(editor.dialect, editor.actions)
 
 
 def terminal_of(setting: Setting, dialect: engine.Dialect) -> Terminal:

@@ -6,7 +6,7 @@ from typing import Annotated
 
 import typer
 
-from ombix.cli.common import Stand, choose_editor, find_setting, stand, terminal_of
+from ombix.cli.common import Stand, choose_editor, dialect_of, find_setting, stand, terminal_of
 from ombix.cli.environment import Environment
 from ombix.cli.options import complete_editors
 from ombix.core.conditions import Space
@@ -15,7 +15,7 @@ from ombix.core.errors import InputError
 from ombix.core.keymap import Keymap
 from ombix.core.terminals import Terminal
 from ombix.data import shipped
-from ombix.dialects.engine import Dialect, dialect
+from ombix.dialects.engine import Dialect
 from ombix.dialects.porting import PortedFile, port_keymap
 
 ToOption = Annotated[
@@ -52,12 +52,13 @@ def ported(
 ) -> Work:
     """Port the workspace's keymap, or the defaults of the editor `source`, to the editor `to`. Raises OmbixError."""
     setting = find_setting(environment, workspace, on, to, needs_workspace=not source)
-    target = dialect(setting.dialect)
+    assert setting.editor is not None
+    target = dialect_of(setting.editor)
     terminal = terminal_of(setting, target)
     folder = setting.workspace.folder if setting.workspace else environment.folder
     catalogue, facts = shipped.catalogue(), shipped.facts()
     if source:
-        origin = dialect(choose_editor(setting.workspace, source).dialect)
+        origin = dialect_of(choose_editor(setting.workspace, source))
         if origin.name == target.name:
             raise InputError(f"{source} and {to} are the same editor", "Choose another one.")
         keymap = Keymap([origin.default_layer])

@@ -689,8 +689,11 @@ def folder(name: str) -> Path:
 
 
 @lru_cache(maxsize=16)
-def dialect(name: str) -> Dialect:
-    """The editor called `name`, or described in the folder with this path. Raises InputError with the nearest names."""
+def dialect(name: str, actions: tuple[tuple[str, str], ...] = ()) -> Dialect:
+    """The editor called `name`, or described in the folder with this path. Raises InputError with the nearest names.
+
+    `actions` has commands with the actions that a user says they stand for; they go before those of the description.
+    """
     if "/" not in name and name not in known():
         raise InputError(f"unknown editor: {name}", did_you_mean(name, known()) or f"Ombix knows {', '.join(known())}.")
     home = folder(name)
@@ -701,6 +704,7 @@ def dialect(name: str) -> Dialect:
     tables = [_table(home, file, ()) for file in ("dialect.toml", "commands.toml", "defaults.toml")]
     description = _converted(tables[0], Description, home / "dialect.toml")
     _check_file(description, Place(str(home / "dialect.toml")))
+    tables[1]["command"] = {**tables[1].get("command", {}), **{text: {"action": action} for text, action in actions}}
     return Dialect(
         description,
         _converted(tables[1], CommandFile, home / "commands.toml"),

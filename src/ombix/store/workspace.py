@@ -18,7 +18,7 @@ from ombix.store.toml import Document
 FILE_NAME = "ombix.toml"
 FORMAT = 1
 _TOP = ("format", "keymap", "layers", "platform", "layout", "keyboard", "desktop", "reserved", "editor")
-_EDITOR = ("dialect", "platform", "terminal", "file")
+_EDITOR = ("dialect", "platform", "terminal", "file", "actions")
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +30,8 @@ class Editor:
     platform: str = ""
     terminal: str = ""
     file: str = ""
+    actions: tuple[tuple[str, str], ...] = ()
+    """Commands that Ombix does not know, or knows as something else, each with the action that it stands for."""
 
 
 class Own(NamedTuple):
@@ -197,13 +199,24 @@ def _editor(document: Document, name: str, row: Any) -> Editor:
     if not isinstance(row, dict):
         raise document.error(f"the editor {name} is not a table", f"Write [editor.{name}].", "editor", name)
     _check_keys(document, row, _EDITOR, "editor", name)
+    actions = row.get("actions", {})
+    if not isinstance(actions, dict):
+        raise document.error(
+            "actions is not a table", 'Write actions = { "command" = "line.copy-down" }.', "editor", name
+        )
+    known = list(shipped.catalogue().actions) if actions else []
+    for command, action in actions.items():
+        if action not in known:
+            advice = did_you_mean(str(action), known)
+            raise document.error(f"unknown action: {action}", advice, "editor", name, "actions", command)
+    row = {key: value for key, value in row.items() if key != "actions"}
     for key, value in row.items():
         if not isinstance(value, str):
             raise document.error(f"{key} takes a text", "", "editor", name, key)
     if "dialect" not in row:
         raise document.error("the dialect is missing", 'Write dialect = "nano".', "editor", name)
     _check_platform(document, row.get("platform", ""), "editor", name, "platform")
-    return Editor(name, **row)
+    return Editor(name, actions=tuple(actions.items()), **row)
 
 
 def _check_platform(document: Document, platform: str, *path: str) -> None:

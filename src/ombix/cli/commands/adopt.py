@@ -4,11 +4,11 @@ from pathlib import Path
 
 import typer
 
-from ombix.cli.common import find_setting
+from ombix.cli.common import dialect_of, find_setting
 from ombix.cli.environment import Environment, Status, environment_of, shown_path
 from ombix.cli.options import DryRunOption, EditorOption, JsonOption, WorkspaceOption
 from ombix.core.errors import InputError
-from ombix.dialects.engine import Reading, dialect
+from ombix.dialects.engine import Reading
 from ombix.report.plain import Cell, table
 from ombix.store import editing, keymaps
 from ombix.store.files import Journal, locked, read_text
@@ -30,7 +30,8 @@ def run(
         raise InputError("which editor is the file for?", "Say --editor NAME; see: ombix editors")
     setting = find_setting(environment, workspace, "", editor)
     assert setting.workspace is not None
-    described = dialect(setting.dialect)
+    assert setting.editor is not None
+    described = dialect_of(setting.editor)
     path = environment.folder / file
     shown = shown_path(path, environment)
     reading = described.read(read_text(path, described.description.file.encodings), shown, name or editor)

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import typer
 
-from ombix.cli.common import Setting, choose_editor, find_setting
+from ombix.cli.common import Setting, choose_editor, dialect_of, find_setting
 from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import JsonOption, PlatformOption, WorkspaceOption
 from ombix.core.comparing import Difference, compare
@@ -80,7 +80,7 @@ def _side(environment: Environment, setting: Setting, text: str, editor: str) ->
     editors = workspace.editors if workspace else {}
     if text in editors or text in engine.known():
         chosen = choose_editor(workspace, text)
-        one = engine.dialect(chosen.dialect)
+        one = dialect_of(chosen)
         own = (
             workspace.load_keymap(shipped.catalogue(), shipped.facts()).layers if workspace and text in editors else []
         )
@@ -93,7 +93,7 @@ def _side(environment: Environment, setting: Setting, text: str, editor: str) ->
             f"there is no editor and no file {text}", did_you_mean(text, names) or f"Editors are {', '.join(names)}."
         )
     if editor and not text.endswith(".toml"):
-        one = engine.dialect(choose_editor(workspace, editor).dialect)
+        one = dialect_of(choose_editor(workspace, editor))
         reading = one.read(read_text(path, one.description.file.encodings), text, text)
         layers = [one.default_layer, reading.layer]
         return _Side(
