@@ -76,20 +76,19 @@ def test_an_editor_like_another_says_only_what_is_different(ferry: Path) -> None
 
 
 def test_a_command_that_the_workspace_explains_is_an_action(ferry: Path) -> None:
-    (ferry / "desk" / "bindings.json").write_text('{ "F11": "lua:crossing.check" }')
+    (ferry / "desk" / "bindings.json").write_text('{ "F11": "lua:crossing.mark" }')
     before = ombix(ferry, "adopt", "desk/bindings.json", "--editor", "desk", "--all")
-    assert "F11 → lua:crossing.check (micro only)" in before.out
+    assert "F11 → lua:crossing.mark (micro only)" in before.out
     file = ferry / "ombix.toml"
-    file.write_text(file.read_text() + '\n[editor.desk.actions]\n"lua:crossing.check" = "problems.check"\n')
+    file.write_text(file.read_text() + '\n[editor.desk.actions]\n"lua:crossing.mark" = "bookmark.toggle"\n')
     after = ombix(ferry, "adopt", "desk/bindings.json", "--editor", "desk", "--all")
-    assert "F11 → problems.check" in after.out
+    assert "F11 → bookmark.toggle" in after.out
     # And it is written for the action, as the editor has no other command for it.
-    assert ombix(ferry, "bind", "problems.check", "F4").status == 0
     written = ombix(ferry, "port", "--to", "desk", "--output", "out.json")
     assert written.status == 1
-    assert '"lua:crossing.check"' in (ferry / "out.json").read_text()
-    file.write_text(file.read_text().replace('"problems.check"', '"problems.chekc"'))
+    assert '"lua:crossing.mark"' in (ferry / "out.json").read_text()
+    file.write_text(file.read_text().replace('"bookmark.toggle"', '"bookmark.togle"'))
     wrong = ombix(ferry, "what", "F11")
     assert wrong.status == 2
-    assert "unknown action: problems.chekc" in wrong.err
-    assert "Did you mean problems.check?" in wrong.err
+    assert "unknown action: bookmark.togle" in wrong.err
+    assert "Did you mean bookmark.toggle?" in wrong.err
