@@ -91,4 +91,4 @@ def test_a_command_that_the_workspace_explains_is_an_action(ferry: Path) -> None
     wrong = ombix(ferry, "what", "F11")
     assert wrong.status == 2
     assert "unknown action: bookmark.togle" in wrong.err
-    assert "Did you mean bookmark.toggle?" in wrong.err
+    assert "Did you mean bookmark.toggle" in wrong.err

@@ -3,7 +3,6 @@
 import importlib
 import re
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from functools import cached_property, lru_cache
 from pathlib import Path
 from types import ModuleType
@@ -15,13 +14,11 @@ import tomli
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import Fact, Space
 from ombix.core.deciding import Policy
-from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_you_mean
+from ombix.core.errors import InputError, NotationError, Place, did_you_mean
 from ombix.core.keymap import (
     Binding,
     Do,
-    Kept,
     Layer,
-    Macro,
     Nothing,
     Only,
     Outcome,
@@ -31,37 +28,17 @@ from ombix.core.keymap import (
     Type,
     effective_states,
 )
-from ombix.core.keys import Chord, Trigger, parse, write
+from ombix.core.keys import Trigger, parse, write
 from ombix.data import shipped
-from ombix.dialects.bytes import ByteSpelling, NotSent
+from ombix.dialects.bytes import ByteSpelling
 from ombix.dialects.description import Command, CommandFile, Composition, Defaults, Description, convert
 from ombix.dialects.formats import Heading, Statement
+from ombix.dialects.reading import FileReader, Line, Reading, speakable
 from ombix.dialects.spelling import Spelling
 
 _Shape = TypeVar("_Shape")
 
 _FOLDER = Path(__file__).parent
-_FUNCTION = re.compile(r"\{\{\}|\{([^{}]*)\}")
-
-
-@dataclass(frozen=True, slots=True)
-class Line:
-    """What became of one statement of a file that was read."""
-
-    place: Place
-    written: str
-    became: str
-    is_kept: bool = False
-    is_fault: bool = False
-    """Whether it looks like a mistake."""
-
-
-@dataclass(frozen=True, slots=True)
-class Reading:
-    """A file that was read: its layer, and an account of every statement in it."""
-
-    layer: Layer
-    account: tuple[Line, ...]
 
 
 class Dialect:
@@ -164,7 +141,7 @@ class Dialect:
             where = self.where(group.sections)
             for keys, command in group.keys.items():
                 outcome = self.outcome(command, group.sections[0])
-                if outcome is None and self.description.commands.then and self._split(command):
+                if outcome is None and self.description.commands.then and self.split(command):
                     outcome = Only(self.name, command)
                 if outcome is None:
                     raise InputError(
@@ -196,10 +173,10 @@ class Dialect:
         statements no longer matters; the account says which were replaced.
         """
         layer = Layer(layer_name or self.name, "adopted", facts=list(self.facts))
-        reader = _FileReader(self, layer, list(self._format.read(text, file, self.description)))
+        reader = FileReader(self, layer, list(self._format.read(text, file, self.description)))
         return reader.read()
 
-    def _split(self, command: str) -> list[str]:
+    def split(self, command: str) -> list[str]:
         """The parts of a chain; texts in quotes stay whole. Empty where it is none that can be read."""
         syntax = self.description.commands
         joints = [joint for joint in (syntax.then, *syntax.other_joints) if joint]
@@ -428,251 +405,9 @@ class Dialect:
         return importlib.import_module(f"ombix.dialects.formats.{self.description.file.format}")
 
 
-class _FileReader:
-    """The reading of one file: which statement is in force at the end, and what became of each."""
-
-    def __init__(self, dialect: Dialect, layer: Layer, statements: list[Statement]) -> None:
-        self.dialect = dialect
-        self.layer = layer
-        self.statements = statements
-        self.became = [""] * len(statements)
-        self.kept: set[int] = set()
-        self.faults: set[int] = {index for index, one in enumerate(statements) if one.is_fault}
-        self.defined: dict[str, str] = {}
-        self.declared: set[str] = set()
-        self.prefixes: dict[str, tuple[str, Trigger]] = {
-            name: (row.section, parse(row.keys)) for name, row in dialect.description.prefixes.items()
-        }
-
-    def read(self) -> Reading:
-        """The layer and the account of every statement."""
-        layer = self.layer
-        self._find_definitions()
-        self._find_prefixes()
-        force: dict[tuple[Trigger, str, str], int] = {}
-        outcomes: dict[tuple[int, str], Outcome] = {}
-        replaced_by: dict[int, int] = {}
-        existing = self.dialect.default_sections
-        for index, statement in enumerate(self.statements):
-            if statement.kind in ("keep", "define", "inherit", "structure"):
-                self.became[index] = self.became[index] or statement.note
-                self.kept.add(index)
-                for (trigger, home, where), other in list(force.items()) if statement.kind == "inherit" else ():
-                    if home == statement.key:
-                        force[trigger, statement.section, where] = other
-                continue
-            if self.became[index]:
-                continue  # it leads to a table of keys
-            declaration = self.dialect.description.commands.declare_prefix.replace("{name}", statement.section)
-            if statement.section not in self.prefixes and any(one.written == declaration for one in self.statements):
-                self.became[index] = f"stands in the table {statement.section}, which no key leads to"
-                self.kept.add(index)
-                continue
-            try:
-                section, trigger = self._trigger(statement)
-                added = {home for (bound, home, _) in force if bound == trigger}
-                sections = self._sections(statement, section, existing.get(trigger, set()) | added)
-                for home in sections or ("",):
-                    self._outcome(statement, trigger, home)
-            except OmbixError as error:
-                self.became[index] = error.what + (f" ({error.advice})" if error.advice else "")
-                self.kept.add(index)
-                if not isinstance(error, NotSent):
-                    self.faults.add(index)
-                continue
-            for home in sections:
-                before = force.get((trigger, home, statement.where))
-                if before is not None:
-                    replaced_by[before] = statement.place.line
-                force[trigger, home, statement.where] = index
-            if not sections:
-                self.became[index] = "changes nothing: the key is bound in no such section"
-        homes: dict[int, dict[Outcome, list[str]]] = {}
-        triggers: dict[int, Trigger] = {}
-        for (trigger, home, _where), index in force.items():
-            if home in self.dialect.description.sections:
-                outcomes[index, home] = self._outcome(self.statements[index], trigger, home)
-                homes.setdefault(index, {}).setdefault(outcomes[index, home], []).append(home)
-                triggers[index] = trigger
-        used = {one.macro for found in homes.values() for one in found if isinstance(one, Play)}
-        layer.macros = {name: macro for name, macro in layer.macros.items() if name in used}
-        order = list(self.dialect.description.sections).index
-        for index, statement in enumerate(self.statements):
-            if index in self.kept:
-                if statement.kind not in ("structure", "inherit") and statement.written not in self.declared:
-                    layer.kept.append(Kept(self.dialect.name, statement.written, statement.place, self.became[index]))
-                continue
-            if index not in homes:
-                after = replaced_by.get(index)
-                self.became[index] = self.became[index] or (
-                    f"replaced by line {after}" if after else "a section of its own has other keys there"
-                )
-                continue
-            said = []
-            for outcome, names in homes[index].items():
-                where = self.dialect.where(sorted(names, key=order))
-                if statement.where:
-                    where = (
-                        f"{where} and {statement.where}" if " or " not in where else f"({where}) and {statement.where}"
-                    )
-                layer.bindings.append(
-                    Binding(triggers[index], outcome, statement.place, layer.name, where, why=statement.title,
-                            written=statement.command)
-                )  # fmt: skip
-                said.append(f"{write(triggers[index])} → {outcome}, {where}")
-            self.became[index] = "; ".join(said)
-        account = tuple(
-            Line(statement.place, statement.written, self.became[index], index in self.kept, index in self.faults)
-            for index, statement in enumerate(self.statements)
-        )
-        return Reading(layer, account)
-
-    def _find_definitions(self) -> None:
-        for index, statement in enumerate(self.statements):
-            if statement.kind == "define":
-                self.defined[statement.key] = statement.command
-                self.became[index] = f"defines {statement.key}"
-
-    def _find_prefixes(self) -> None:
-        """Statements that lead to a table of keys behind a prefix, in any order."""
-        pattern = self.dialect.description.commands.enter_prefix
-        if not pattern:
-            return
-        expression = re.compile(re.escape(pattern).replace(r"\{name\}", r"([\w-]+)"))
-        pending = [
-            (index, match[1])
-            for index, statement in enumerate(self.statements)
-            if statement.kind == "bind" and (match := expression.fullmatch(statement.command))
-        ]
-        for _ in range(len(pending)):
-            for index, name in list(pending):
-                try:
-                    section, trigger = self._trigger(self.statements[index])
-                except OmbixError:
-                    continue
-                if section in self.dialect.description.sections:
-                    declaration = self.dialect.description.commands.declare_prefix
-                    self.declared.add(declaration.replace("{name}", name))
-                    self.prefixes.setdefault(name, (section, trigger))
-                    self.became[index] = f"{write(trigger)} waits for a key of {name}"
-                    pending.remove((index, name))
-
-    def _trigger(self, statement: Statement) -> tuple[str, Trigger]:
-        """The section and the trigger; keys of a table behind a prefix have the prefix before them."""
-        trigger = self.dialect.spelling.read(statement.key)
-        section = statement.section or self.dialect.description.file.default_section
-        if section in self.prefixes:
-            home, start = self.prefixes[section]
-            return home, (*start, *trigger)
-        return section, trigger
-
-    def _outcome(self, statement: Statement, trigger: Trigger, section: str) -> Outcome:
-        dialect = self.dialect
-        if statement.kind == "remove":
-            return Nothing()
-        if statement.is_string:
-            steps = self._string_steps(statement)
-            if len(steps) == 1 and isinstance(steps[0], Do | Only):
-                return steps[0]
-            return self._macro(statement, trigger, steps)
-        command = statement.command
-        outcome = dialect.outcome(command, section)
-        if outcome is not None:
-            return outcome
-        if command in self.defined:
-            return Only(dialect.name, command)
-        syntax = dialect.description.commands
-        if syntax.keys:
-            keys = dialect.spelling.read(command)
-            return self._macro(statement, trigger, (Press(keys),))
-        parts = dialect._split(command)
-        if len(parts) > 1 or (parts and syntax.free_text and parts[0].startswith('"')):
-            steps_found = [self._part(part, statement, section) for part in parts]
-            only_then = syntax.free_text or command.count(syntax.then) == len(parts) - 1
-            if only_then and all(isinstance(one, Do | Only | Type) for one in steps_found):
-                return self._macro(statement, trigger, tuple(steps_found))  # type: ignore[arg-type]
-            return Only(dialect.name, command)
-        raise self._unknown(command, statement)
-
-    def _part(self, part: str, statement: Statement, section: str) -> Outcome | Type:
-        syntax = self.dialect.description.commands
-        if syntax.free_text and part.startswith('"'):
-            text = part.rstrip(syntax.suffixes)[1:-1]
-            return Type(re.sub(r"\\(.)", lambda match: {"t": "\t", "r": "\r", "n": "\n"}.get(match[1], match[1]), text))
-        outcome = self.dialect.outcome(part, section)
-        if outcome is None and part.rstrip(syntax.suffixes or " ") in self.defined:
-            outcome = Only(self.dialect.name, part)
-        if outcome is None:
-            raise self._unknown(part, statement)
-        return outcome
-
-    def _unknown(self, command: str, statement: Statement) -> InputError:
-        name = self.dialect.name
-        return InputError(
-            f"{name} has no command {command}", did_you_mean(command, list(self.dialect.commands)), statement.place
-        )
-
-    def _macro(self, statement: Statement, trigger: Trigger, steps: tuple[Step, ...]) -> Play:
-        base = "on-" + re.sub(r"[^a-z0-9]+", "-", _speakable(write(trigger)).lower()).strip("-")
-        name, number = base, 2
-        macros = self.layer.macros
-        while name in macros and macros[name].steps != steps:
-            name, number = f"{base}-{number}", number + 1
-        macros[name] = Macro(name, statement.title or statement.command, steps, statement.place)
-        return Play(name)
-
-    def _string_steps(self, statement: Statement) -> tuple[Step, ...]:
-        syntax = self.dialect.description.commands
-        keys = {name: key for key, name in syntax.string_keys.items()}
-        steps: list[Step] = []
-        text = ""
-        position = 0
-        string = statement.command
-        for match in [*_FUNCTION.finditer(string), None]:
-            text += string[position : match.start() if match else None]
-            if match is not None and match[0] == syntax.literal_brace:
-                text += "{"
-                position = match.end()
-                continue
-            if text:
-                steps.append(Type(text))
-                text = ""
-            if match is None:
-                break
-            position = match.end()
-            if match[1] in keys and len(string) > len(match[0]):
-                steps.append(Press(parse(keys[match[1]])))
-                continue
-            outcome = self.dialect.outcome(match[1])
-            if not isinstance(outcome, Do | Only):
-                raise self._unknown(match[1], statement)
-            steps.append(outcome)
-        return tuple(steps)
-
-    def _sections(self, statement: Statement, name: str, existing: set[str]) -> list[str]:
-        dialect, sections = self.dialect, self.dialect.description.sections
-        if name == dialect.description.file.every_section and name:
-            row = None if statement.is_string else dialect.row_of(statement.command)
-            if statement.kind == "remove" or statement.is_string:
-                return [section for section in sections if section in existing]
-            return list(dialect.sections_of(row))
-        if name in dialect.description.tables:
-            return [name]
-        if name not in sections:
-            raise InputError(
-                f"{dialect.name} has no section {name}", did_you_mean(name, list(sections)), statement.place
-            )
-        if dialect.description.commands.keys:
-            return [name]
-        row = None if statement.is_string else dialect.row_of(statement.command)
-        if row is not None and name not in dialect.sections_of(row) and dialect.row_of(statement.command, name) is None:
-            raise InputError(f"{dialect.name} refuses this: {statement.command} does not exist in {name}", "")
-        return [name]
-
-
 def _table_name(keys: Trigger) -> str:
     """A name for the table behind these keys, the same from run to run."""
-    return "after-" + re.sub(r"[^a-z0-9]+", "-", _speakable(write(keys)).lower()).strip("-")
+    return "after-" + re.sub(r"[^a-z0-9]+", "-", speakable(write(keys)).lower()).strip("-")
 
 
 _MACROS, _OTHER, _REMOVED = "Macros", "Commands that only this editor has", "Keys taken away"
@@ -779,20 +514,6 @@ def _group(outcome: Outcome, catalogue: Catalogue) -> str:
     if isinstance(outcome, Play):
         return _MACROS
     return _REMOVED if isinstance(outcome, Nothing) else _OTHER
-
-
-def _speakable(keys: str) -> str:
-    names = {"{": "brace-left", "}": "brace-right", "[": "bracket-left", "]": "bracket-right", "\\": "backslash",
-             "/": "slash", "-": "minus", "_": "underscore", ";": "semicolon", ":": "colon", ",": "comma", ".": "period",
-             "'": "quote", '"': "double-quote", "<": "less", ">": "greater", "=": "equal", "^": "caret", "@": "at",
-             "!": "exclamation", "?": "question", "#": "hash", "$": "dollar", "%": "percent", "&": "ampersand",
-             "*": "asterisk", "(": "parenthesis-left", ")": "parenthesis-right", "|": "bar", "~": "tilde",
-             "`": "backquote"}  # fmt: skip
-    chords = []
-    for chord in parse(keys):
-        name = names.get(chord.key, "plus" if chord.key == "+" else chord.key)
-        chords.append(write((Chord(chord.modifiers, "a"),))[:-1] + name if chord.modifiers else name)
-    return " ".join(chords)
 
 
 __all__ = ["Dialect", "Line", "NotationError", "Reading", "dialect", "known"]

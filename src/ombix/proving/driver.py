@@ -14,8 +14,8 @@ from pathlib import Path
 from ombix.core.errors import OutsideError
 from ombix.dialects.description import Program
 
-START_SECONDS = 8.0
-SAVE_SECONDS = 4.0
+START_SECONDS = 20.0
+SAVE_SECONDS = 6.0
 QUIET_SECONDS = 0.03
 """An editor that has written nothing for so long has taken the keys."""
 _ROWS, _COLUMNS = 24, 80
