@@ -175,6 +175,17 @@ def test_a_press_ends_in_bounded_time_and_leaves_no_process_behind(tmp_path: Pat
     assert not {"nano", "micro"} & _children()
 
 
+def test_an_editor_leaves_nothing_in_the_folders_that_all_share() -> None:
+    def shared() -> set[Path]:
+        folders = [Path("/tmp"), Path("/run")]
+        return {path for folder in folders for path in folder.glob("*kak*/*")}
+
+    before = shared()
+    (proof,) = pressed("kakoune", "", [claim("Home", "cursor.line-start")], "insert")
+    assert proof.result == "agrees"
+    assert shared() <= before
+
+
 def test_an_editor_that_is_not_there_is_an_outside_fault(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
     program = dialect("nano").description.program
     assert program is not None

@@ -83,6 +83,8 @@ class _Session:
         command = [_fill(word, parts) for word in program.command]
         environment = {
             "HOME": str(home), "XDG_CONFIG_HOME": str(home / "xdg"), "TERM": "xterm", "LANG": "C.UTF-8",
+            # What an editor leaves behind, like the socket of a session, goes with its home folder.
+            "XDG_RUNTIME_DIR": str(home), "TMPDIR": str(home),
             "PATH": os.environ.get("PATH", "/usr/bin:/bin"), **program.environment,
         }  # fmt: skip
         self._program = program
