@@ -128,13 +128,6 @@ class Layout:
         index = LEVELS.index(held)
         return levels[index] if index < len(levels) else (levels[-1] if levels and not index & 2 else "")
 
-    def third_level_text(self) -> Iterator[tuple[str, int, str]]:
-        """Place, level (2 or 3) and character of everything that is written with AltGr."""
-        for place, levels in self.keys.items():
-            for level, symbol in enumerate(levels[:4]):
-                if level >= 2 and self.has_altgr and symbol and symbol not in levels[:2]:
-                    yield place, level, symbol
-
 
 class Seat:
     """What is under the hands: a layout on a keyboard, with what the platform makes of it."""

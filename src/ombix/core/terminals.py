@@ -112,10 +112,6 @@ class Terminal:
                 return self.control[key].encode()
         return self._typed(key, modifiers)
 
-    def takes_it(self, chord: Chord) -> str:
-        """What the terminal itself does with a chord; an empty text when it passes it on."""
-        return self.takes.get(chord, "")
-
     def standing(self) -> dict[bytes, Chord]:
         """Bytes to the chord that stands for all those which arrive as them: the canonical one, where it is one chord."""
         found = {}
