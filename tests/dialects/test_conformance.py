@@ -31,7 +31,7 @@ def test_every_command_is_an_action_or_the_editors_own(name: str) -> None:
     assert set(one.compositions) <= set(CATALOGUE.actions)
     for action, found in one.compositions.items():
         for section in (section for each in found for section in one.sections_of(each)):
-            assert one.command_for(action, section) is None, "a composition for what has a command"
+            assert one.command_for(Do(action), section) is None, "a composition for what has a command"
 
 
 @pytest.mark.parametrize("name", EDITORS)

@@ -28,7 +28,7 @@ def config(name: str, keys: str, action: str) -> str:
     one, section = dialect(name), section_of(name)
     found = means(name, action, section)
     assert found is not None
-    outcome = Do(action) if one.command_for(action, section) else Only(name, found.written)
+    outcome = Do(action) if one.command_for(Do(action), section) else Only(name, found.written)
     binding = Binding(parse(keys), outcome, Place("x"), "x", one.description.sections[section])
     return one.write(Layer("x", "adopted", [binding]), editors_space(), CATALOGUE)
 

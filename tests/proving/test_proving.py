@@ -84,7 +84,7 @@ def test_every_command_that_can_be_written_for_an_action_with_an_effect_has_that
         batch = list(zip(keys, list(rows)[start : start + len(keys)], strict=False))
         where = one.description.sections[section]
         bindings = [
-            Binding(parse(key), Do(action) if one.command_for(action, section) else Only(name, rows[action].written),
+            Binding(parse(key), Do(action) if one.command_for(Do(action), section) else Only(name, rows[action].written),
                     Place("x"), "x", where)
             for key, action in batch
         ]  # fmt: skip
@@ -102,7 +102,7 @@ def test_every_command_that_can_be_written_for_an_action_with_an_effect_has_that
 
 def means(name: str, action: str, section: str) -> Command | None:
     """What the port writes for an action, one command or several."""
-    return DialectMeans(dialect(name)).command_for(action, section)
+    return DialectMeans(dialect(name)).command_for(Do(action), section)
 
 
 @pytest.mark.parametrize("name", known())

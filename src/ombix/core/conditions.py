@@ -425,6 +425,66 @@ class Space:
 
         return walk(a)
 
+    def coarsened(self, a: int, classes: Mapping[str, Sequence[Iterable[str]]]) -> int:
+        """The least set that has `a` in it and cannot tell the values of one class from each other.
+
+        `classes` has for each fact groups of its values; ANY_OTHER is a value, too. What is in no group stands alone.
+        """
+        groups = {
+            self._level_of[name]: [{self._index(self._level_of[name], value) for value in group} for group in found]
+            for name, found in classes.items()
+            if name in self._level_of
+        }
+        memo: dict[int, int] = {}
+
+        def walk(node: int) -> int:
+            if node <= ALWAYS:
+                return node
+            if node not in memo:
+                level = self._level[node]
+                children = {value: walk(child) for value, child in self._branches[node]}
+                default = walk(self._default[node])
+                for group in groups.get(level, ()):
+                    merged = self.union([children.get(value, default) for value in group])
+                    children.update(dict.fromkeys(group, merged))
+                last = self._last[level]
+                if last in children:  # the last value is said by the default
+                    default = children.pop(last)
+                    for value in range(len(self._value_index[level])):
+                        children.setdefault(value, walk(dict(self._branches[node]).get(value, self._default[node])))
+                memo[node] = self._node(level, tuple(sorted(children.items())), default)
+            return memo[node]
+
+        return walk(a)
+
+    def _index(self, level: int, value: str) -> int:
+        return -1 if value == ANY_OTHER else self._value_index[level][value]
+
+    def terms(self, a: int, within: int) -> list[list[tuple[str, tuple[str, ...], bool]]]:
+        """`a` as alternatives, none in another, each a list of (fact, values, whether the fact has one of them).
+
+        It need be right only in the states `within`; no alternative: in none of them; one without literals: in all.
+        """
+        found: list[list[tuple[str, tuple[str, ...], bool]]] = []
+
+        def walk(node: int, path: list[tuple[str, tuple[str, ...], bool]]) -> None:
+            if node == ALWAYS:
+                found.append(path)
+            if node <= ALWAYS:
+                return
+            level = self._level[node]
+            name = self.facts.facts[level].name
+            groups: dict[int, list[int]] = {}
+            for index, child in self._branches[node]:
+                groups.setdefault(child, []).append(index)
+            for child, indexes in groups.items():
+                walk(child, [*path, (name, tuple(self._value_name(level, one) for one in indexes), True)])
+            others = tuple(self._value_name(level, index) for index, _child in self._branches[node])
+            walk(self._default[node], [*path, (name, others, False)])
+
+        walk(self._simplify(a, within), [])
+        return found
+
     def mentioned(self, a: int) -> frozenset[str]:
         """The facts on which membership in `a` depends."""
         found = self._mentioned.get(a)

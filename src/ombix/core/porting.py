@@ -1,16 +1,19 @@
 """From the neutral model to another editor's means: for each binding a verdict, and what is to be written."""
 
-from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal, Protocol
 
 from ombix.core.conditions import NEVER, Space
-from ombix.core.deciding import Table
+from ombix.core.deciding import Policy, Row, Table
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Do, Layer, Macro, Nothing, Only, Outcome, Play, Step
-from ombix.core.keys import SHIFT, Trigger, is_mouse, is_place, write
+from ombix.core.keymap import Binding, Do, Layer, Macro, Nothing, Only, Outcome, Play, Press, Step
+from ombix.core.keys import MOD, SHIFT, Trigger, is_character, is_mouse, is_place, is_tap, write
 
 Verdict = Literal["exact", "adapted", "lost"]
+
+TYPING = "pane is text and mode in (plain, insert)"
+"""Where a character that is not bound is typed."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,11 +29,13 @@ class Means(Protocol):
     """What porting needs to know of the target editor."""
 
     name: str
-    fires: bool
-    """Whether a chord that begins a longer sequence fires at once, so that the longer one is never reached."""
+    policy: Policy
 
     def sections(self) -> dict[str, str]:
         """The editor's sections (panes, menus) and the condition that each stands for."""
+
+    def tell(self, states: int, section: int, space: Space) -> int:
+        """The least set of states of a section that has `states` in it and that the editor's file can tell."""
 
     def can_bind(self, trigger: Trigger, section: str) -> bool:
         """Whether the editor's file can have this trigger in a section."""
@@ -41,7 +46,7 @@ class Means(Protocol):
     def bindable(self) -> list[Trigger]:
         """All single chords that the editor's file can have."""
 
-    def command_for(self, action: str, section: str) -> Command | None:
+    def command_for(self, outcome: Do, section: str) -> Command | None:
         """The command for an action in a section, or commands that do the same together."""
 
     def macro_text(self, steps: Sequence[Step], section: str) -> str | None:
@@ -55,7 +60,8 @@ class Means(Protocol):
 class Entry:
     """What became of one source binding. `trigger` is what is pressed in the target, None where the binding is lost.
 
-    `displaced` names what the target's defaults had on these keys, by section; `sections` where the binding holds.
+    `displaced` names what the target's defaults had on these keys, by section; `sections` where the binding holds, and
+    `states` in which states of theirs. `elsewhere`: keys that a lost action has in the target all the same.
     """
 
     source: Binding
@@ -65,6 +71,8 @@ class Entry:
     sections: tuple[str, ...] = ()
     written: tuple[str, ...] = ()
     displaced: tuple[tuple[str, Outcome], ...] = ()
+    states: int = NEVER
+    elsewhere: Trigger | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -99,273 +107,346 @@ def port(
     space: Space,
     source_differs: Callable[[Binding], str] = lambda binding: "",
     rehome: bool = False,
+    source_policy: Policy | None = None,
+    within: int | None = None,
 ) -> Port:
     """Carry the decisions of a keymap over to another editor.
 
     `tables` are the source's decisions by trigger; `defaults` those of the target without any file, by canonical
     trigger. `canonical` gives the trigger that stands for all those which the target cannot tell apart; a trigger that
-    the target's file cannot have is written as another one that stands for the same.
-    `source_differs` says how what the source's command does differs from the action it stands for. With `rehome` each
-    default that lost its only keys gets free ones near the old; see `_Rehoming`.
+    the target's file cannot have is written as another one that stands for the same. A binding whose keys cannot be had,
+    and whose action has no others in the target, gets free ones: see `free_keys.nearest`.
+    `source_differs` says how what the source's command does differs from the action it stands for; `source_policy` how
+    the source decides (None: nothing is known of it), and `within` the states that it can be in (None: all). With `rehome` each default that lost its only keys gets free ones.
     """
-    result = Port()
-    alike = _Alike(target, canonical)
-    taken: dict[tuple[Trigger, str], Outcome] = {}
-    nodes = {name: space.states(text) for name, text in target.sections().items()}
+    ground = Ground(tables, macros, target, defaults, canonical, space, source_policy)
+    ground.within = space.possible if within is None else within
     for table in tables:
         for row in table.rows:
-            others = [other.states for other in table.rows if other is not row]
-            job = _Job(row.binding, row.states, others, macros, target, defaults, alike, taken, nodes, space)
-            job.source_differs = source_differs(row.binding)
-            entry, bindings = job.run()
-            result.entries.append(entry)
-            for binding in bindings:
-                result.layer.bindings.append(binding)
-                if isinstance(binding.outcome, Play):
-                    result.layer.macros[binding.outcome.macro] = macros[binding.outcome.macro]
+            job = ground.job(row, table)
+            if differs := source_differs(row.binding):
+                job.differs.append(f"in the source, {differs}")
+            if differs := ground.time_differs(table):
+                job.differs.append(differs)
+            ground.put(job.run(row.binding.trigger))
+    give_lost_ones_keys(ground)
     if rehome:
-        used = {canonical(table.trigger) for table in tables}
-        _Rehoming(result, target, defaults, canonical, taken, nodes, space, used).run()
-    return result
+        give_defaults_keys(ground)
+    return ground.result
 
 
-@dataclass(slots=True)
-class _Rehoming:
-    """Free keys for the target's defaults that lost theirs.
+class Ground:
+    """A port that is being made: the source, the target, and what was written so far."""
 
-    The rule: the same key with other modifiers, the fewest first; then a function key; then another key with the same
-    modifiers. Only single chords that nothing has by default, that the source does not bind, and that arrive as no other.
-    """
-
-    result: Port
-    target: Means
-    defaults: Mapping[Trigger, Table]
-    canonical: Callable[[Trigger], Trigger]
-    taken: dict[tuple[Trigger, str], Outcome]
-    nodes: dict[str, int]
-    space: Space
-    used: set[Trigger]
-
-    def run(self) -> None:
-        starts = {trigger[:1] for trigger in (*self.defaults, *self.used)}
-        free = [
-            trigger
-            for trigger in self.target.bindable()
-            if (place := self.canonical(trigger)) == trigger and place not in self.used and place not in starts
-            and is_character_or_named(trigger)
-        ]  # fmt: skip
-        lost: dict[tuple[Outcome, Trigger], list[str]] = {}
-        for entry in self.result.entries:
-            for section, outcome in entry.displaced:
-                if not isinstance(outcome, Nothing) and not self._is_bound(outcome, section):
-                    lost.setdefault((outcome, self.canonical(entry.trigger or entry.source.trigger)), []).append(
-                        section
-                    )
-        homed: set[tuple[Outcome, str]] = set()
-        for (outcome, old), found in lost.items():
-            sections = [section for section in found if (outcome, section) not in homed]
-            candidates = [one for one in free if all(self.target.can_bind(one, section) for section in sections)]
-            if not sections or not candidates:
-                continue
-            new = min(candidates, key=lambda one, old=old: _nearness(old, one))  # type: ignore[misc]
-            free.remove(new)
-            homed.update((outcome, section) for section in sections)
-            written = self._written(old, sections[0])
-            where = self.target.where(sections)
-            self.result.rehomed.append(Rehomed(outcome, old, new, tuple(sections)))
-            self.result.layer.bindings.append(Binding(new, outcome, Place("port"), "port", where, written=written))
-
-    def _is_bound(self, outcome: Outcome, section: str) -> bool:
-        """Whether the outcome still has keys in a section."""
-        if any(home == section and other == outcome for (_place, home), other in self.taken.items()):
-            return True
-        return any(
-            row.binding.outcome == outcome and self.space.both(row.states, self.nodes[section]) != NEVER
-            for place, table in self.defaults.items()
-            if (place, section) not in self.taken
-            for row in table.rows
-        )
-
-    def _written(self, old: Trigger, section: str) -> str:
-        rows = self.defaults[old].rows if old in self.defaults else ()
-        node = self.nodes[section]
-        return next((row.binding.written for row in rows if self.space.both(row.states, node) != NEVER), "")
-
-
-def is_character_or_named(trigger: Trigger) -> bool:
-    """Whether it is a chord that can be found on a keyboard by its name: with a modifier, or a function key."""
-    (chord,) = trigger
-    is_function = chord.key[0] == "F" and chord.key[1:].isdigit() and int(chord.key[1:]) <= MAX_FUNCTION_KEY
-    return not is_mouse(chord) and not is_place(chord) and (bool(chord.modifiers & ~SHIFT) or is_function)
-
-
-MAX_FUNCTION_KEY = 12
-"""The function keys that keyboards have."""
-
-
-def _nearness(old: Trigger, new: Trigger) -> tuple[int, int, int, str]:
-    """How far a free chord is from the old keys; less is nearer."""
-    before, after = old[-1], new[0]
-    if after.key == before.key:
-        return 0, (after.modifiers ^ before.modifiers).bit_count(), after.modifiers, ""
-    is_function = len(after.key) > 1 and after.key[0] == "F" and after.key[1:].isdigit()
-    if is_function:
-        return 1, after.modifiers.bit_count(), int(after.key[1:]), ""
-    return 2, (after.modifiers ^ before.modifiers).bit_count(), len(after.key), after.key
-
-
-class _Alike:
-    """Triggers that the target cannot tell apart."""
-
-    def __init__(self, target: Means, canonical: Callable[[Trigger], Trigger]) -> None:
+    def __init__(
+        self, tables: Sequence[Table], macros: dict[str, Macro], target: Means, defaults: Mapping[Trigger, Table],
+        canonical: Callable[[Trigger], Trigger], space: Space, source_policy: Policy | None,
+    ) -> None:  # fmt: skip
+        self.result = Port()
+        self.tables = {table.trigger: table for table in tables}
+        self.macros = macros
+        self.target = target
+        self.defaults = defaults
         self.canonical = canonical
-        self._writable: dict[Trigger, Trigger] = {}
+        self.space = space
+        self.source_policy = source_policy
+        self.nodes = {name: space.states(text) for name, text in target.sections().items()}
+        self.taken: dict[tuple[Trigger, str], list[tuple[int, Outcome]]] = {}
+        """What was put on a trigger in a section, and in which states."""
+        self._alike: dict[Trigger, Trigger] = {}
         for trigger in target.bindable():
-            self._writable.setdefault(canonical(trigger), trigger)
+            self._alike.setdefault(canonical(trigger), trigger)
+        has_typing = {"pane", "mode"} <= set(space.facts.by_name)
+        self.typing = space.states(TYPING) if has_typing and target.policy.unmatched == "types" else NEVER
+
+        self.within = space.possible
+        """The states that the source can be in."""
+        self._written: set[tuple[Trigger, Outcome, str]] = set()
+
+    def job(self, row: Row, table: Table) -> "_Job":
+        """The work for a row of the source's decision for a trigger."""
+        outcome = row.binding.outcome
+        same = [one.states for one in table.rows if one.binding.outcome == outcome]
+        others = [one.states for one in table.rows if one.binding.outcome != outcome]
+        return _Job(self, row.binding, row.states, self.space.union(same), others)
+
+    def put(self, made: "tuple[Entry, list[Binding]]") -> None:
+        """Add an entry and its bindings to the result."""
+        entry, bindings = made
+        self.result.entries.append(entry)
+        self.write(bindings)
+
+    def write(self, bindings: Sequence[Binding]) -> None:
+        """Add bindings to what is written, with the macros that they play."""
+        for binding in bindings:
+            key = (binding.trigger, binding.outcome, binding.where)
+            if key in self._written:
+                continue
+            self._written.add(key)
+            self.result.layer.bindings.append(binding)
+            if isinstance(binding.outcome, Play):
+                self.result.layer.macros[binding.outcome.macro] = self.macros[binding.outcome.macro]
 
     def writable(self, trigger: Trigger) -> Trigger | None:
-        return self._writable.get(self.canonical(trigger))
+        """A trigger that the target's file can have and that it cannot tell from this one."""
+        return self._alike.get(self.canonical(trigger))
+
+    def default_rows(self, place: Trigger, states: int) -> list[tuple[Binding, int]]:
+        """What the target's defaults have on a trigger in these states, each with its own part of them."""
+        table = self.defaults.get(place)
+        parts = [(row.binding, self.space.both(row.states, states)) for row in table.rows] if table else []
+        return [(binding, part) for binding, part in parts if part != NEVER]
+
+    def is_taken(self, place: Trigger, section: str) -> bool:
+        """Whether something was put on a trigger in a section."""
+        return (place, section) in self.taken
+
+    def keys_of(self, outcome: Outcome, section: str) -> Trigger | None:
+        """Keys that an outcome has in a section by now, by the port or by default."""
+        for (place, home), found in self.taken.items():
+            if home == section and any(other == outcome for _states, other in found):
+                return place
+        for place, table in self.defaults.items():
+            if (place, section) not in self.taken:
+                for row in table.rows:
+                    if row.binding.outcome == outcome and self.space.both(row.states, self.nodes[section]) != NEVER:
+                        return place
+        return None
+
+    def time_differs(self, table: Table) -> str:
+        """How the target waits otherwise for what may follow these keys."""
+        source, target = self.source_policy, self.target.policy
+        if source is None or table.waits == NEVER or "timed" not in (source.prefix, target.prefix):
+            return ""
+        if source.prefix == "timed" and target.prefix == "waits":
+            return f"it runs when another key does not go on, and not after {source.wait_ms} ms"
+        if target.prefix == "timed" and (source.prefix, source.wait_ms) != (target.prefix, target.wait_ms):
+            before = (
+                f"after {source.wait_ms} ms" if source.prefix == "timed" else "only when another key does not go on"
+            )
+            return f"it runs after {target.wait_ms} ms, and not {before}"
+        return ""
+
+    def sure(self, keys: Trigger, states: int) -> list[Step] | None:
+        """What pressed keys do in the source, where each of them does one thing in all these states, whatever happened
+        before; None where that is not sure."""
+        steps: list[Step] = []
+        for chord in keys:
+            table = self.tables.get((chord,))
+            if table is None or table.waits != NEVER:
+                return None
+            rows = [row for row in table.rows if self.space.both(row.states, states) != NEVER]
+            if len(rows) != 1 or not self.space.covers(rows[0].states, states):
+                return None
+            outcome = rows[0].binding.outcome
+            if not isinstance(outcome, Do) or outcome.action.partition(".")[0] in _MOVING_ON:
+                return None
+            steps.append(outcome)
+        return steps
+
+
+_MOVING_ON = ("mode", "panes", "prompt", "files", "tabs", "app", "terminal", "search", "goto", "macro")
+"""Kinds of work after which other keys hold."""
 
 
 @dataclass(slots=True)
 class _Job:
+    """One binding of the source on its way. `alike` are the states in which its keys do the same in the source, `others`
+    those in which they do something else."""
+
+    ground: Ground
     binding: Binding
     states: int
+    alike: int
     others: list[int]
-    macros: dict[str, Macro]
-    target: Means
-    defaults: Mapping[Trigger, Table]
-    alike: _Alike
-    taken: dict[tuple[Trigger, str], Outcome]
-    nodes: dict[str, int]
-    space: Space
+    differs: list[str] = field(default_factory=list)
     remarks: list[str] = field(default_factory=list)
-    source_differs: str = ""
+    moved: str = ""
+    """Which other keys it gets, and why."""
 
-    def run(self) -> tuple[Entry, list[Binding]]:
-        homes = {name: self.space.both(node, self.states) for name, node in self.nodes.items()}
-        homes = {name: part for name, part in homes.items() if part != NEVER}
+    def run(self, trigger: Trigger, only: Sequence[str] = ()) -> tuple[Entry, list[Binding]]:
+        """Put the binding on `trigger`, in those sections of the target where it holds (or of `only`)."""
+        space, target = self.ground.space, self.ground.target
+        homes = {name: space.both(node, self.states) for name, node in self.ground.nodes.items()}
+        homes = {name: part for name, part in homes.items() if part != NEVER and (not only or name in only)}
         if not homes:
-            where = self.binding.where if self.binding.where != "always" else self.space.describe(self.states)
-            return self._lost(f"{self.target.name} has nothing like {where}")
+            where = self.binding.where if self.binding.where != "always" else space.describe(self.states)
+            return self._lost(f"{target.name} has nothing like {where}")
         outcome = self.binding.outcome
-        if isinstance(outcome, Do) and outcome.arguments:
-            return self._lost(f"{self.target.name}'s commands take no arguments")
-        if isinstance(outcome, Only) and outcome.editor != self.target.name:
+        if isinstance(outcome, Only) and outcome.editor != target.name:
             return self._lost(f"{outcome.command} is a command of {outcome.editor} only")
-        return self._carry(homes)
+        return self._carry(homes, trigger)
 
-    def _carry(self, homes: dict[str, int]) -> tuple[Entry, list[Binding]]:
-        source = self.binding.trigger
-        trigger = source
-        bindable = any(self.target.can_bind(source, name) for name in homes)
-        place = self.alike.canonical(source)
-        fixed = all(
-            (one := self._default(place, name)) is not None and one.outcome == self.binding.outcome for name in homes
-        )
-        if not bindable and not fixed and (other := self.alike.writable(source)) is not None:
+    def _carry(self, homes: dict[str, int], trigger: Trigger) -> tuple[Entry, list[Binding]]:
+        ground, target, space = self.ground, self.ground.target, self.ground.space
+        outcome = self.binding.outcome
+        place = ground.canonical(trigger)
+        bindable = any(target.can_bind(trigger, name) for name in homes)
+        by_default = all(self._is_default(place, part) for part in homes.values())
+        if not bindable and not by_default and (other := ground.writable(trigger)) is not None:
             trigger, bindable = other, True
             self.remarks.append(f"as {write(other)}, which arrives as the same bytes")
-        written: dict[str, Outcome] = {}
+        written: dict[str, tuple[Outcome, int]] = {}
         kept: list[str] = []
+        told_states: list[int] = []
         displaced: list[tuple[str, Outcome]] = []
         commands: dict[str, str] = {}
         differs: list[str] = []
         reasons: list[str] = []
         without: list[str] = []
         for name, part in homes.items():
-            if part != self.nodes[name] and any(
-                self.space.both(other, self.nodes[name]) != NEVER for other in self.others
-            ):
-                facts = ", ".join(sorted(self.space.mentioned(part) - self.space.mentioned(self.nodes[name])))
-                reasons.append(f"the key means several things by {facts}, which {self.target.name} cannot tell")
+            told, said = self._told(name, part)
+            if told == NEVER:
+                reasons.append(said)
                 continue
-            default = self._default(place, name)
-            if default is not None and default.outcome == self.binding.outcome:
-                before = self.taken.setdefault((place, name), self.binding.outcome)
-                if before == self.binding.outcome:
+            rows = ground.default_rows(place, told)
+            command = self._command(name)
+            if self._is_default(place, told):
+                if self._conflict(place, name, told) is None:
+                    ground.taken.setdefault((place, name), []).append((told, outcome))
                     kept.append(name)
-                    command = self._command(name)
-                    if command is not None and command.differs:
-                        differs.append(command.differs)
+                    told_states.append(told)
+                    differs += [one for one in (said, command.differs if command else "") if one]
                 else:
-                    reasons.append(f"{write(trigger)} is taken by {before}")
+                    reasons.append(f"{write(trigger)} is taken by {self._conflict(place, name, told)}")
                 continue
-            if (
-                not bindable
-                and default is not None
-                and (near := self._command(name))
-                and near.written == default.written
-            ):
+            if not bindable and rows and command and all(row.written == command.written for row, _part in rows):
                 kept.append(name)
-                differs.append(near.differs)
+                told_states.append(told)
+                differs += [one for one in (said, command.differs) if one]
                 continue
-            if not bindable or not self.target.can_bind(trigger, name):
-                reasons.append(self.target.why_not(trigger))
+            if (reason := self._why_not(trigger, place, name, told)) is not None:
+                reasons.append(reason)
                 continue
-            if (place, name) in self.taken and self.taken[place, name] != self.binding.outcome:
-                reasons.append(f"{write(trigger)} arrives as the same bytes and is taken by {self.taken[place, name]}")
-                continue
-            if self.target.fires and (conflict := self._in_the_way(place, name)) is not None:
-                reasons.append(conflict)
-                continue
-            outcome: Outcome
-            if isinstance(self.binding.outcome, Nothing):
-                if default is None:
+            if isinstance(outcome, Nothing):
+                if not rows:
                     kept.append(name)
+                    told_states.append(told)
                     continue
-                outcome = Nothing()
+                wanted: Outcome = outcome
+            elif command is None:
+                without.append(name)
+                continue
             else:
-                command = self._command(name)
-                if command is None:
-                    without.append(name)
-                    continue
-                if command.differs:
-                    differs.append(command.differs)
-                outcome = Only(self.target.name, command.written) if command.is_composition else self.binding.outcome
+                differs += [command.differs] if command.differs else []
+                wanted = Only(target.name, command.written) if command.is_composition else outcome
                 commands[name] = command.written
-            self.taken[place, name] = self.binding.outcome
-            written[name] = outcome
-            if part != self.nodes[name]:
-                facts = ", ".join(sorted(self.space.mentioned(part) - self.space.mentioned(self.nodes[name])))
-                differs.append(f"in every state, as {self.target.name} cannot tell {facts}")
-            if default is not None:
-                displaced.append((name, default.outcome))
+            differs += [said] if said else []
+            ground.taken.setdefault((place, name), []).append((told, outcome))
+            written[name] = (wanted, told)
+            told_states.append(told)
+            displaced += [(name, row.outcome) for row, _part in rows if row.outcome != outcome]
         if without:
             reasons.append(self._no_command(without))
         if not written and not kept:
             return self._lost("; ".join(dict.fromkeys(reasons)))
         if reasons:
             differs.append("only in " + ", ".join([*kept, *written]) + ": " + "; ".join(dict.fromkeys(reasons)))
-        if self.source_differs:
-            differs.append(f"in the source, {self.source_differs}")
-        how = self._how(kept, commands, differs)
+        differs += self.differs
         entry = Entry(
-            self.binding, "adapted" if differs else "exact", how, trigger, (*kept, *written),
-            tuple(dict.fromkeys(commands.values())), tuple(displaced),
+            self.binding, "adapted" if differs or self.moved else "exact", self._how(kept, commands, differs), trigger,
+            (*kept, *written), tuple(dict.fromkeys(commands.values())), tuple(dict.fromkeys(displaced)),
+            space.union(told_states),
         )  # fmt: skip
-        groups: dict[Outcome, list[str]] = {}
-        for name, outcome in written.items():
-            groups.setdefault(outcome, []).append(name)
-        bindings = [
-            Binding(trigger, outcome, Place("port"), "port", self.target.where(names))
-            for outcome, names in groups.items()
-        ]
-        return entry, bindings
+        return entry, self._bindings(trigger, place, written)
+
+    def _told(self, section: str, part: int) -> tuple[int, str]:
+        """The states of a section in which the target can have the binding, and how they are not those of the source;
+        NEVER and why, where there are none."""
+        space, target = self.ground.space, self.ground.target
+        node = self.ground.nodes[section]
+        told = target.tell(part, node, space)
+        others = [space.both(other, node) for other in self.others]
+        others = [target.tell(other, node, space) for other in others if other != NEVER]
+        if not any(space.overlap(told, other) for other in others):
+            if space.both(told, self.ground.within) == space.both(space.both(self.alike, node), self.ground.within):
+                return told, ""
+            return told, f"in {self._every(told, node)}, as {target.name} cannot tell {self._untold(part, told)}"
+        narrower = told
+        for other in others:
+            narrower = space.minus(narrower, other)
+        untold = self._untold(part, node)
+        if space.both(narrower, part) == NEVER:
+            return NEVER, f"the key means several things by {untold}, which {target.name} cannot tell"
+        return narrower, f"only when {space.describe(narrower)}, as {target.name} cannot tell {untold}"
+
+    def _every(self, told: int, node: int) -> str:
+        return "every state" if told == node else f"every state of {self.ground.space.describe(told)}"
+
+    def _untold(self, part: int, told: int) -> str:
+        space = self.ground.space
+        return ", ".join(sorted(space.mentioned(part) - space.mentioned(told))) or ", ".join(
+            sorted(space.mentioned(part))
+        )
+
+    def _is_default(self, place: Trigger, states: int) -> bool:
+        """Whether the target's defaults do the same in all these states."""
+        rows = self.ground.default_rows(place, states)
+        return all(row.outcome == self.binding.outcome for row, _part in rows) and self.ground.space.covers(
+            self.ground.space.union(part for _row, part in rows), states
+        )
+
+    def _conflict(self, place: Trigger, section: str, told: int) -> Outcome | None:
+        """What else was put on the trigger in some of these states."""
+        for states, other in self.ground.taken.get((place, section), ()):
+            if other != self.binding.outcome and self.ground.space.overlap(states, told):
+                return other
+        return None
+
+    def _why_not(self, trigger: Trigger, place: Trigger, section: str, told: int) -> str | None:
+        """Why the target cannot have the trigger in these states of a section, or None where it can."""
+        ground, target = self.ground, self.ground.target
+        if not target.can_bind(trigger, section):
+            return target.why_not(trigger)
+        if (taken := self._conflict(place, section, told)) is not None:
+            return f"{write(trigger)} arrives as the same bytes and is taken by {taken}"
+        first = trigger[0]
+        types = is_character(first) or first.key == "Space"
+        types = types and not first.modifiers & ~SHIFT and ground.space.overlap(told, ground.typing)
+        if types and not ground.space.overlap(self.states, ground.typing):
+            return f"{write((first,))} is typed in {target.name}"
+        if target.policy.prefix == "fires":
+            return self._in_the_way(place, section)
+        return None
 
     def _in_the_way(self, place: Trigger, section: str) -> str | None:
         """Why a sequence, or its beginning, cannot be had where a chord that begins a sequence fires at once."""
+        ground = self.ground
         for length in range(1, len(place)):
             start = place[:length]
-            if (start, section) in self.taken or self._default(start, section) is not None:
-                return f"{write(start)} fires at once in {self.target.name}"
-        for other, home in self.taken:
+            if ground.is_taken(start, section) or ground.default_rows(start, ground.nodes[section]):
+                return f"{write(start)} fires at once in {ground.target.name}"
+        for other, home in ground.taken:
             if home == section and len(other) > len(place) and other[: len(place)] == place:
                 return f"{write(place)} would fire before {write(other)} is complete"
         return None
 
+    def _bindings(self, trigger: Trigger, place: Trigger, written: dict[str, tuple[Outcome, int]]) -> list[Binding]:
+        """What is written: one binding for sections that have the same, one for each condition, and one more wherever a
+        default would be stronger than it."""
+        ground, target = self.ground, self.ground.target
+        groups: dict[Outcome, list[str]] = {}
+        found: list[Binding] = []
+        for name, (outcome, told) in written.items():
+            if told == ground.nodes[name]:
+                groups.setdefault(outcome, []).append(name)
+            else:
+                found.append(Binding(trigger, outcome, Place("port"), "port", ground.space.describe(told)))
+        whole = [
+            Binding(trigger, outcome, Place("port"), "port", target.where(names)) for outcome, names in groups.items()
+        ]
+        found = [*whole, *found]
+        for name, (outcome, told) in written.items() if target.policy.wins in ("innermost", "specific") else ():
+            own = max(target.policy.rank(one, ground.space) for one in found if one.outcome == outcome)
+            for row, _part in ground.default_rows(place, told):
+                if target.policy.rank(row, ground.space) > own:
+                    where = f"({target.where([name])}) and ({row.where})"
+                    text = ground.space.describe(ground.space.parse(where))
+                    found.append(Binding(trigger, outcome, Place("port"), "port", text))
+        return found
+
     def _how(self, kept: list[str], commands: dict[str, str], differs: list[str]) -> str:
-        parts = list(self.remarks)
+        parts = [*([self.moved] if self.moved else []), *self.remarks]
         if commands:
             parts.append("written as " + ", ".join(dict.fromkeys(commands.values())))
         elif kept and isinstance(self.binding.outcome, Nothing):
@@ -377,36 +458,158 @@ class _Job:
         return "; ".join([*parts, *dict.fromkeys(differs)])
 
     def _command(self, section: str) -> Command | None:
-        outcome = self.binding.outcome
+        outcome, target = self.binding.outcome, self.ground.target
         if isinstance(outcome, Do):
-            return self.target.command_for(outcome.action, section)
+            return target.command_for(outcome, section)
         if isinstance(outcome, Only):
             return Command(outcome.command)
         if isinstance(outcome, Play):
-            macro = self.macros.get(outcome.macro)
+            macro = self.ground.macros.get(outcome.macro)
             if macro is None:
                 return None
+            steps: list[Step] = []
             for step in macro.steps:
-                if isinstance(step, Do) and self.target.command_for(step.action, section) is None:
+                sure = self.ground.sure(step.keys, self.states) if isinstance(step, Press) else None
+                steps += sure if sure is not None else [step]
+            for step in steps:
+                if isinstance(step, Do) and target.command_for(step, section) is None:
                     return None
-            text = self.target.macro_text(macro.steps, section)
+            text = target.macro_text(steps, section)
             return None if text is None else Command(text, "a chain of the editor's own commands")
         return None
 
     def _no_command(self, sections: list[str]) -> str:
-        outcome = self.binding.outcome
-        where = f" in {', '.join(sections)}" if len(self.nodes) > 1 else ""
+        outcome, target = self.binding.outcome, self.ground.target
+        where = f" in {', '.join(sections)}" if len(self.ground.nodes) > 1 else ""
         if isinstance(outcome, Play):
-            return f"{self.target.name} cannot write the steps of the macro {outcome.macro}"
-        return f"{self.target.name} has no command for {outcome}{where}"
-
-    def _default(self, place: Trigger, section: str) -> Binding | None:
-        table = self.defaults.get(place)
-        if table is None:
-            return None
-        return next(
-            (row.binding for row in table.rows if self.space.both(row.states, self.nodes[section]) != NEVER), None
-        )
+            return f"{target.name} cannot write the steps of the macro {outcome.macro}"
+        return f"{target.name} has no command for {outcome}{where}"
 
     def _lost(self, why: str) -> tuple[Entry, list[Binding]]:
         return Entry(self.binding, "lost", why), []
+
+
+# --- free keys
+
+
+MAX_FUNCTION_KEY = 12
+"""The function keys that keyboards have."""
+
+
+def give_lost_ones_keys(ground: Ground) -> None:
+    """Free keys for bindings that could not have their own, where the target has the action and no other keys for it.
+
+    The rule: the same key with other modifiers, the fewest first; for what is no key with a name (a tap, a click), the
+    lowest free function key. A sequence gets another first chord, the same for all that begin alike; failing that, one
+    chord by the rule, for its last key.
+    """
+    free = _free(ground)
+    leaders: dict[tuple[Trigger, str], Trigger] = {}
+    for index, entry in enumerate(ground.result.entries):
+        if entry.verdict != "lost" or isinstance(entry.source.outcome, Nothing | Only):
+            continue
+        table = ground.tables[entry.source.trigger]
+        row = next(row for row in table.rows if row.binding is entry.source)
+        homes = [name for name, node in ground.nodes.items() if ground.space.overlap(node, row.states)]
+        bound = [keys for name in homes if (keys := ground.keys_of(entry.source.outcome, name)) is not None]
+        if bound:
+            ground.result.entries[index] = replace(entry, elsewhere=bound[0])
+            continue
+        for new in _candidates(entry.source.trigger, free, leaders):
+            job = ground.job(row, table)
+            job.moved = f"on {write(new)}, as {entry.how}"
+            made, bindings = job.run(new)
+            if made.verdict != "lost":
+                ground.result.entries[index] = made
+                ground.write(bindings)
+                leader, source = new[:1], entry.source.trigger
+                if len(new) == len(source) > 1:
+                    leaders[source[:1], ""] = leader
+                if leader in free:
+                    free.remove(leader)
+                break
+
+
+def _candidates(
+    old: Trigger, free: Sequence[Trigger], leaders: Mapping[tuple[Trigger, str], Trigger]
+) -> Iterator[Trigger]:
+    """Keys to be tried in place of `old`, the nearest first."""
+    if len(old) > 1:
+        known = leaders.get((old[:1], ""))
+        starts = (
+            [known] if known is not None else [one for one in _by_nearness(old[:1], free) if _rank(old[:1], one) == 0]
+        )
+        yield from ((*start, *old[1:]) for start in starts)
+    has_name = not is_tap(old[-1]) and not is_mouse(old[-1])
+    yield from (one for one in _by_nearness(old, free) if _rank(old, one) == (0 if has_name else 1))
+
+
+def _by_nearness(old: Trigger, free: Sequence[Trigger]) -> list[Trigger]:
+    return sorted(free, key=lambda one: _nearness(old, one))
+
+
+def _rank(old: Trigger, new: Trigger) -> int:
+    return _nearness(old, new)[0]
+
+
+def give_defaults_keys(ground: Ground) -> None:
+    """Free keys for the target's defaults that lost theirs.
+
+    The rule: the same key with other modifiers, the fewest first; then a function key; then another key with the same
+    modifiers. Only single chords that nothing has by default, that the source does not bind, and that arrive as no other.
+    """
+    free = _free(ground)
+    target = ground.target
+    lost: dict[tuple[Outcome, Trigger], list[str]] = {}
+    for entry in ground.result.entries:
+        for section, outcome in entry.displaced:
+            if not isinstance(outcome, Nothing) and ground.keys_of(outcome, section) is None:
+                place = ground.canonical(entry.trigger or entry.source.trigger)
+                lost.setdefault((outcome, place), []).append(section)
+    homed: set[tuple[Outcome, str]] = set()
+    for (outcome, old), found in lost.items():
+        sections = [section for section in found if (outcome, section) not in homed]
+        candidates = [one for one in free if all(target.can_bind(one, section) for section in sections)]
+        if not sections or not candidates:
+            continue
+        new = _by_nearness(old, candidates)[0]
+        free.remove(new)
+        homed.update((outcome, section) for section in sections)
+        rows = ground.default_rows(old, ground.nodes[sections[0]])
+        written = next((row.written for row, _part in rows if row.outcome == outcome), "")
+        where = target.where(sections)
+        ground.result.rehomed.append(Rehomed(outcome, old, new, tuple(sections)))
+        ground.result.layer.bindings.append(Binding(new, outcome, Place("port"), "port", where, written=written))
+
+
+def _free(ground: Ground) -> list[Trigger]:
+    """Single chords that nothing has by default, that the source does not bind, that nothing was put on, and that arrive
+    as no other."""
+    used = {ground.canonical(trigger) for trigger in ground.tables}
+    used |= {place for place, _section in ground.taken}
+    starts = {trigger[:1] for trigger in (*ground.defaults, *used)}
+    return [
+        trigger
+        for trigger in ground.target.bindable()
+        if (place := ground.canonical(trigger)) == trigger and place not in used and place not in starts
+        and not place[0].modifiers & MOD and _can_be_found(trigger)
+    ]  # fmt: skip
+
+
+def _can_be_found(trigger: Trigger) -> bool:
+    """Whether it is a chord that can be found on a keyboard by its name: with a modifier, or a function key."""
+    (chord,) = trigger
+    is_function = chord.key[0] == "F" and chord.key[1:].isdigit() and int(chord.key[1:]) <= MAX_FUNCTION_KEY
+    is_key = not is_mouse(chord) and not is_place(chord) and not is_tap(chord)
+    return is_key and (bool(chord.modifiers & ~SHIFT) or is_function)
+
+
+def _nearness(old: Trigger, new: Trigger) -> tuple[int, int, int, str]:
+    """How far a free chord is from the old keys; less is nearer."""
+    before, after = old[-1], new[0]
+    if after.key == before.key:
+        return 0, (after.modifiers ^ before.modifiers).bit_count(), after.modifiers, ""
+    is_function = len(after.key) > 1 and after.key[0] == "F" and after.key[1:].isdigit()
+    if is_function:
+        return 1, after.modifiers.bit_count(), int(after.key[1:]), ""
+    return 2, (after.modifiers ^ before.modifiers).bit_count(), len(after.key), after.key

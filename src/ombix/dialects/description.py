@@ -1,6 +1,6 @@
 """The shape of an editor's description: what the TOML files in its folder may hold."""
 
-from typing import Any, TypeVar
+from typing import Any, Literal, TypeVar
 
 import msgspec
 
@@ -55,16 +55,20 @@ class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """The two brackets around a key that is not one character, in keys that stand one behind the other without a sign."""
 
 
-class Line(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """One form of a line: its pattern with `{key}`, `{command}`, `{keys}`, `{string}`, `{section}`, and what it means.
+class Line(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
+    """One form of what a file says: its pattern with `{key}`, `{command}`, `{keys}`, `{string}`, `{section}`, and what it
+    means: `bind`, `remove`, `keep`, or `inherit` (the section takes over the keys of `{other}`).
 
-    `{command}` is one word, `{keys}` the rest of the line; `section` is meant where the line names none.
+    In a line `{command}` is one word, `{keys}` the rest of the line. In a file that is a tree the pattern is a small file
+    (see formats/tree), and may have `{where}`, `{title}` and `{platform}`, too. `section` is meant where none is named;
+    what is `read` only is never written.
     """
 
     pattern: str
-    means: str
+    means: Literal["bind", "remove", "keep", "inherit"]
     note: str = ""
     section: str = ""
+    read: bool = False
 
 
 class Headed(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -96,7 +100,7 @@ class File(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     default_section: str
     comment: str = "#"
     every_section: str = ""
-    lines: list[Line] = []
+    forms: list[Line] = []
     settings: list[str] = []
     preamble: list[str] = []
     headed: Headed | None = None
@@ -131,6 +135,24 @@ class Commands(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """The statement that declares such a table, with `{name}`."""
     suffixes: str = ""
     """Signs that may stand behind a command's name and change how it fails or repeats."""
+    call: str = ""
+    """A command with arguments, as `{name}` and `{arguments}`."""
+    between: str = ", "
+    """What stands between two arguments."""
+
+
+class Conditions(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """How a file writes conditions: words joined by signs, in groups.
+
+    `words` has each of the editor's own words for states with the condition that it stands for; `{value}` in both stands
+    for any value of an open fact.
+    """
+
+    both: str = "and"
+    either: str = "or"
+    negated: str = "not"
+    group: tuple[str, str] = ("(", ")")
+    words: dict[str, str] = {}
 
 
 class PolicyRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -206,6 +228,10 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     commands: Commands
     policy: PolicyRow
     sections: dict[str, str]
+    conditions: Conditions | None = None
+    """How conditions are written; without it, a binding holds in all states of its section."""
+    platforms: dict[str, str] = {}
+    """The editor's words for platforms, where its file can say that a binding is for one only."""
     tables: list[str] = []
     """Names of tables of keys that are no section themselves, but that a file's sections may take keys over from."""
     prefixes: dict[str, Prefix] = {}
@@ -232,15 +258,30 @@ class Command(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen
     read: bool = False
     fixed: bool = False
     documented: bool = True
+    arguments: tuple[str, ...] = ()
+    given: dict[str, str] = {}
+
+    def outcome_arguments(self, values: tuple[str, ...] = ()) -> tuple[tuple[str, str], ...]:
+        """The action's arguments, for the values that the command is called with."""
+        return tuple(sorted({**self.given, **dict(zip(self.arguments, values, strict=False))}.items()))
 
 
 class Group(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """Default keys that hold in the same sections. `fixed` keys cannot be bound in the editor's file."""
+    """Default keys that hold in the same sections, in the states of `where`. `fixed` keys cannot be bound in the editor's
+    file."""
 
     sections: list[str]
     keys: dict[str, str]
     fixed: bool = False
     platforms: list[str] = []
+    where: str = ""
+
+
+class Scheme(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """A named set of keys that a file's table may take over: its own, above those of the scheme `over`."""
+
+    over: str = ""
+    keys: dict[str, str] = {}
 
 
 class Defaults(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -248,6 +289,7 @@ class Defaults(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
     source: str
     group: list[Group]
+    scheme: dict[str, Scheme] = {}
 
 
 class Composition(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):

@@ -4,8 +4,8 @@ import importlib
 import re
 from collections.abc import Iterable, Sequence
 from functools import cached_property, lru_cache
+from importlib.metadata import entry_points
 from pathlib import Path
-from types import ModuleType
 from typing import Any, Literal, TypeVar
 
 import msgspec
@@ -14,7 +14,7 @@ import tomli
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import Fact, Space
 from ombix.core.deciding import Policy
-from ombix.core.errors import InputError, NotationError, Place, did_you_mean
+from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_you_mean
 from ombix.core.keymap import (
     Binding,
     Do,
@@ -31,9 +31,10 @@ from ombix.core.keymap import (
 from ombix.core.keys import Trigger, parse, write
 from ombix.data import shipped
 from ombix.dialects.bytes import ByteSpelling
+from ombix.dialects.conditions import Wording
 from ombix.dialects.description import Command, CommandFile, Composition, Defaults, Description, convert
-from ombix.dialects.formats import Heading, Statement
-from ombix.dialects.reading import FileReader, Line, Reading, speakable
+from ombix.dialects.formats import Heading, Statement, tree
+from ombix.dialects.reading import FileReader, Line, Reading, joined_where, speakable
 from ombix.dialects.spelling import Spelling
 
 _Shape = TypeVar("_Shape")
@@ -55,11 +56,23 @@ class Dialect:
             for action, found in commands.composition.items()
         }
         self.groups = defaults.group
+        self.schemes = defaults.scheme
 
     @cached_property
     def facts(self) -> list[Fact]:
         """The facts that only this editor knows."""
         return [Fact(name, tuple(row.values), row.title, row.open) for name, row in self.description.facts.items()]
+
+    @cached_property
+    def space(self) -> Space:
+        """All states over the facts that ship and those of this editor."""
+        return Space(shipped.facts().extended(self.facts, []))
+
+    @cached_property
+    def wording(self) -> Wording | None:
+        """How the editor's file writes conditions, where it has any."""
+        conditions = self.description.conditions
+        return Wording(conditions, self.name) if conditions is not None else None
 
     @cached_property
     def spelling(self) -> Spelling | ByteSpelling:
@@ -90,12 +103,24 @@ class Dialect:
                 found.setdefault(row.action, []).append(row.written or name)
         return found
 
-    def command_for(self, action: str, section: str = "") -> tuple[str, str] | None:
-        """The command that is written for an action in a section, and how its work differs; None where there is none."""
+    def command_for(self, outcome: Do, section: str = "") -> tuple[str, str] | None:
+        """The command that is written for an action in a section, and how its work differs; None where there is none.
+
+        A command that takes no arguments stands only for an action without any.
+        """
+        names = {name for name, _value in outcome.arguments}
+        values = dict(outcome.arguments)
         for name, row in self.commands.items():
-            usable = row.action == action and not row.read and not row.fixed
-            if usable and (not section or section in self.sections_of(row)):
-                return row.written or name, row.differs
+            usable = row.action == outcome.action and not row.read and not row.fixed
+            if not usable or (section and section not in self.sections_of(row)):
+                continue
+            if {*row.arguments, *row.given} != names or any(values[key] != value for key, value in row.given.items()):
+                continue
+            written = row.written or name
+            if row.arguments:
+                called = self.description.commands.between.join(values[key] for key in row.arguments)
+                written = self.description.commands.call.replace("{name}", written).replace("{arguments}", called)
+            return written, row.differs
         return None
 
     def composition_for(self, action: str, section: str) -> Composition | None:
@@ -104,8 +129,20 @@ class Dialect:
 
     def differs(self, binding: Binding) -> str:
         """How the work of the command that `binding` was written with differs from the action it stands for."""
-        rows = [row for row in self._rows.get(binding.written, ()) if Do(row.action) == binding.outcome]
+        outcome = binding.outcome
+        name = self._called(binding.written)[0]
+        rows = [row for row in self._rows.get(name, ()) if isinstance(outcome, Do) and row.action == outcome.action]
         return rows[0].differs if rows else ""
+
+    def _called(self, command: str) -> tuple[str, tuple[str, ...]]:
+        """A command's name and the arguments that it is called with."""
+        syntax = self.description.commands
+        if not syntax.call or command in self._rows:
+            return command, ()
+        match = _call_shape(syntax.call).fullmatch(command)
+        if match is None:
+            return command, ()
+        return match["name"], tuple(part.strip() for part in match["arguments"].split(syntax.between.strip() or None))
 
     def sections_of(self, row: Command | Composition | None) -> tuple[str, ...]:
         """The sections in which a command exists."""
@@ -118,7 +155,12 @@ class Dialect:
         syntax = self.description.commands
         if syntax.nothing and command == syntax.nothing:
             return Nothing()
-        row = self.row_of(command, section)
+        name, values = self._called(command)
+        row = self.row_of(name, section)
+        if row is not None and values and len(values) != len(row.arguments):
+            return None
+        if row is not None and row.action and (row.arguments or row.given):
+            return Do(row.action, row.outcome_arguments(values)) if len(values) == len(row.arguments) else None
         if row is None and syntax.suffixes:
             row = self.row_of(command.rstrip(syntax.suffixes), section)
             if row is not None:
@@ -139,6 +181,8 @@ class Dialect:
         place = Place(f"{self.name} defaults")
         for group in self.groups:
             where = self.where(group.sections)
+            if group.where:
+                where = joined_where(where, group.where)
             for keys, command in group.keys.items():
                 outcome = self.outcome(command, group.sections[0])
                 if outcome is None and self.description.commands.then and self.split(command):
@@ -173,8 +217,12 @@ class Dialect:
         statements no longer matters; the account says which were replaced.
         """
         layer = Layer(layer_name or self.name, "adopted", facts=list(self.facts))
-        reader = FileReader(self, layer, list(self._format.read(text, file, self.description)))
-        return reader.read()
+        form, description = self._format, self.description
+        if hasattr(form, "parse"):
+            statements = list(tree.read(text, file, description, form))
+        else:
+            statements = list(form.read(text, file, description))
+        return FileReader(self, layer, statements).read()
 
     def split(self, command: str) -> list[str]:
         """The parts of a chain; texts in quotes stay whole. Empty where it is none that can be read."""
@@ -244,7 +292,10 @@ class Dialect:
             if headings:
                 items.append(Heading(title))
             items.extend(groups[title])
-        return str(self._format.write(items, self.description))
+        form = self._format
+        if hasattr(form, "parse"):
+            return tree.write(items, self.description, form)
+        return str(form.write(items, self.description))
 
     def _tables(self, layer: Layer) -> list[Statement]:
         """The declarations of tables for the keys behind a prefix, and the keys that lead to them."""
@@ -284,9 +335,17 @@ class Dialect:
         kinds = {
             home: self._written_command(binding, layer, [home] if self._is_by_section else homes) for home in homes
         }
-        where = self._language_where(states, space)
+        wheres = {home: self._where_text(states, nodes[home], binding, space) for home in homes}
+        words = [
+            word
+            for name in sorted(binding.platforms)
+            for word, one in self.description.platforms.items()
+            if one == name
+        ]
+        platforms = words if len(words) == len(binding.platforms) else []
         if table is not None:
             kind, command, is_string = kinds[homes[0]]
+            where = wheres[homes[0]]
             return [
                 Statement(binding.place, "", kind, key, command, table[0], is_string, where=where, title=binding.why)
             ]
@@ -303,9 +362,32 @@ class Dialect:
             ):
                 return [Statement(binding.place, "", kind, key, command, every, is_string)]
         return [
-            Statement(binding.place, "", kind, key, command, home, is_string, where=where, title=binding.why)
+            Statement(
+                binding.place, "", kind, key, command, home, is_string, where=wheres[home], title=binding.why,
+                platform=platform,
+            )
             for home, (kind, command, is_string) in kinds.items()
-        ]
+            for platform in platforms or [""]
+        ]  # fmt: skip
+
+    def _where_text(self, states: int, section: int, binding: Binding, space: Space) -> str:
+        """The condition beside the section, as the file has it."""
+        if self.wording is None:
+            return self._language_where(states, space)
+        text = self.wording.write(space.both(states, section), section, space)
+        if text is None:
+            raise InputError(f"{self.name} has no words for {binding.where}", place=binding.place)
+        return text
+
+    def tell(self, states: int, section: int, space: Space) -> int:
+        """The least set of states of a section that has `states` in it and that the file can tell."""
+        if self.wording is not None:
+            return space.both(self.wording.tell(space.both(states, section), space), section)
+        if self._language_where(states, space):
+            words = self.description.file.words
+            others = space.mentioned(states) - {words.language if words else ""}
+            return space.both(space.without(states, others), section)
+        return section
 
     @property
     def _is_by_section(self) -> bool:
@@ -332,15 +414,19 @@ class Dialect:
         syntax = self.description.commands
         if isinstance(outcome, Nothing):
             return ("bind", syntax.nothing, False) if syntax.nothing else ("remove", "", False)
-        if all(self.outcome(binding.written, home) == outcome for home in homes) and binding.written in self._rows:
-            rows = [self.row_of(binding.written, home) for home in homes]
+        name = self._called(binding.written)[0]
+        if all(self.outcome(binding.written, home) == outcome for home in homes) and name in self._rows:
+            rows = [self.row_of(name, home) for home in homes]
             if all(row is not None and not row.fixed for row in rows):
                 return "bind", binding.written, False
         if isinstance(outcome, Do):
+            found = self.command_for(outcome)
+            if found is not None and all(self.outcome(found[0], home) == outcome for home in homes):
+                return "bind", found[0], False
             for command in self.by_action.get(outcome.action, []):
                 if all(self.outcome(command, home) == outcome for home in homes):
                     return "bind", command, False
-            raise InputError(f"{self.name} has no command for {outcome.action}", place=binding.place)
+            raise InputError(f"{self.name} has no command for {outcome}", place=binding.place)
         if isinstance(outcome, Only):
             if outcome.editor != self.name:
                 raise InputError(f"{outcome.command} is a command of {outcome.editor} only", place=binding.place)
@@ -358,7 +444,7 @@ class Dialect:
         pieces: list[str] = []
         for step in steps:
             if isinstance(step, Do):
-                found = self.command_for(step.action, section)
+                found = self.command_for(step, section)
                 if found is None:
                     return None
                 piece = found[0]
@@ -401,13 +487,47 @@ class Dialect:
         return "".join(found)
 
     @property
-    def _format(self) -> ModuleType:
-        return importlib.import_module(f"ombix.dialects.formats.{self.description.file.format}")
+    def _format(self) -> Any:
+        return form_of_files(self.description.file.format)
 
 
 def _table_name(keys: Trigger) -> str:
     """A name for the table behind these keys, the same from run to run."""
     return "after-" + re.sub(r"[^a-z0-9]+", "-", speakable(write(keys)).lower()).strip("-")
+
+
+@lru_cache(maxsize=8)
+def _call_shape(call: str) -> re.Pattern[str]:
+    return re.compile(
+        re.escape(call).replace(r"\{name\}", r"(?P<name>[^\s(),]+)").replace(r"\{arguments\}", r"(?P<arguments>[^()]+)")
+    )
+
+
+PLUG_INS = "ombix.formats"
+"""The group of entry points in which a package offers another form of files: an object with the functions of
+`ombix.dialects.formats.tree.Syntax`, or with `read` and `write`."""
+
+
+@lru_cache(maxsize=32)
+def form_of_files(name: str) -> Any:
+    """What reads and writes files of a form: one of Ombix's own, or a plug-in's. Raises InputError."""
+    own = forms_of_files()
+    if name in own:
+        return importlib.import_module(f"ombix.dialects.formats.{name}")
+    plug_ins = {one.name: one for one in entry_points(group=PLUG_INS)}
+    if name not in plug_ins:
+        raise InputError(f"there is no form of files called {name}", f"Forms are {', '.join([*own, *plug_ins])}.")
+    try:
+        return plug_ins[name].load()
+    except Exception as error:
+        raise InputError(
+            f"the plug-in for files of the form {name} does not load: {error}", "Install it anew."
+        ) from None
+
+
+def forms_of_files() -> list[str]:
+    """The forms of files that Ombix itself reads."""
+    return sorted(path.stem for path in (_FOLDER / "formats").glob("[a-z]*.py") if path.stem != "tree")
 
 
 _MACROS, _OTHER, _REMOVED = "Macros", "Commands that only this editor has", "Keys taken away"
@@ -491,20 +611,24 @@ def _converted(table: dict[str, Any], kind: type[_Shape], path: Path) -> _Shape:
 def _check_file(description: Description, place: Place) -> None:
     """Raise InputError where the form of the file is not known, or lacks what it needs."""
     file = description.file
-    forms = sorted(path.stem for path in (_FOLDER / "formats").glob("[a-z]*.py"))
-    if file.format not in forms:
-        raise InputError(f"there is no form of files called {file.format}", f"Forms are {', '.join(forms)}.", place)
+    try:
+        form = form_of_files(file.format)
+    except InputError as error:
+        raise InputError(error.what, error.advice, place) from None
     if (file.format == "headed" and file.headed is None) or (file.format == "words" and file.words is None):
         raise InputError(f"the table file.{file.format} is missing", "See docs/describing.md.", place)
-    for line in (*file.lines, *(file.words.forms if file.words else ())):
+    if hasattr(form, "parse"):
+        try:
+            tree.patterns(tuple(file.forms), form)
+        except OmbixError as error:
+            raise InputError(f"a pattern is wrong: {error.what}", error.advice, place) from None
+    for line in (*file.forms, *(file.words.forms if file.words else ())):
         needed = {"bind": ("{key}", "{command}", "{keys}", "{string}"), "remove": ("{key}",)}.get(line.means, ())
         has = [variable for variable in needed if variable in line.pattern]
         if needed and ("{key}" not in has or (line.means == "bind" and len(has) < 2)):
             raise InputError(
                 f"the form {line.pattern!r} has not what it needs", "Write {key}, and {command} where it binds.", place
             )
-        if line.means not in ("bind", "remove", "keep"):
-            raise InputError(f"unknown meaning of a form: {line.means}", "It is bind, remove or keep.", place)
 
 
 def _group(outcome: Outcome, catalogue: Catalogue) -> str:

@@ -8,7 +8,7 @@ from ombix.core.comparing import Difference, differences
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Table, decide_all
 from ombix.core.errors import OutsideError
-from ombix.core.keymap import Binding, Keymap, Nothing, Step
+from ombix.core.keymap import Binding, Do, Keymap, Nothing, Step
 from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
 from ombix.core.porting import Command, Entry, Port, Rehomed, port
@@ -21,12 +21,16 @@ class DialectMeans:
 
     def __init__(self, dialect: Dialect) -> None:
         self.name = dialect.name
-        self.fires = dialect.policy.prefix == "fires"
+        self.policy = dialect.policy
         self._dialect = dialect
 
     def sections(self) -> dict[str, str]:
         """The editor's sections and their conditions."""
         return self._dialect.description.sections
+
+    def tell(self, states: int, section: int, space: Space) -> int:
+        """The least set of states of a section that has `states` in it and that the editor's file can tell."""
+        return self._dialect.tell(states, section, space)
 
     def can_bind(self, trigger: Trigger, section: str) -> bool:
         """Whether the editor's file can have this trigger in a section."""
@@ -40,12 +44,12 @@ class DialectMeans:
         """All single chords that the editor's file can have."""
         return [(chord,) for chord in self._dialect.spelling.chords()]
 
-    def command_for(self, action: str, section: str) -> Command | None:
+    def command_for(self, outcome: Do, section: str) -> Command | None:
         """The command for an action in a section; failing that, a composition."""
-        found = self._dialect.command_for(action, section)
+        found = self._dialect.command_for(outcome, section)
         if found is not None:
             return Command(*found)
-        one = self._dialect.composition_for(action, section)
+        one = None if outcome.arguments else self._dialect.composition_for(outcome.action, section)
         if one is None:
             return None
         return Command(one.command, one.differs or ("" if one.exact else "several commands together"), True)
@@ -96,6 +100,8 @@ def port_keymap(
         space,
         source.differs if source is not None and source.name != target.name else lambda binding: "",
         rehome,
+        source.policy if source is not None and source.name != target.name else None,
+        None if source is None else space.minus(space.possible, space.union(map(space.parse, source.description.never))),
     )
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
     result.layer.kept = kept
@@ -129,10 +135,9 @@ def _check(
             written.setdefault(entry.source.trigger, set()).update(entry.written)
     excused: dict[Trigger, int] = {}
     for entry in result.entries:
-        # An adapted or lost binding may differ in every state of the sections that it touches.
+        # An adapted or lost binding may differ in its own states, and in those in which the target has it.
         if entry.verdict != "exact" and entry.source.trigger in exact:
-            own = _states_of(entry, source)
-            states = space.union(node for node in nodes if space.overlap(node, own))
+            states = space.either(_states_of(entry, source), entry.states)
             excused[entry.source.trigger] = space.either(excused.get(entry.source.trigger, NEVER), states)
     unaccounted: list[Difference] = []
     for trigger in exact:

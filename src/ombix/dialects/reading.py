@@ -4,7 +4,7 @@ import re
 from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
-from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
+from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_you_mean
 from ombix.core.keymap import Binding, Do, Kept, Layer, Macro, Nothing, Only, Outcome, Play, Press, Step, Type
 from ombix.core.keys import Chord, Trigger, parse, write
 from ombix.dialects.bytes import NotSent
@@ -42,10 +42,17 @@ class FileReader:
     def __init__(self, dialect: "Dialect", layer: Layer, statements: list[Statement]) -> None:
         self.dialect = dialect
         self.layer = layer
-        self.statements = statements
+        self.given = self._scheme_statements()
+        """Statements of the editor's own schemes, which stand before those of the file."""
+        statements = self.statements = [*self.given, *statements]
         self.became = [""] * len(statements)
         self.kept: set[int] = set()
         self.faults: set[int] = {index for index, one in enumerate(statements) if one.is_fault}
+        self.tables = {
+            *dialect.description.tables, *dialect.schemes,
+            *(one.section for one in statements if one.kind == "inherit"),
+        }  # fmt: skip
+        """Names of tables that are no section, but that sections may take keys over from."""
         self.defined: dict[str, str] = {}
         self.declared: set[str] = set()
         self.prefixes: dict[str, tuple[str, Trigger]] = {
@@ -65,6 +72,11 @@ class FileReader:
             if statement.kind in ("keep", "define", "inherit", "structure"):
                 self.became[index] = self.became[index] or statement.note
                 self.kept.add(index)
+                if statement.kind == "inherit" and statement.key not in (
+                    *self.tables, *self.dialect.description.sections,
+                ):  # fmt: skip
+                    self.faults.add(index)
+                    self.became[index] = f"{self.dialect.name} knows no {statement.key} to take keys over from"
                 for (trigger, home, where), other in list(force.items()) if statement.kind == "inherit" else ():
                     if home == statement.key:
                         force[trigger, statement.section, where] = other
@@ -78,6 +90,8 @@ class FileReader:
                 continue
             try:
                 section, trigger = self._trigger(statement)
+                self._where_of(statement)
+                self._platforms_of(statement)
                 added = {home for (bound, home, _) in force if bound == trigger}
                 sections = self._sections(statement, section, existing.get(trigger, set()) | added)
                 for home in sections or ("",):
@@ -89,10 +103,14 @@ class FileReader:
                     self.faults.add(index)
                 continue
             for home in sections:
-                before = force.get((trigger, home, statement.where))
+                where = " on ".join((statement.where, statement.platform))
+                before = force.get((trigger, home, where))
+                if before is not None and self.dialect.policy.wins == "first":
+                    replaced_by[index] = self.statements[before].place.line
+                    continue
                 if before is not None:
                     replaced_by[before] = statement.place.line
-                force[trigger, home, statement.where] = index
+                force[trigger, home, where] = index
             if not sections:
                 self.became[index] = "changes nothing: the key is bound in no such section"
         homes: dict[int, dict[Outcome, list[str]]] = {}
@@ -119,21 +137,58 @@ class FileReader:
             said = []
             for outcome, names in homes[index].items():
                 where = self.dialect.where(sorted(names, key=order))
-                if statement.where:
-                    where = (
-                        f"{where} and {statement.where}" if " or " not in where else f"({where}) and {statement.where}"
-                    )
+                if condition := self._where_of(statement):
+                    where = joined_where(where, condition)
+                    if self.dialect.wording is not None:
+                        where = self.dialect.space.describe(self.dialect.space.parse(where))
                 layer.bindings.append(
-                    Binding(triggers[index], outcome, statement.place, layer.name, where, why=statement.title,
-                            written=statement.command)
+                    Binding(triggers[index], outcome, statement.place, layer.name, where,
+                            self._platforms_of(statement), statement.title, statement.command)
                 )  # fmt: skip
                 said.append(f"{write(triggers[index])} → {outcome}, {where}")
             self.became[index] = "; ".join(said)
         account = tuple(
             Line(statement.place, statement.written, self.became[index], index in self.kept, index in self.faults)
             for index, statement in enumerate(self.statements)
+            if index >= len(self.given)
         )
         return Reading(layer, account)
+
+    def _scheme_statements(self) -> list[Statement]:
+        """What the editor's own schemes say, the lower ones first."""
+        found: list[Statement] = []
+        place = Place(f"{self.dialect.name}/defaults.toml")
+        for name, scheme in self.dialect.schemes.items():
+            if scheme.over:
+                found.append(Statement(place, "", "inherit", scheme.over, "", name))
+            for keys, command in scheme.keys.items():
+                written = str(self.dialect.spelling.write(parse(keys)))
+                nothing = command == self.dialect.description.commands.nothing
+                found.append(Statement(place, "", "remove" if nothing else "bind", written, command, name))
+        return found
+
+    def _where_of(self, statement: Statement) -> str:
+        """The statement's own condition in Ombix's words. Raises OmbixError."""
+        wording = self.dialect.wording
+        if wording is None or not statement.where:
+            return statement.where
+        text = wording.read(statement.where)
+        try:
+            self.dialect.space.parse(text)
+        except NotationError as error:
+            raise InputError(f"{statement.where} is no condition: {error.what}") from None
+        return text
+
+    def _platforms_of(self, statement: Statement) -> frozenset[str]:
+        if not statement.platform:
+            return frozenset()
+        words = self.dialect.description.platforms
+        if statement.platform not in words:
+            raise InputError(
+                f"{self.dialect.name} knows no platform {statement.platform}",
+                did_you_mean(statement.platform, list(words)),
+            )
+        return frozenset((words[statement.platform],))
 
     def _find_definitions(self) -> None:
         for index, statement in enumerate(self.statements):
@@ -264,7 +319,7 @@ class FileReader:
             if statement.kind == "remove" or statement.is_string:
                 return [section for section in sections if section in existing]
             return list(dialect.sections_of(row))
-        if name in dialect.description.tables:
+        if name in self.tables:
             return [name]
         if name not in sections:
             raise InputError(
@@ -276,6 +331,11 @@ class FileReader:
         if row is not None and name not in dialect.sections_of(row) and dialect.row_of(statement.command, name) is None:
             raise InputError(f"{dialect.name} refuses this: {statement.command} does not exist in {name}", "")
         return [name]
+
+
+def joined_where(first: str, second: str) -> str:
+    """Both conditions, with what binds less in parentheses."""
+    return " and ".join(f"({text})" if " or " in text else text for text in (first, second))
 
 
 def speakable(keys: str) -> str:

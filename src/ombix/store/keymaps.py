@@ -28,8 +28,8 @@ from ombix.core.keymap import (
     Type,
 )
 from ombix.core.keys import Trigger, parse, variables, write
+from ombix.core.toml import Document
 from ombix.store.files import read_text
-from ombix.store.toml import Document
 
 FORMAT = 1
 SUFFIX = ".keys.toml"

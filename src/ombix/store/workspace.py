@@ -10,10 +10,10 @@ from ombix.core.conditions import Facts
 from ombix.core.errors import InputError, NotationError, Place, did_you_mean
 from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import Trigger, parse
+from ombix.core.toml import Document
 from ombix.data import shipped
 from ombix.store import keymaps, layouts
 from ombix.store.files import read_text
-from ombix.store.toml import Document
 
 FILE_NAME = "ombix.toml"
 FORMAT = 1

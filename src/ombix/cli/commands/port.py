@@ -86,7 +86,8 @@ def _markdown(file: PortedFile, source: str, to: str) -> str:
         for entry in file.entries:
             if entry.verdict == verdict:
                 where = "" if entry.source.where == "always" else entry.source.where
-                row = (verdict, f"`{write(entry.source.trigger)}`", str(entry.source.outcome), where, entry.how)
+                how = f"{entry.how}; has {write(entry.elsewhere)} there" if entry.elsewhere else entry.how
+                row = (verdict, f"`{write(entry.source.trigger)}`", str(entry.source.outcome), where, how)
                 lines.append("| " + " | ".join(_cell(text) for text in row) + " |")
     displaced = [entry for entry in file.entries if entry.displaced]
     if displaced:
@@ -131,7 +132,13 @@ def _print(environment: Environment, file: PortedFile, source: str, to: str, eve
         environment.out(paper.style(f"lost ({file.count('lost')})", _STYLES["lost"]))
         for why, entries in lost.items():
             environment.out(*wrap(why, paper, 2))
-            rows = [[Cell(write(entry.source.trigger), "key"), str(entry.source.outcome)] for entry in entries]
+            rows = [
+                [
+                    Cell(write(entry.source.trigger), "key"), str(entry.source.outcome),
+                    Cell(f"has {write(entry.elsewhere)} there" if entry.elsewhere else "", "quiet"),
+                ]
+                for entry in entries
+            ]  # fmt: skip
             environment.out(*table(rows, paper, indent=4))
         environment.out("")
     displaced = [entry for entry in file.entries if entry.displaced]
@@ -180,6 +187,7 @@ def _document(file: PortedFile, path: Path, source: str) -> dict[str, object]:
                 "keys": write(entry.source.trigger), "action": str(entry.source.outcome), "where": entry.source.where,
                 "verdict": entry.verdict, "how": entry.how, "written": list(entry.written),
                 "target_keys": write(entry.trigger) if entry.trigger else None,
+                "other_target_keys": write(entry.elsewhere) if entry.elsewhere else None,
                 "displaced": {section: str(outcome) for section, outcome in entry.displaced},
             }
             for entry in file.entries

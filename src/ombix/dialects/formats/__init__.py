@@ -24,10 +24,12 @@ class Statement:
     is_string: bool = False
     note: str = ""
     where: str = ""
-    """A condition of its own, where the file has one beside the section."""
+    """A condition of its own, where the file has one beside the section: in the editor's words, where it has words."""
     title: str = ""
     is_fault: bool = False
     """Of something to be kept: whether it looks like a mistake."""
+    platform: str = ""
+    """The editor's word for the one platform that it holds on, where the file has one."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,181 +1,129 @@
-"""JSON with comments: one object, whose members are keys and commands, or sections with such members in them."""
+"""JSON with comments: read into a tree, and laid out again."""
 
 import json
 import re
-from collections.abc import Iterable, Iterator
-from typing import NoReturn
+from collections.abc import Iterator
 
-from ombix.core.errors import InputError, Place
-from ombix.dialects.description import Description
-from ombix.dialects.formats import Heading, Statement
+from ombix.dialects.formats.tree import MAX_DEPTH, Field, Member, Node, Scanner, group_of
 
 _TOKEN = re.compile(
     r"""(?P<space>[\s\ufeff]+)|(?P<comment>//[^\n]*|/\*.*?\*/)|(?P<mark>[{}\[\]:,])"""
     r"""|(?P<string>"(?:[^"\\\n]|\\.)*"|'(?:[^'\\\n]|\\.)*')|(?P<word>[^\s{}\[\]:,"'/]+)""",
     re.DOTALL,
 )
-_MAX_DEPTH = 100
+_CLOSING = {"{": "}", "[": "]"}
 
 
-def read(text: str, file: str, description: Description) -> Iterator[Statement]:
-    """The statements of a file. Raises InputError with the place of the first fault."""
-    reader = _Reader(text, file)
-    if reader.peek()[1] == "":
-        return
-    yield from reader.members(description)
+def parse(text: str, file: str) -> Node:
+    """The tree of a file. Raises InputError."""
+    reader = _Reader(text, file, _TOKEN)
+    top = reader.value(0)
     kind, token, position = reader.take()
     if token:
-        reader.fail(f"unexpected {_kind_of(kind, token)} after the end of the object", position, len(token))
+        reader.fail(f"unexpected {_kind_of(kind, token)} after the end of the {top.kind}", position, len(token))
+    return top
 
 
-def write(items: Iterable[Statement | Heading], description: Description) -> str:
-    """A file that says `items`; sections come last, each as an object of its own."""
-    top: list[Statement | Heading] = []
-    sections: dict[str, list[Statement | Heading]] = {}
-    heading: Heading | None = None
-    headed: set[str] = set()
-    for item in items:
-        if isinstance(item, Heading):
-            heading = item
-            headed.clear()
+def whole(text: str) -> str:
+    """A piece as a file of its own."""
+    return text if text[:1] in "{[" else "{" + text + "}"
+
+
+def one_line(member: Member) -> str:
+    """A member in one line."""
+    if isinstance(member, Field):
+        return f"{json.dumps(member.name, ensure_ascii=False)}: {one_line(member.value)}"
+    if member.kind == "text":
+        return json.dumps(member.text, ensure_ascii=False) if member.is_quoted else member.text
+    opening = "{" if member.kind == "map" else "["
+    inner = ", ".join(one.source or one_line(one) for one in member.members())
+    return f"{opening} {inner} {_CLOSING[opening]}" if inner else opening + _CLOSING[opening]
+
+
+def lay_out(top: Node, comment: str) -> str:
+    """The text of a file; groups stand behind what is no group, with a blank line before each."""
+    opening = "{" if top.kind == "map" else "["
+    return "\n".join([opening, *_members(top, "    ", comment), _CLOSING[opening]]) + "\n"
+
+
+def _members(group: Node, indent: str, comment: str) -> Iterator[str]:
+    members = sorted(group.members(), key=lambda one: isinstance(one, Field) and not one.source and _is_deep(one.value))
+    for index, member in enumerate(members):
+        comma = "," if index + 1 < len(members) else ""
+        value = group_of(member)
+        is_deep = _is_deep(value) and not member.source
+        if index and (member.comment or (is_deep and isinstance(member, Field))):
+            yield ""
+        if member.comment:
+            yield f"{indent}{comment} {member.comment}"
+        if not is_deep:
+            yield f"{indent}{member.source or one_line(member)}{comma}"
             continue
-        home = top if item.section in ("", description.file.default_section) else sections.setdefault(item.section, [])
-        if heading is not None and item.section not in headed:
-            home.append(heading)
-            headed.add(item.section)
-        home.append(item)
-    lines = ["{"]
-    _write_members(top, "    ", bool(sections), lines)
-    for index, (name, members) in enumerate(sections.items()):
-        if len(lines) > 1:
-            lines.append("")
-        lines.append(f"    {json.dumps(name)}: {{")
-        _write_members(members, "        ", False, lines)
-        lines.append("    }," if index + 1 < len(sections) else "    }")
-    lines.append("}")
-    return "\n".join(lines) + "\n"
+        name = f"{json.dumps(member.name, ensure_ascii=False)}: " if isinstance(member, Field) else ""
+        opening = "{" if value.kind == "map" else "["
+        yield f"{indent}{name}{opening}"
+        yield from _members(value, indent + "    ", comment)
+        yield f"{indent}{_CLOSING[opening]}{comma}"
 
 
-def _write_members(members: list[Statement | Heading], indent: str, more_follows: bool, lines: list[str]) -> None:
-    last = max((index for index, item in enumerate(members) if isinstance(item, Statement)), default=-1)
-    for index, item in enumerate(members):
-        if isinstance(item, Heading):
-            if index and lines[-1] != "{":
-                lines.append("")
-            lines.append(f"{indent}// {item.text}")
-            continue
-        comma = "," if more_follows or index < last else ""
-        if item.kind == "keep":
-            lines.append(f"{indent}{item.written}{comma}")
-        else:
-            key, command = (json.dumps(part, ensure_ascii=False) for part in (item.key, item.command))
-            lines.append(f"{indent}{key}: {command}{comma}")
+def _is_deep(value: Node) -> bool:
+    """Whether a group is laid out on several lines: it has fields below each other, or groups in it."""
+    is_record = value.kind == "map" and len(value.fields) > 1 and all(one.value.kind == "text" for one in value.fields)
+    return value.kind != "text" and bool(value.members()) and not (is_record and not _has_comment(value))
 
 
-class _Reader:
-    def __init__(self, text: str, file: str) -> None:
-        self.text = text
-        self.file = file
-        self.tokens = self._tokens()
-        self.ahead: tuple[str, str, int] | None = None
+def _has_comment(value: Node) -> bool:
+    return any(one.comment for one in value.members())
 
-    def _tokens(self) -> Iterator[tuple[str, str, int]]:
-        position = 0
-        while position < len(self.text):
-            match = _TOKEN.match(self.text, position)
-            if match is None:
-                rest = self.text[position : position + 1]
-                if rest in "\"'":
-                    self.fail("this text is never closed", position, 1, "Add the closing quote on the same line.")
-                self.fail(f"unexpected character: {rest!r}", position, 1)
-            position = match.end()
-            kind = str(match.lastgroup)
-            if kind not in ("space", "comment"):
-                yield kind, match[0], match.start()
-        yield "end", "", len(self.text)
 
-    def peek(self) -> tuple[str, str, int]:
-        if self.ahead is None:
-            self.ahead = next(self.tokens)
-        return self.ahead
-
-    def take(self) -> tuple[str, str, int]:
-        token = self.peek()
-        if token[0] != "end":
-            self.ahead = None
-        return token
-
-    def expect(self, mark: str, after: str) -> int:
+class _Reader(Scanner):
+    def value(self, depth: int) -> Node:
+        """The node of the next value."""
         kind, token, position = self.take()
-        if token != mark:
-            self.fail(f"expected {mark} {after}, not {_kind_of(kind, token)}", position, len(token))
-        return position
+        if depth > MAX_DEPTH:
+            self.fail(f"more than {MAX_DEPTH} levels of nesting", position, 1, "No keymap needs that.")
+        if token in ("{", "["):
+            node = Node("map" if token == "{" else "list", place=self.place(position))
+            self._members(node, token, position, depth)
+            return node
+        if kind == "string":
+            return Node("text", text=self._unquote(token, position), place=self.place(position))
+        if kind == "word":
+            return Node("text", text=token, is_quoted=False, place=self.place(position))
+        wanted = "a value" if depth else "{ at the start"
+        return self.fail(f"expected {wanted}, not {_kind_of(kind, token)}", position, len(token))
 
-    def members(self, description: Description) -> Iterator[Statement]:
-        start = self.expect("{", "at the start")
-        yield from self._object(description, "", start)
-
-    def _object(self, description: Description, section: str, opened: int) -> Iterator[Statement]:
+    def _members(self, node: Node, opening: str, opened: int, depth: int) -> None:
+        closing = _CLOSING[opening]
         while True:
-            kind, token, position = self.take()
-            if token == "}":
+            kind, token, position = self.peek()
+            if token == closing:
+                self.take()
                 return
             if kind == "end":
-                self.fail("the file ends before this { is closed", opened, 1, "Add the missing }.")
-            key = self._name(kind, token, position)
-            self.expect(":", f"after {token}")
-            value_kind, value, value_position = self.take()
-            if value == "{":
-                if section or key not in description.sections:
-                    end = self._skip("{", value_position)
-                    note = f"{description.name} has no section {key}" if not section else "a section in a section"
-                    yield Statement(self.place(position), self.text[position:end], "keep", note=note, is_fault=True)
-                else:
-                    yield from self._object(description, key, value_position)
-            elif value == "[":
-                end = self._skip("[", value_position)
-                yield Statement(
-                    self.place(position), self.text[position:end], "keep", note="a list is no command", is_fault=True
-                )
-            elif value_kind == "string":
-                written = self.text[position : value_position + len(value)]
-                command = self._unquote(value, value_position)
-                yield Statement(self.place(position), written, "bind", key, command, section)
-            elif value_kind == "word":
-                written = self.text[position : value_position + len(value)]
-                yield Statement(self.place(position), written, "keep", note=f"{value} is no command", is_fault=True)
-            else:
-                self.fail(
-                    f"expected a command after {token}:, not {_kind_of(value_kind, value)}", value_position, len(value)
-                )
-            kind, mark, position = self.peek()
-            if mark == ",":
-                self.take()
-            elif mark != "}":
-                if kind == "end":
-                    self.fail("the file ends before this { is closed", opened, 1, "Add the missing }.")
-                self.fail(f"expected , or }} before {_kind_of(kind, mark)}", position, len(mark), "Add a comma.")
-
-    def _skip(self, opening: str, start: int) -> int:
-        stack = [opening]
-        while stack:
-            kind, token, position = self.take()
-            if kind == "end":
-                self.fail(f"the file ends before this {opening} is closed", start, 1)
-            if token in ("{", "["):
-                stack.append(token)
-                if len(stack) > _MAX_DEPTH:
-                    self.fail(f"more than {_MAX_DEPTH} levels of nesting", position, 1)
-            elif token in ("}", "]") and stack.pop() != ("{" if token == "}" else "["):
+                self.fail(f"the file ends before this {opening} is closed", opened, 1, f"Add the missing {closing}.")
+            if token in ("}", "]"):
                 self.fail(f"{token} closes nothing here", position, 1)
-        return position + 1
+            if opening == "{":
+                self._field(node, depth)
+            else:
+                node.items.append(self.value(depth + 1))
+            kind, token, position = self.peek()
+            if token == ",":
+                self.take()
+            elif token not in (closing, "") and token not in ("}", "]"):
+                self.fail(f"expected , or {closing}, not {_kind_of(kind, token)}", position, len(token))
 
-    def _name(self, kind: str, token: str, position: int) -> str:
-        if kind == "string":
-            return self._unquote(token, position)
-        if kind == "word":
-            return token
-        return self.fail(f"expected a key in quotes, not {_kind_of(kind, token)}", position, len(token))
+    def _field(self, node: Node, depth: int) -> None:
+        kind, token, position = self.take()
+        if kind == "mark":
+            self.fail(f"expected a key in quotes, not {token}", position, len(token))
+        name = self._unquote(token, position) if kind == "string" else token
+        kind, mark, at = self.take()
+        if mark != ":":
+            self.fail(f"expected : after {token}, not {_kind_of(kind, mark)}", at, len(mark))
+        value = self.value(depth + 1)
+        node.fields.append(Field(name, value, self.place(position), self.text[position : self.end]))
 
     def _unquote(self, token: str, position: int) -> str:
         body = token[1:-1]
@@ -184,17 +132,7 @@ class _Reader:
         try:
             return str(json.loads(f'"{body}"', strict=False))
         except ValueError:
-            self.fail("this text has a wrong escape in it", position, len(token), "Write a backslash as two.")
-
-    def place(self, position: int) -> Place:
-        line = self.text.count("\n", 0, position) + 1
-        return Place(self.file, line, position - self.text.rfind("\n", 0, position))
-
-    def fail(self, what: str, position: int, width: int, advice: str = "") -> NoReturn:
-        place = self.place(position)
-        end = self.text.find("\n", position)
-        start = self.text.rfind("\n", 0, position) + 1
-        raise InputError(what, advice, place, self.text[start : end if end >= 0 else None], width)
+            return self.fail("this text has a wrong escape in it", position, len(token), "Write a backslash as two.")
 
 
 def _kind_of(kind: str, token: str) -> str:

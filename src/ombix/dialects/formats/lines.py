@@ -16,8 +16,8 @@ _SHAPE = {"key": r"(?P<key>\S+)", "keys": r"(?P<keys>.+)", "command": r"(?P<comm
 def read(text: str, file: str, description: Description) -> Iterator[Statement]:
     """The statements of a file. A line that no form fits is kept, with a note when its first word is unknown."""
     quote = _quote_of(description)
-    forms = [(_pattern(line.pattern, quote), line) for line in description.file.lines]
-    known = {line.pattern.split()[0] for line in description.file.lines} | set(description.file.settings)
+    forms = [(_pattern(line.pattern, quote), line) for line in description.file.forms]
+    known = {line.pattern.split()[0] for line in description.file.forms} | set(description.file.settings)
     for number, raw in enumerate(text.lstrip("\ufeff").split("\n"), 1):
         whole = raw if quote and raw.endswith(f"{quote}\r") else raw.rstrip("\r")
         for start, part in _parts(whole, description.file.separator, quote):
@@ -86,7 +86,7 @@ def write(items: Iterable[Statement | Heading], description: Description) -> str
 def _written(item: Statement, description: Description) -> str:
     if item.kind == "keep":
         return item.written
-    for form in description.file.lines:
+    for form in description.file.forms:
         in_section = not form.section or form.section == item.section
         if form.means == item.kind and in_section and ("{string}" in form.pattern) == item.is_string:
             parts = {

@@ -6,7 +6,7 @@ from typing import Any
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ombix.store.toml import Document
+from ombix.core.toml import Document
 
 TEXT = '''\
 # comment = "not a key"
