@@ -69,8 +69,7 @@ def layers(one: Dialect) -> st.SearchStrategy[Layer]:
     outcomes: list[tuple[Outcome, tuple[str, ...]]] = [(Nothing(), tuple(sections))]
     for command, row in one.commands.items():
         if not row.fixed and not row.read:
-            written = row.written or command
-            outcomes.append((Do(row.action) if row.action else Only(one.name, written), one.sections_of(row)))
+            outcomes.append((one.meaning(command), one.sections_of(row)))
     chord = st.sampled_from(one.spelling.chords())
     trigger = (
         st.lists(chord, min_size=1, max_size=min(3, one.description.keys.longest)).map(tuple).filter(one.can_write)

@@ -12,7 +12,8 @@ class Action:
     """Something an editor can do. `name` is `domain.verb`; `needs` is the condition under which it makes sense.
 
     A binding whose own condition says nothing about the facts in `needs` has `needs` added to it. `enters` is the
-    condition that the action leads to, `leaves` the one that it leads out of; `frequent` tells that it is used all day.
+    condition that the action leads to, `leaves` the one that it leads out of, `sets` a state that it brings about but that
+    needs no way out; `frequent` tells that it is used all day.
     """
 
     name: str
@@ -27,6 +28,7 @@ class Action:
     frequent: bool = False
     enters: str = ""
     leaves: str = ""
+    sets: str = ""
 
     @property
     def domain(self) -> str:

@@ -450,7 +450,7 @@ class Space:
                 last = self._last[level]
                 if last in children:  # the last value is said by the default
                     default = children.pop(last)
-                    for value in range(len(self._value_index[level])):
+                    for value in set(range(len(self._value_index[level]))) - {last}:
                         children.setdefault(value, walk(dict(self._branches[node]).get(value, self._default[node])))
                 memo[node] = self._node(level, tuple(sorted(children.items())), default)
             return memo[node]

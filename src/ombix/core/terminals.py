@@ -31,7 +31,8 @@ class Terminal:
     `control` has what Ctrl makes of a sign; `other` the form in which a terminal numbers what has no code, with `{c}` for
     the code and `{m}` for the modifiers, up to the code `other_most`, beyond which nothing is sent; `takes` what the
     terminal itself does with a chord. `escape_ms` is how long programs commonly wait behind an Escape, to tell Alt from
-    the Escape key, in milliseconds.
+    the Escape key, in milliseconds. `direct`: it is none, but a window of the editor's own, where every chord arrives as
+    itself.
     """
 
     name: str
@@ -45,6 +46,7 @@ class Terminal:
     other_most: int = 0x10FFFF
     takes: dict[Chord, str] = field(default_factory=dict)
     escape_ms: int = 0
+    direct: bool = False
     _by_bytes: dict[bytes, Chord] = field(default_factory=dict, repr=False)
     _standing: dict[Chord, Chord] = field(default_factory=dict, repr=False)
 
@@ -62,6 +64,8 @@ class Terminal:
         """Like `send`, for one chord. What arrives as a character that is typed without modifiers is not sent."""
         modifiers, key = chord
         name = write_chord(chord)
+        if self.direct:
+            return name.encode()
         if modifiers & META:
             return f"a terminal does not send {name}: it has no code for this modifier"
         sent = self.arrives(chord)
@@ -164,6 +168,8 @@ class Terminal:
     def _canonical(self, chord: Chord) -> Chord:
         known = self._standing.get(chord)
         if known is None:
+            if self.direct:
+                return chord
             modifiers, _key = chord
             sent = self.send_chord(chord)
             if isinstance(sent, str):
@@ -208,4 +214,5 @@ def terminal(name: str, table: dict[str, Any]) -> Terminal:
         other_most=int(table.get("other-most", 0x10FFFF)),
         takes={parse(text)[0]: does for text, does in table.get("takes", {}).items()},
         escape_ms=int(table.get("escape-ms", 0)),
+        direct=bool(table.get("direct", False)),
     )

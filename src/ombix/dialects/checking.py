@@ -13,6 +13,7 @@ from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
 from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
 from ombix.core.terminals import Terminal
+from ombix.dialects import conditions
 from ombix.dialects.engine import Dialect, dialect
 from ombix.dialects.porting import port_keymap
 
@@ -51,6 +52,9 @@ def check(one: Dialect, catalogue: Catalogue, facts: Facts, platform: Platform, 
     if one.description.file.default_section not in sections:
         empty.append(f"the default section {one.description.file.default_section} is not there")
     yield Check("sections", len(sections), (*overlapping, *empty))
+    words = one.description.conditions
+    if one.wording is not None and words is not None:
+        yield Check("conditions", len(words.words), tuple(conditions.check(one.wording, words, space)))
     yield Check("keys", len(one.spelling.chords()), tuple(_keys(one)))
     bad_defaults = tuple(_defaults(one, space, catalogue, platform))
     yield Check("default keys", sum(len(group.keys) for group in one.groups), bad_defaults)
@@ -108,7 +112,7 @@ def _defaults(one: Dialect, space: Space, catalogue: Catalogue, platform: Platfo
     except (OmbixError, ValueError) as error:
         yield str(error)
         return
-    for binding in layer.bindings:
+    for binding in Keymap([layer]).in_force(platform):
         if not binding.fixed and not one.can_write(binding.trigger):
             yield f"{write(binding.trigger)} is a default key, but cannot be bound; is it fixed?"
     for trigger, table in decide_all(Keymap([layer]).in_force(platform), space, catalogue, one.policy).items():
@@ -120,7 +124,7 @@ def _sample(one: Dialect) -> Layer:
     """A binding for each command in turn, and keys taken away, on the chords in their order."""
     layer = Layer("sample", "adopted", facts=one.facts)
     rows: list[tuple[Outcome, tuple[str, ...]]] = [
-        (Do(row.action) if row.action else Only(one.name, row.written or name), one.sections_of(row))
+        (one.meaning(name), one.sections_of(row))
         for name, row in one.commands.items()
         if not row.read and not row.fixed
     ]

@@ -88,23 +88,31 @@ class Wording:
 
         None where the editor's words do not tell these states.
         """
-        if space.both(states, within) == within:
+        states = space.both(states, within)
+        if states == within:
             return ""
-        terms = []
-        for term in space.terms(space.both(states, within), within):
+        # What the facts exclude makes conditions shorter, but may bring in values that no word tells.
+        coarse = self.tell(states, space)
+        ways = [(states, within)]
+        if space.both(coarse, within) == states:
+            ways += [(coarse, within), (coarse, ALWAYS)]
+        texts = [text for node, care in ways if (text := self._write(space.terms(node, care), space)) is not None]
+        return min(texts, key=len, default=None)
+
+    def _write(self, alternatives: list[list[tuple[str, tuple[str, ...], bool]]], space: Space) -> str | None:
+        terms: list[list[str]] = []
+        for term in alternatives:
             literals = [self._literal(fact, values, is_so, space) for fact, values, is_so in term]
             if None in literals:
                 return None
             terms.append([str(one) for one in literals])
-        if not terms:
+        if not terms or [] in terms:
             return None
-        conditions = self._conditions
-        both, either = f" {conditions.both} ", f" {conditions.either} "
+        both, either = f" {self._conditions.both} ", f" {self._conditions.either} "
         if len(terms) == 1:
             return both.join(self._grouped(one) if len(terms[0]) > 1 else one for one in terms[0])
         return either.join(
-            self._in_group(both.join(self._grouped(one) for one in term)) if len(term) > 1 else term[0]
-            for term in terms
+            self._in_group(both.join(self._grouped(one) for one in term)) if len(term) > 1 else term[0] for term in terms
         )
 
     def _literal(self, fact: str, values: Sequence[str], is_so: bool, space: Space) -> str | None:

@@ -12,6 +12,8 @@ class Form(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
     `{letter}`, `{mark}` and `{char}` stand for a to z, for the other printable ASCII characters, and for both; written
     as `{LETTER}` the letter is a capital. `{key}` stands for a name in `keys.names`, `{n}` for a number in `numbers`.
+    With `held` the form has each group of these modifiers before it in turn, as `keys.modifiers` and `keys.joiner` say;
+    `at-least` one of them, where that is 1.
     """
 
     chord: str
@@ -19,6 +21,8 @@ class Form(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     also: list[str] = []
     numbers: tuple[int, int] = (1, 12)
     without: list[str] = []
+    held: list[str] = []
+    at_least: int = 0
 
 
 class Bytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -50,6 +54,8 @@ class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     modifiers: dict[str, str] = {}
     joiner: str = ""
     sequence: str = ""
+    between: str = ""
+    """What stands between the chords of a sequence."""
     longest: int = 1
     pieces: str = ""
     """The two brackets around a key that is not one character, in keys that stand one behind the other without a sign."""
@@ -208,6 +214,16 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Section to how one gets there and types, where that is not by typing alone."""
 
 
+class Habits(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
+    """What a stand-in is set to: see stage/text."""
+
+    indentation: str = "\t"
+    tab_width: int = 4
+    auto_indent: bool = False
+    comment: str = "# "
+    typing_replaces_selection: bool = True
+
+
 class Prefix(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Keys behind which a table of its own holds: in which section, and behind which keys."""
 
@@ -239,6 +255,10 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     facts: dict[str, FactRow] = {}
     never: list[str] = []
     program: Program | None = None
+    simulated: bool = False
+    """Whether there is no such program, but a simulation of it in Ombix: a stand-in."""
+    stands_on: Habits = Habits()
+    """Of a stand-in: what it is set to."""
     notes: list[str] = []
 
 

@@ -94,6 +94,13 @@ class Dialect:
         is_any = section not in self.description.sections
         return next((row for row in rows if is_any or section in self.sections_of(row)), None)
 
+    def meaning(self, command: str) -> Do | Only:
+        """What a command of the table means; where it takes arguments, with the argument 1."""
+        row = self.commands[command]
+        if not row.action:
+            return Only(self.name, row.written or command)
+        return Do(row.action, row.outcome_arguments(("1",) * len(row.arguments)))
+
     @cached_property
     def by_action(self) -> dict[str, list[str]]:
         """Action to the commands that can be written for it, the best first."""
@@ -335,7 +342,7 @@ class Dialect:
         kinds = {
             home: self._written_command(binding, layer, [home] if self._is_by_section else homes) for home in homes
         }
-        wheres = {home: self._where_text(states, nodes[home], binding, space) for home in homes}
+        wheres = {home: self._where_text(states, home, binding, space, catalogue) for home in homes}
         words = [
             word
             for name in sorted(binding.platforms)
@@ -370,14 +377,22 @@ class Dialect:
             for platform in platforms or [""]
         ]  # fmt: skip
 
-    def _where_text(self, states: int, section: int, binding: Binding, space: Space) -> str:
-        """The condition beside the section, as the file has it."""
+    def _where_text(self, states: int, home: str, binding: Binding, space: Space, catalogue: Catalogue) -> str:
+        """The condition beside a section, as the file has it. Raises InputError where the editor has no words for it."""
         if self.wording is None:
             return self._language_where(states, space)
-        text = self.wording.write(space.both(states, section), section, space)
-        if text is None:
-            raise InputError(f"{self.name} has no words for {binding.where}", place=binding.place)
-        return text
+        section = self.description.sections[home]
+        node = space.states(section)
+        # What an action needs is not written, where reading the file brings it in again.
+        for wanted in (space.parse(binding.where), states):
+            text = self.wording.write(space.both(wanted, node), node, space)
+            if text is None:
+                continue
+            where = joined_where(section, self.wording.read(text)) if text else section
+            again = effective_states(binding._replace(where=where), space, catalogue)
+            if again == space.both(states, node):
+                return text
+        raise InputError(f"{self.name} has no words for {binding.where}", place=binding.place)
 
     def tell(self, states: int, section: int, space: Space) -> int:
         """The least set of states of a section that has `states` in it and that the file can tell."""

@@ -101,7 +101,9 @@ def port_keymap(
         source.differs if source is not None and source.name != target.name else lambda binding: "",
         rehome,
         source.policy if source is not None and source.name != target.name else None,
-        None if source is None else space.minus(space.possible, space.union(map(space.parse, source.description.never))),
+        None
+        if source is None
+        else space.minus(space.possible, space.union(map(space.parse, source.description.never))),
     )
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
     result.layer.kept = kept

@@ -84,7 +84,8 @@ class FileReader:
             if self.became[index]:
                 continue  # it leads to a table of keys
             declaration = self.dialect.description.commands.declare_prefix.replace("{name}", statement.section)
-            if statement.section not in self.prefixes and any(one.written == declaration for one in self.statements):
+            is_declared = bool(declaration) and any(one.written == declaration for one in self.statements)
+            if statement.section not in self.prefixes and is_declared:
                 self.became[index] = f"stands in the table {statement.section}, which no key leads to"
                 self.kept.add(index)
                 continue

@@ -1,7 +1,7 @@
 """How an editor writes keys: a complete table of the chords that it can bind, read and written."""
 
 import re
-from itertools import permutations
+from itertools import combinations, permutations
 
 from ombix.core.errors import NotationError, nearest
 from ombix.core.keys import SHIFT, Chord, Trigger, parse, write_chord
@@ -21,8 +21,9 @@ class Spelling:
         for text, spelling in keys.exact.items():
             self._add(parse(text)[0], [spelling])
         for form in keys.forms:
-            for chord, spellings in _members(form, keys.names):
-                self._add(chord, spellings)
+            for each in _with_held(form, keys):
+                for chord, spellings in _members(each, keys.names):
+                    self._add(chord, spellings)
         for spelling, text in keys.also.items():
             self._read.setdefault(spelling, parse(text)[0])
 
@@ -41,6 +42,8 @@ class Spelling:
             return spelt[0]
         if self._keys.pieces:
             return "".join(map(str, spelt))
+        if self._keys.between:
+            return self._keys.between.join(map(str, spelt))
         return "".join(self._keys.sequence.replace("{chord}", str(one)) for one in spelt)
 
     def why_not(self, trigger: Trigger, editor: str) -> str:
@@ -56,6 +59,9 @@ class Spelling:
         """The trigger that the editor's spelling means. Raises NotationError."""
         if self._keys.pieces:
             return tuple(self._read_chord(part, text) for part in _pieces(text, *self._keys.pieces))
+        if self._keys.between and self._keys.between in text.strip():
+            parts = text.strip().split(self._keys.between)
+            return tuple(self._read_chord(part.strip(), text) for part in parts if part.strip())
         if self._keys.sequence and (parts := self._split(text)):
             return tuple(self._read_chord(part, text) for part in parts)
         return (self._read_chord(text, text),)
@@ -120,6 +126,22 @@ def _pieces(text: str, opening: str, closing: str) -> list[str]:
         pieces.append(text[position : end + 1])
         position = end + 1
     return pieces
+
+
+def _with_held(form: Form, keys: Keys) -> list[Form]:
+    """The form beside each group of the modifiers that may be held, the fewest first."""
+    if not form.held:
+        return [form]
+    found = []
+    for count in range(form.at_least, len(form.held) + 1):
+        for held in combinations(form.held, count):
+            if held == ("Shift",) and ("{mark}" in form.chord or "{char}" in form.chord):
+                continue  # another character, by the layout
+            words = [keys.modifiers[name] for name in held]
+            chord = "+".join([*held, form.chord])
+            spelt, *also = [keys.joiner.join([*words, text]) for text in (form.written, *form.also)]
+            found.append(Form(chord, spelt, also, form.numbers, form.without))
+    return found
 
 
 def _members(form: Form, names: dict[str, str]) -> list[tuple[Chord, list[str]]]:

@@ -1,6 +1,6 @@
 """Files that are trees: patterns in the file's own syntax say where in the tree the bindings are.
 
-A pattern is a small file with variables in it: `[[shed.{section}]]` and below it `treadle = "{key}"` say that each table in
+A pattern is a small file with variables in it: `[[shed."{section}"]]` and below it `treadle = "{key}"` say that each table in
 a list `shed.…` is a binding. Its innermost group that has all of a binding's variables is the record; what is around it is
 open: other things may stand there, too. A piece of the file that no pattern has is kept.
 """
@@ -450,7 +450,7 @@ class _Tree:
     top: Node
     heading: str = ""
     headed: set[int] = field(default_factory=set)
-    _groups: dict[tuple[int, tuple[str, ...]], Member] = field(default_factory=dict)
+    _groups: dict[tuple[int, tuple[str, ...]], list[Member]] = field(default_factory=dict)
 
     def put(self, pattern: Pattern, values: Found) -> None:
         """Add what a pattern says with these values."""
@@ -472,7 +472,15 @@ class _Tree:
             self.merge(_open(same), Node(own.kind, fields=[] if own.name else own.fields, items=inner))
 
     def _known(self, group: Node, member: Member) -> Member | None:
-        return self._groups.get((id(group), _signature(member)))
+        """The member of a group that begins like this one; its attributes are joined with those that it has."""
+        wanted = _attributes(member)
+        for one in self._groups.get((id(group), _signature(member)), ()):
+            has = _attributes(one)
+            if wanted.items() <= has.items() or has.items() <= wanted.items():
+                missing = [each for each in group_of(member).fields if each.name in wanted and each.name not in has]
+                group_of(one).fields.extend(missing)
+                return one
+        return None
 
     def _add(self, group: Node, member: Member, heading: str = "") -> Member:
         if heading and id(group) not in self.headed:
@@ -482,9 +490,15 @@ class _Tree:
             group.fields.append(member)
         else:
             group.items.append(member)
-        if group_of(member).kind != "text" and (not heading or group is self.top):
-            self._groups.setdefault((id(group), _signature(member)), member)
+        self._note(group, member)
         return member
+
+    def _note(self, group: Node, member: Member) -> None:
+        own = group_of(member)
+        if own.kind != "text":
+            self._groups.setdefault((id(group), _signature(member)), []).append(member)
+            for one in own.members():
+                self._note(own, one)
 
 
 def _open(member: Member) -> Node:
@@ -496,15 +510,20 @@ def _open(member: Member) -> Node:
 
 
 def _signature(member: Member) -> tuple[str, ...]:
-    """What tells a group from others at its place: its name, its attributes, the words that it begins with."""
+    """What tells a group from others at its place: its name and the words that it begins with."""
     group = group_of(member)
     words = []
     for one in group.items if group.kind == "list" else ():
         if one.kind != "text":
             break
         words.append(one.text)
-    attributes = [f"{one.name}={one.value.text}" for one in group.fields] if group.name else []
-    return group.kind, member.name, *attributes[:1], *words
+    return group.kind, member.name, *words
+
+
+def _attributes(member: Member) -> dict[str, str]:
+    """The attributes of an element; nothing for what is none."""
+    group = group_of(member)
+    return {one.name: one.value.text for one in group.fields} if group.name else {}
 
 
 def _filled(member: Member, values: Found, child: Member | None) -> Member:
