@@ -13,6 +13,13 @@ from tests.helpers import ombix
 
 SAMPLES = {
     "ex": 'set noremap\nmap q :wq\x16\r\nmap! #5 abc\nunmap q\n',
+    "heddle": '# the crew\'s\n[[shed.cloth]]\ntreadle = "ctrl~k t"\nlifts = "repeat-row"\nwhile = "picked & !knotted"\n\n'
+    '[[shed.basket]]\nuntied = "f2"\nloom = "lap-loom"\n\n[selvedge]\nwidth = 2\n',
+    "oxbow": '; the crew\'s\n(reach calm\n  (stroke "space t" twin-row "tomorrow\'s is today\'s")\n  (still "x x")\n'
+    '  (stroke "f5" (paddle "{to-spring}a \\"b\\"{to-delta}")))\n(bank left)\n',
+    "tarn": '<tarn use="mine">\n <!-- the crew\'s -->\n <shore name="mine" over="brook">\n'
+    '  <ripple by="tap-ctrl tap-ctrl" stirs="float-at[2]" while="afloat and no iced"/>\n'
+    '  <calm by="ctrl.w"/>\n </shore>\n</tarn>\n',
     "joe": ':include joerc\n\n:main\nbof\t^K U\n:delete ^F\n:def twice dnarw,dnarw\ntwice\t^[ t\n"hello"\t^[ h\n',
     "kakoune": "declare-user-mode pier\nmap global normal <c-p> ':enter-user-mode pier<ret>'\nmap global pier s :w<ret>\n"
     "hook global WinSetOption filetype=sh %{ map window insert <F5> 'a b' -docstring 'it''s' }\n",

@@ -28,6 +28,7 @@ ORDER = (
     "audit",
     "port",
     "prove",
+    "press",
     "undo",
 )
 """The commands in the order of the work; one that is not named comes last."""

@@ -6,8 +6,8 @@ from typing import Literal
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space
-from ombix.core.keymap import Binding, applies_somewhere, by_trigger, effective_states, wide_states
-from ombix.core.keys import SHIFT, Trigger, is_character
+from ombix.core.keymap import Binding, Nothing, applies_somewhere, by_trigger, effective_states, wide_states
+from ombix.core.keys import Trigger, types_text
 
 Wins = Literal["last", "first", "innermost", "specific"]
 Prefix = Literal["waits", "timed", "fires"]
@@ -136,17 +136,17 @@ class Decision:
 
 def decide(
     trigger: Trigger, candidates: Sequence[Binding], space: Space, catalogue: Catalogue, policy: Policy,
-    hidden: int = NEVER, waits: int = NEVER,
+    hidden: int = NEVER,
 ) -> Table:  # fmt: skip
     """The complete decision for `trigger` over all possible states.
 
     `candidates` are the bindings of exactly this trigger, lowest layer first, in the order of their files. `hidden` are
-    the states in which a shorter sequence fires first, `waits` those in which a longer one begins.
+    the states in which a shorter sequence fires first.
     """
     if len(candidates) == 1 and hidden == NEVER:  # by far the most frequent case
         if not applies_somewhere(candidates[0], space, catalogue):
-            return Table(space, trigger, (), tuple(candidates), waits)
-        return Table(space, trigger, (Row(space, catalogue, candidates[0]),), (), waits)
+            return Table(space, trigger, (), tuple(candidates))
+        return Table(space, trigger, (Row(space, catalogue, candidates[0]),), ())
     possible = space.minus(space.possible, hidden)
     ordered = policy.order(candidates, space)
     states = [space.both(wide_states(binding, space, catalogue), possible) for binding in ordered]
@@ -161,34 +161,35 @@ def decide(
         beaten = tuple([ordered[later] for later in range(index + 1, len(ordered)) if space.meet(own, states[later])])
         rows.append(Row(space, catalogue, binding, own, beaten))
         rest = space.minus(rest, states[index])
-    return Table(space, trigger, tuple(rows), tuple(losers), waits, hidden)
+    return Table(space, trigger, tuple(rows), tuple(losers), NEVER, hidden)
 
 
 def decide_all(bindings: Iterable[Binding], space: Space, catalogue: Catalogue, policy: Policy) -> dict[Trigger, Table]:
     """The complete decisions for every trigger of a keymap, with what sequences and their beginnings do to each other."""
     groups = by_trigger(bindings)
-    waits: dict[Trigger, int] = {}
-    hidden: dict[Trigger, int] = {}
-    bound: dict[Trigger, int] = {}
-
-    def bound_states(trigger: Trigger) -> int:
-        if trigger not in bound:
-            bound[trigger] = space.union(effective_states(one, space, catalogue) for one in groups[trigger])
-        return bound[trigger]
-
-    for trigger in groups:
-        for length in range(1, len(trigger)):
-            start = trigger[:length]
-            if start not in groups:
-                continue
-            if policy.prefix == "fires":
-                hidden[trigger] = space.either(hidden.get(trigger, NEVER), bound_states(start))
-            else:
-                waits[start] = space.either(waits.get(start, NEVER), bound_states(trigger))
-    return {
-        trigger: decide(trigger, group, space, catalogue, policy, hidden.get(trigger, NEVER), waits.get(trigger, NEVER))
-        for trigger, group in groups.items()
+    starts = {
+        trigger: [trigger[:length] for length in range(1, len(trigger)) if trigger[:length] in groups]
+        for trigger in groups
+        if len(trigger) > 1
     }
+    tables: dict[Trigger, Table] = {}
+    if policy.prefix == "fires":  # what a shorter one does comes first
+        order = sorted(groups, key=len) if starts else list(groups)
+        for trigger in order:
+            hidden = space.union(_running(tables[start], space) for start in starts.get(trigger, ()))
+            tables[trigger] = decide(trigger, groups[trigger], space, catalogue, policy, hidden)
+        return {trigger: tables[trigger] for trigger in groups}
+    for trigger, group in groups.items():
+        tables[trigger] = decide(trigger, group, space, catalogue, policy)
+    for trigger, found in starts.items():
+        for start in found:
+            tables[start].waits = space.either(tables[start].waits, _running(tables[trigger], space))
+    return tables
+
+
+def _running(table: Table, space: Space) -> int:
+    """The states in which keys do something: keys that were taken away neither wait nor fire."""
+    return space.union(row.states for row in table.rows if not isinstance(row.binding.outcome, Nothing))
 
 
 def decision(
@@ -200,7 +201,7 @@ def decision(
         for length in range(1, len(trigger)):
             table = tables.get(trigger[:length])
             row = table.at(space, state) if table else None
-            if row is not None:
+            if row is not None and not isinstance(row.binding.outcome, Nothing):
                 rest = tables[trigger].rows if trigger in tables else ()
                 lost = tuple((one.binding, "a chord that begins it fires first") for one in rest)
                 return Decision("runs", row.binding, "it fires as soon as its own keys are pressed", lost)
@@ -208,7 +209,7 @@ def decision(
     row = table.at(space, state) if table else None
     lost = _lost(table, row, state, space, catalogue)
     longer = policy.prefix != "fires" and any(
-        len(other) > len(trigger) and other[: len(trigger)] == trigger and one.at(space, state) is not None
+        len(other) > len(trigger) and other[: len(trigger)] == trigger and _runs(one.at(space, state))
         for other, one in tables.items()
     )
     if longer:
@@ -218,9 +219,13 @@ def decision(
         return Decision(
             "runs", row.binding, "its condition is true" if row.binding.where != "always" else "it is bound", lost
         )
-    if policy.unmatched == "types" and all(is_character(chord) and not chord.modifiers & ~SHIFT for chord in trigger):
+    if policy.unmatched == "types" and all(map(types_text, trigger)):
         return Decision("types", None, "the keys are not bound, and characters are typed", lost)
     return Decision("nothing", None, "the keys are not bound", lost)
+
+
+def _runs(row: Row | None) -> bool:
+    return row is not None and not isinstance(row.binding.outcome, Nothing)
 
 
 def _lost(

@@ -170,6 +170,11 @@ def is_character(chord: Chord) -> bool:
     return len(chord.key) == 1
 
 
+def types_text(chord: Chord) -> bool:
+    """Whether the chord types a character where nothing is bound: a character, perhaps with Shift, or the space bar."""
+    return (len(chord.key) == 1 or chord.key == "Space") and not chord.modifiers & ~SHIFT
+
+
 def is_family(trigger: Trigger) -> bool:
     """Whether the trigger has a variable in it."""
     return any(len(chord.key) > 1 and "{" in chord.key for chord in trigger)

@@ -8,12 +8,15 @@ from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Policy, Row, Table
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Do, Layer, Macro, Nothing, Only, Outcome, Play, Press, Step
-from ombix.core.keys import MOD, SHIFT, Trigger, is_character, is_mouse, is_place, is_tap, write
+from ombix.core.keys import MOD, SHIFT, Trigger, is_mouse, is_place, is_tap, types_text, write
 
 Verdict = Literal["exact", "adapted", "lost"]
 
 TYPING = "pane is text and mode in (plain, insert)"
 """Where a character that is not bound is typed."""
+
+MODES = ("plain", "insert", "normal", "select", "line")
+"""The modes in the order in which their keys go to an editor without modes."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,6 +33,8 @@ class Means(Protocol):
 
     name: str
     policy: Policy
+    never: list[str]
+    """The conditions that no state of the editor fulfils."""
 
     def sections(self) -> dict[str, str]:
         """The editor's sections (panes, menus) and the condition that each stands for."""
@@ -55,13 +60,17 @@ class Means(Protocol):
     def where(self, sections: Sequence[str]) -> str:
         """The condition that means these sections."""
 
+    def can_take_away(self) -> bool:
+        """Whether the editor's file can take keys away."""
+
 
 @dataclass(frozen=True, slots=True)
 class Entry:
     """What became of one source binding. `trigger` is what is pressed in the target, None where the binding is lost.
 
-    `displaced` names what the target's defaults had on these keys, by section; `sections` where the binding holds, and
-    `states` in which states of theirs. `elsewhere`: keys that a lost action has in the target all the same.
+    `displaced` names what the target's defaults had on these keys, by section, `cleared` what they had on others that had
+    to go: on longer ones, which would make these wait, or on shorter ones, which would fire first. `sections` tells where
+    the binding holds, and `states` in which states. `elsewhere`: keys that a lost action has in the target all the same.
     """
 
     source: Binding
@@ -71,6 +80,7 @@ class Entry:
     sections: tuple[str, ...] = ()
     written: tuple[str, ...] = ()
     displaced: tuple[tuple[str, Outcome], ...] = ()
+    cleared: tuple[tuple[Trigger, str, Outcome], ...] = ()
     states: int = NEVER
     elsewhere: Trigger | None = None
 
@@ -109,15 +119,21 @@ def port(
     rehome: bool = False,
     source_policy: Policy | None = None,
     within: int | None = None,
+    avoid: Callable[[Trigger], bool] = lambda trigger: False,
 ) -> Port:
     """Carry the decisions of a keymap over to another editor.
 
     `tables` are the source's decisions by trigger; `defaults` those of the target without any file, by canonical
     trigger. `canonical` gives the trigger that stands for all those which the target cannot tell apart; a trigger that
     the target's file cannot have is written as another one that stands for the same. A binding whose keys cannot be had,
-    and whose action has no others in the target, gets free ones: see `free_keys.nearest`.
+    and whose action has no others in the target, gets free ones: see `give_lost_ones_keys`.
     `source_differs` says how what the source's command does differs from the action it stands for; `source_policy` how
-    the source decides (None: nothing is known of it), and `within` the states that it can be in (None: all). With `rehome` each default that lost its only keys gets free ones.
+    the source decides (None: nothing is known of it), and `within` the states that it can be in (None: all). `avoid` tells
+    which chords are not to be chosen as free ones. With `rehome` each default that lost its only keys gets free ones.
+
+    A key that does several things by mode does in a target without modes what it does where text is typed; if nothing,
+    what it does where keys are commands. The target's own sequences that would make a key of the source wait are taken
+    away, and so is a default that would fire before a sequence of the source is complete.
     """
     ground = Ground(tables, macros, target, defaults, canonical, space, source_policy)
     ground.within = space.possible if within is None else within
@@ -129,9 +145,10 @@ def port(
             if differs := ground.time_differs(table):
                 job.differs.append(differs)
             ground.put(job.run(row.binding.trigger))
-    give_lost_ones_keys(ground)
+    free = _free(ground, avoid)
+    give_lost_ones_keys(ground, free)
     if rehome:
-        give_defaults_keys(ground)
+        give_defaults_keys(ground, free)
     return ground.result
 
 
@@ -153,6 +170,11 @@ class Ground:
         self.nodes = {name: space.states(text) for name, text in target.sections().items()}
         self.taken: dict[tuple[Trigger, str], list[tuple[int, Outcome]]] = {}
         """What was put on a trigger in a section, and in which states."""
+        self._bound = {canonical(table.trigger) for table in tables}
+        self._longer: dict[Trigger, list[Trigger]] = {}
+        for keys in defaults:
+            for length in range(1, len(keys)):
+                self._longer.setdefault(keys[:length], []).append(keys)
         self._alike: dict[Trigger, Trigger] = {}
         for trigger in target.bindable():
             self._alike.setdefault(canonical(trigger), trigger)
@@ -161,6 +183,13 @@ class Ground:
 
         self.within = space.possible
         """The states that the source can be in."""
+        self.modes: list[int] = []
+        """The states of each mode, those first whose keys a target without modes has; none where the target has modes."""
+        if has_typing and not any(
+            space.both(node, space.parse("mode is not plain")) != NEVER
+            for node in (space.minus(space.possible, space.union(map(space.parse, target.never))),)
+        ):
+            self.modes = [space.states(f"mode is {name}") for name in MODES]
         self._written: set[tuple[Trigger, Outcome, str]] = set()
 
     def job(self, row: Row, table: Table) -> "_Job":
@@ -200,6 +229,14 @@ class Ground:
     def is_taken(self, place: Trigger, section: str) -> bool:
         """Whether something was put on a trigger in a section."""
         return (place, section) in self.taken
+
+    def is_bound(self, place: Trigger) -> bool:
+        """Whether the source binds these keys."""
+        return place in self._bound
+
+    def longer(self, place: Trigger) -> list[Trigger]:
+        """The keys of the target's defaults that begin with `place` and go on."""
+        return self._longer.get(place, [])
 
     def keys_of(self, outcome: Outcome, section: str) -> Trigger | None:
         """Keys that an outcome has in a section by now, by the port or by default."""
@@ -263,6 +300,8 @@ class _Job:
     remarks: list[str] = field(default_factory=list)
     moved: str = ""
     """Which other keys it gets, and why."""
+    cleared: list[tuple[Trigger, str, int]] = field(default_factory=list)
+    """Defaults of the target that have to go: their keys, section and states."""
 
     def run(self, trigger: Trigger, only: Sequence[str] = ()) -> tuple[Entry, list[Binding]]:
         """Put the binding on `trigger`, in those sections of the target where it holds (or of `only`)."""
@@ -288,6 +327,7 @@ class _Job:
             self.remarks.append(f"as {write(other)}, which arrives as the same bytes")
         written: dict[str, tuple[Outcome, int]] = {}
         kept: list[str] = []
+        kept_states: dict[str, int] = {}
         told_states: list[int] = []
         displaced: list[tuple[str, Outcome]] = []
         commands: dict[str, str] = {}
@@ -305,6 +345,7 @@ class _Job:
                 if self._conflict(place, name, told) is None:
                     ground.taken.setdefault((place, name), []).append((told, outcome))
                     kept.append(name)
+                    kept_states[name] = told
                     told_states.append(told)
                     differs += [one for one in (said, command.differs if command else "") if one]
                 else:
@@ -340,13 +381,22 @@ class _Job:
             reasons.append(self._no_command(without))
         if not written and not kept:
             return self._lost("; ".join(dict.fromkeys(reasons)))
+        for name, told in [*((name, told) for name, (_outcome, told) in written.items()), *kept_states.items()]:
+            differs += self._stop_waiting(place, name, told)
+        cleared = [
+            (keys, name, row.outcome)
+            for keys, name, part in self.cleared
+            for row, _part in ground.default_rows(keys, part)
+            if not isinstance(row.outcome, Nothing)
+        ]
         if reasons:
             differs.append("only in " + ", ".join([*kept, *written]) + ": " + "; ".join(dict.fromkeys(reasons)))
         differs += self.differs
         entry = Entry(
             self.binding, "adapted" if differs or self.moved else "exact", self._how(kept, commands, differs), trigger,
             (*kept, *written), tuple(dict.fromkeys(commands.values())), tuple(dict.fromkeys(displaced)),
-            space.union(told_states),
+            tuple(dict.fromkeys(cleared)),
+            states=space.union(told_states),
         )  # fmt: skip
         return entry, self._bindings(trigger, place, written)
 
@@ -356,12 +406,15 @@ class _Job:
         space, target = self.ground.space, self.ground.target
         node = self.ground.nodes[section]
         told = target.tell(part, node, space)
-        others = [space.both(other, node) for other in self.others]
+        others = [space.both(other, node) for other in self.others if not self._goes_before(other)]
         others = [target.tell(other, node, space) for other in others if other != NEVER]
         if not any(space.overlap(told, other) for other in others):
             if space.both(told, self.ground.within) == space.both(space.both(self.alike, node), self.ground.within):
                 return told, ""
-            return told, f"in {self._every(told, node)}, as {target.name} cannot tell {self._untold(part, told)}"
+            untold = self._untold(part, told)
+            if untold == "mode" and self.ground.modes:
+                return told, f"{target.name} has no modes"
+            return told, f"in {self._every(told, node)}, as {target.name} cannot tell {untold}"
         narrower = told
         for other in others:
             narrower = space.minus(narrower, other)
@@ -369,6 +422,14 @@ class _Job:
         if space.both(narrower, part) == NEVER:
             return NEVER, f"the key means several things by {untold}, which {target.name} cannot tell"
         return narrower, f"only when {space.describe(narrower)}, as {target.name} cannot tell {untold}"
+
+    def _goes_before(self, other: int) -> bool:
+        """Whether a target without modes has this binding and not what its keys do in the other states."""
+        ranks = [
+            next((rank for rank, mode in enumerate(self.ground.modes) if self.ground.space.meet(states, mode)), 0)
+            for states in (self.states, other)
+        ]
+        return ranks[0] < ranks[1]
 
     def _every(self, told: int, node: int) -> str:
         return "every state" if told == node else f"every state of {self.ground.space.describe(told)}"
@@ -400,11 +461,9 @@ class _Job:
             return target.why_not(trigger)
         if (taken := self._conflict(place, section, told)) is not None:
             return f"{write(trigger)} arrives as the same bytes and is taken by {taken}"
-        first = trigger[0]
-        types = is_character(first) or first.key == "Space"
-        types = types and not first.modifiers & ~SHIFT and ground.space.overlap(told, ground.typing)
+        types = types_text(trigger[0]) and ground.space.overlap(told, ground.typing)
         if types and not ground.space.overlap(self.states, ground.typing):
-            return f"{write((first,))} is typed in {target.name}"
+            return f"{write(trigger[:1])} is typed in {target.name}"
         if target.policy.prefix == "fires":
             return self._in_the_way(place, section)
         return None
@@ -412,14 +471,39 @@ class _Job:
     def _in_the_way(self, place: Trigger, section: str) -> str | None:
         """Why a sequence, or its beginning, cannot be had where a chord that begins a sequence fires at once."""
         ground = self.ground
+        node = ground.nodes[section]
         for length in range(1, len(place)):
             start = place[:length]
-            if ground.is_taken(start, section) or ground.default_rows(start, ground.nodes[section]):
+            rows = [row for row, _part in ground.default_rows(start, node) if not isinstance(row.outcome, Nothing)]
+            taken = [one for _states, one in ground.taken.get((start, section), ()) if not isinstance(one, Nothing)]
+            if rows and not taken and not ground.is_bound(start) and self._can_go(rows, start, section):
+                self.cleared.append((start, section, node))
+            elif rows or taken:
                 return f"{write(start)} fires at once in {ground.target.name}"
         for other, home in ground.taken:
             if home == section and len(other) > len(place) and other[: len(place)] == place:
                 return f"{write(place)} would fire before {write(other)} is complete"
         return None
+
+    def _stop_waiting(self, place: Trigger, section: str, told: int) -> list[str]:
+        """Have the target's own sequences go that would make a key wait which does not wait in the source; where they
+        cannot go, say so."""
+        ground = self.ground
+        own = ground.tables.get(self.binding.trigger)
+        if isinstance(self.binding.outcome, Nothing) or (own and ground.space.both(own.waits, self.states) != NEVER):
+            return []
+        for other in ground.longer(place):
+            rows = [row for row, _part in ground.default_rows(other, told) if not isinstance(row.outcome, Nothing)]
+            if not rows or ground.is_taken(other, section) or ground.is_bound(other):
+                continue
+            if not self._can_go(rows, other, section):
+                return [f"it waits, as {write(other)} begins with it"]
+            self.cleared.append((other, section, told))
+        return []
+
+    def _can_go(self, rows: Sequence[Binding], keys: Trigger, section: str) -> bool:
+        target = self.ground.target
+        return target.can_take_away() and target.can_bind(keys, section) and not any(row.fixed for row in rows)
 
     def _bindings(self, trigger: Trigger, place: Trigger, written: dict[str, tuple[Outcome, int]]) -> list[Binding]:
         """What is written: one binding for sections that have the same, one for each condition, and one more wherever a
@@ -436,13 +520,18 @@ class _Job:
             Binding(trigger, outcome, Place("port"), "port", target.where(names)) for outcome, names in groups.items()
         ]
         found = [*whole, *found]
+        for keys, name, part in self.cleared:
+            ground.taken.setdefault((keys, name), []).append((part, Nothing()))
+            where = target.where([name]) if part == ground.nodes[name] else ground.space.describe(part)
+            found.append(Binding(keys, Nothing(), Place("port"), "port", where))
         for name, (outcome, told) in written.items() if target.policy.wins in ("innermost", "specific") else ():
             own = max(target.policy.rank(one, ground.space) for one in found if one.outcome == outcome)
             for row, _part in ground.default_rows(place, told):
                 if target.policy.rank(row, ground.space) > own:
-                    where = f"({target.where([name])}) and ({row.where})"
-                    text = ground.space.describe(ground.space.parse(where))
-                    found.append(Binding(trigger, outcome, Place("port"), "port", text))
+                    here = ground.space.describe(told) if told != ground.nodes[name] else target.where([name])
+                    parts = [text for text in (here, row.where) if text != "always"]
+                    where = " and ".join(f"({text})" if " or " in text else text for text in parts)
+                    found.append(Binding(trigger, outcome, Place("port"), "port", where))
         return found
 
     def _how(self, kept: list[str], commands: dict[str, str], differs: list[str]) -> str:
@@ -496,14 +585,13 @@ MAX_FUNCTION_KEY = 12
 """The function keys that keyboards have."""
 
 
-def give_lost_ones_keys(ground: Ground) -> None:
+def give_lost_ones_keys(ground: Ground, free: list[Trigger]) -> None:
     """Free keys for bindings that could not have their own, where the target has the action and no other keys for it.
 
     The rule: the same key with other modifiers, the fewest first; for what is no key with a name (a tap, a click), the
-    lowest free function key. A sequence gets another first chord, the same for all that begin alike; failing that, one
-    chord by the rule, for its last key.
+    lowest free function key. A sequence gets another first chord, the same for all that begin alike, whether or not the
+    action has other keys; failing that, one chord by the rule, for its last key.
     """
-    free = _free(ground)
     leaders: dict[tuple[Trigger, str], Trigger] = {}
     for index, entry in enumerate(ground.result.entries):
         if entry.verdict != "lost" or isinstance(entry.source.outcome, Nothing | Only):
@@ -512,10 +600,11 @@ def give_lost_ones_keys(ground: Ground) -> None:
         row = next(row for row in table.rows if row.binding is entry.source)
         homes = [name for name, node in ground.nodes.items() if ground.space.overlap(node, row.states)]
         bound = [keys for name in homes if (keys := ground.keys_of(entry.source.outcome, name)) is not None]
+        candidates = list(_candidates(entry.source.trigger, free, leaders))
         if bound:
             ground.result.entries[index] = replace(entry, elsewhere=bound[0])
-            continue
-        for new in _candidates(entry.source.trigger, free, leaders):
+            candidates = [new for new in candidates if len(new) == len(entry.source.trigger) > 1]
+        for new in candidates:
             job = ground.job(row, table)
             job.moved = f"on {write(new)}, as {entry.how}"
             made, bindings = job.run(new)
@@ -552,13 +641,12 @@ def _rank(old: Trigger, new: Trigger) -> int:
     return _nearness(old, new)[0]
 
 
-def give_defaults_keys(ground: Ground) -> None:
+def give_defaults_keys(ground: Ground, free: list[Trigger]) -> None:
     """Free keys for the target's defaults that lost theirs.
 
     The rule: the same key with other modifiers, the fewest first; then a function key; then another key with the same
     modifiers. Only single chords that nothing has by default, that the source does not bind, and that arrive as no other.
     """
-    free = _free(ground)
     target = ground.target
     lost: dict[tuple[Outcome, Trigger], list[str]] = {}
     for entry in ground.result.entries:
@@ -566,6 +654,9 @@ def give_defaults_keys(ground: Ground) -> None:
             if not isinstance(outcome, Nothing) and ground.keys_of(outcome, section) is None:
                 place = ground.canonical(entry.trigger or entry.source.trigger)
                 lost.setdefault((outcome, place), []).append(section)
+        for keys, section, outcome in entry.cleared:
+            if ground.keys_of(outcome, section) is None:
+                lost.setdefault((outcome, keys), []).append(section)
     homed: set[tuple[Outcome, str]] = set()
     for (outcome, old), found in lost.items():
         sections = [section for section in found if (outcome, section) not in homed]
@@ -582,7 +673,7 @@ def give_defaults_keys(ground: Ground) -> None:
         ground.result.layer.bindings.append(Binding(new, outcome, Place("port"), "port", where, written=written))
 
 
-def _free(ground: Ground) -> list[Trigger]:
+def _free(ground: Ground, avoid: Callable[[Trigger], bool]) -> list[Trigger]:
     """Single chords that nothing has by default, that the source does not bind, that nothing was put on, and that arrive
     as no other."""
     used = {ground.canonical(trigger) for trigger in ground.tables}
@@ -592,7 +683,7 @@ def _free(ground: Ground) -> list[Trigger]:
         trigger
         for trigger in ground.target.bindable()
         if (place := ground.canonical(trigger)) == trigger and place not in used and place not in starts
-        and not place[0].modifiers & MOD and _can_be_found(trigger)
+        and not place[0].modifiers & MOD and not avoid(trigger) and _can_be_found(trigger)
     ]  # fmt: skip
 
 

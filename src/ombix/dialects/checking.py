@@ -9,7 +9,7 @@ from ombix.core.comparing import compare
 from ombix.core.conditions import NEVER, Facts, Space
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OmbixError, Place
-from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
+from ombix.core.keymap import Binding, Keymap, Layer, Nothing, Outcome
 from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
 from ombix.core.terminals import Terminal

@@ -83,21 +83,26 @@ class Wording:
                 if space.mentioned(node) == {fact}:
                     yield word, node
 
-    def write(self, states: int, within: int, space: Space) -> str | None:
+    def write(self, states: int, within: int, space: Space, about: frozenset[str] = frozenset()) -> str | None:
         """The condition that is true in `states`, as far as `within` goes, in the editor's words; "" for all of it.
 
-        None where the editor's words do not tell these states.
+        It speaks of the facts `about`, where it can. None where the editor's words do not tell these states.
         """
-        states = space.both(states, within)
-        if states == within:
+        raw, states = states, space.both(states, within)
+        if states == within and not about:
             return ""
         # What the facts exclude makes conditions shorter, but may bring in values that no word tells.
         coarse = self.tell(states, space)
-        ways = [(states, within)]
+        ways = [(states, within), (raw, ALWAYS)]
         if space.both(coarse, within) == states:
             ways += [(coarse, within), (coarse, ALWAYS)]
-        texts = [text for node, care in ways if (text := self._write(space.terms(node, care), space)) is not None]
-        return min(texts, key=len, default=None)
+        texts: list[tuple[bool, int, str]] = []
+        for node, care in ways:
+            terms = space.terms(node, care)
+            if (text := self._write(terms, space)) is not None:
+                facts = {fact for term in terms for fact, _values, _is_so in term}
+                texts.append((not about <= facts, len(text), text))
+        return min(texts)[2] if texts else None
 
     def _write(self, alternatives: list[list[tuple[str, tuple[str, ...], bool]]], space: Space) -> str | None:
         terms: list[list[str]] = []
@@ -112,7 +117,8 @@ class Wording:
         if len(terms) == 1:
             return both.join(self._grouped(one) if len(terms[0]) > 1 else one for one in terms[0])
         return either.join(
-            self._in_group(both.join(self._grouped(one) for one in term)) if len(term) > 1 else term[0] for term in terms
+            self._in_group(both.join(self._grouped(one) for one in term)) if len(term) > 1 else term[0]
+            for term in terms
         )
 
     def _literal(self, fact: str, values: Sequence[str], is_so: bool, space: Space) -> str | None:

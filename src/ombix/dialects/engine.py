@@ -253,6 +253,14 @@ class Dialect:
 
     # --- abilities
 
+    @property
+    def can_take_away(self) -> bool:
+        """Whether the editor's file can take keys away."""
+        file = self.description.file
+        forms = (*file.forms, *(file.words.forms if file.words else ()))
+        has_directive = file.headed is not None and "delete" in file.headed.directives.values()
+        return bool(self.description.commands.nothing) or has_directive or any(one.means == "remove" for one in forms)
+
     def can_write(self, trigger: Trigger, section: str = "") -> bool:
         """Whether the editor's file can have this trigger, in a section."""
         if self.spelling.write(trigger) is not None:
@@ -383,9 +391,12 @@ class Dialect:
             return self._language_where(states, space)
         section = self.description.sections[home]
         node = space.states(section)
+        about: frozenset[str] = frozenset()
+        if self.policy.wins in ("innermost", "specific"):  # what a condition speaks of tells how strong it is
+            about = space.mentioned(space.parse(binding.where)) - space.mentioned(space.parse(section))
         # What an action needs is not written, where reading the file brings it in again.
         for wanted in (space.parse(binding.where), states):
-            text = self.wording.write(space.both(wanted, node), node, space)
+            text = self.wording.write(wanted, node, space, about)
             if text is None:
                 continue
             where = joined_where(section, self.wording.read(text)) if text else section

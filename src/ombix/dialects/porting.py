@@ -9,7 +9,7 @@ from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Table, decide_all
 from ombix.core.errors import OutsideError
 from ombix.core.keymap import Binding, Do, Keymap, Nothing, Step
-from ombix.core.keys import Trigger, write
+from ombix.core.keys import META, Trigger, write
 from ombix.core.platforms import Platform
 from ombix.core.porting import Command, Entry, Port, Rehomed, port
 from ombix.core.terminals import Terminal
@@ -22,6 +22,7 @@ class DialectMeans:
     def __init__(self, dialect: Dialect) -> None:
         self.name = dialect.name
         self.policy = dialect.policy
+        self.never = dialect.description.never
         self._dialect = dialect
 
     def sections(self) -> dict[str, str]:
@@ -61,6 +62,10 @@ class DialectMeans:
     def where(self, sections: Sequence[str]) -> str:
         """The condition that means these sections."""
         return self._dialect.where(sections)
+
+    def can_take_away(self) -> bool:
+        """Whether the editor's file can take keys away."""
+        return self._dialect.can_take_away
 
 
 @dataclass(frozen=True, slots=True)
@@ -104,6 +109,8 @@ def port_keymap(
         None
         if source is None
         else space.minus(space.possible, space.union(map(space.parse, source.description.never))),
+        # Systems and desktops keep most of what is pressed with their own modifier.
+        lambda trigger: bool(trigger[0].modifiers & META and not platform.main_modifier & META),
     )
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
     result.layer.kept = kept

@@ -54,6 +54,7 @@ class FileReader:
         }  # fmt: skip
         """Names of tables that are no section, but that sections may take keys over from."""
         self.defined: dict[str, str] = {}
+        self._described: dict[str, str] = {}
         self.declared: set[str] = set()
         self.prefixes: dict[str, tuple[str, Trigger]] = {
             name: (row.section, parse(row.keys)) for name, row in dialect.description.prefixes.items()
@@ -141,7 +142,7 @@ class FileReader:
                 if condition := self._where_of(statement):
                     where = joined_where(where, condition)
                     if self.dialect.wording is not None:
-                        where = self.dialect.space.describe(self.dialect.space.parse(where))
+                        where = self._shorter(where)
                 layer.bindings.append(
                     Binding(triggers[index], outcome, statement.place, layer.name, where,
                             self._platforms_of(statement), statement.title, statement.command)
@@ -179,6 +180,16 @@ class FileReader:
         except NotationError as error:
             raise InputError(f"{statement.where} is no condition: {error.what}") from None
         return text
+
+    def _shorter(self, where: str) -> str:
+        """A condition in few words that speaks of the same facts."""
+        space = self.dialect.space
+        known = self._described.get(where)
+        if known is None:
+            short = space.describe(space.parse(where))
+            is_same = space.mentioned(space.parse(short)) == space.mentioned(space.parse(where))
+            known = self._described[where] = short if is_same else where
+        return known
 
     def _platforms_of(self, statement: Statement) -> frozenset[str]:
         if not statement.platform:
@@ -336,7 +347,8 @@ class FileReader:
 
 def joined_where(first: str, second: str) -> str:
     """Both conditions, with what binds less in parentheses."""
-    return " and ".join(f"({text})" if " or " in text else text for text in (first, second))
+    parts = [text for text in (first, second) if text != "always"]
+    return " and ".join(f"({text})" if " or " in text else text for text in parts) or "always"
 
 
 def speakable(keys: str) -> str:

@@ -135,7 +135,7 @@ def _with_held(form: Form, keys: Keys) -> list[Form]:
     found = []
     for count in range(form.at_least, len(form.held) + 1):
         for held in combinations(form.held, count):
-            if held == ("Shift",) and ("{mark}" in form.chord or "{char}" in form.chord):
+            if "Shift" in held and ("{mark}" in form.chord or "{char}" in form.chord):
                 continue  # another character, by the layout
             words = [keys.modifiers[name] for name in held]
             chord = "+".join([*held, form.chord])

@@ -89,12 +89,11 @@ def _markdown(file: PortedFile, source: str, to: str) -> str:
                 how = f"{entry.how}; has {write(entry.elsewhere)} there" if entry.elsewhere else entry.how
                 row = (verdict, f"`{write(entry.source.trigger)}`", str(entry.source.outcome), where, how)
                 lines.append("| " + " | ".join(_cell(text) for text in row) + " |")
-    displaced = [entry for entry in file.entries if entry.displaced]
+    displaced = _displaced(file)
     if displaced:
         lines += ["", f"## Keys taken from {to}'s defaults", "", "| keys | was | now |", "|---|---|---|"]
-        for entry in displaced:
-            keys = f"`{write(entry.trigger or entry.source.trigger)}`"
-            lines.append(f"| {_cell(keys)} | {_cell(_was(entry))} | {_cell(str(entry.source.outcome))} |")
+        for keys, was, now in displaced:
+            lines.append(f"| {_cell(f'`{keys}`')} | {_cell(was)} | {_cell(now)} |")
     if file.rehomed:
         lines += ["", "## Defaults with new keys", "", "| action | was | now |", "|---|---|---|"]
         for one in file.rehomed:
@@ -141,17 +140,10 @@ def _print(environment: Environment, file: PortedFile, source: str, to: str, eve
             ]  # fmt: skip
             environment.out(*table(rows, paper, indent=4))
         environment.out("")
-    displaced = [entry for entry in file.entries if entry.displaced]
+    displaced = _displaced(file)
     if displaced:
         environment.out(f"Keys taken from {to}'s defaults")
-        rows = [
-            [
-                Cell(write(entry.trigger or entry.source.trigger), "key"),
-                f"was {_was(entry)}",
-                f"now {entry.source.outcome}",
-            ]
-            for entry in displaced
-        ]
+        rows = [[Cell(keys, "key"), f"was {was}", now] for keys, was, now in displaced]
         environment.out(*table(rows, paper, indent=2), "")
     if file.rehomed:
         environment.out("Defaults with new keys")
@@ -167,8 +159,18 @@ def _print(environment: Environment, file: PortedFile, source: str, to: str, eve
         environment.out(*table(rows, paper, indent=2), "")
 
 
-def _was(entry: Entry) -> str:
-    return ", ".join(dict.fromkeys(str(outcome) for _section, outcome in entry.displaced))
+def _displaced(file: PortedFile) -> list[tuple[str, str, str]]:
+    """What lost its keys in the target: the keys, what they did, and what they do now."""
+    found: dict[tuple[str, str, str], None] = {}
+    for entry in file.entries:
+        keys = write(entry.trigger or entry.source.trigger)
+        if entry.displaced:
+            was = ", ".join(dict.fromkeys(str(outcome) for _section, outcome in entry.displaced))
+            found[keys, was, f"now {entry.source.outcome}"] = None
+        for other, _section, outcome in entry.cleared:
+            why = "wait" if len(other) > len(entry.trigger or ()) else "be out of reach"
+            found[write(other), str(outcome), f"gone: {keys} would {why}"] = None
+    return list(found)
 
 
 def _document(file: PortedFile, path: Path, source: str) -> dict[str, object]:
@@ -189,6 +191,10 @@ def _document(file: PortedFile, path: Path, source: str) -> dict[str, object]:
                 "target_keys": write(entry.trigger) if entry.trigger else None,
                 "other_target_keys": write(entry.elsewhere) if entry.elsewhere else None,
                 "displaced": {section: str(outcome) for section, outcome in entry.displaced},
+                "cleared": [
+                    {"keys": write(keys), "section": section, "action": str(outcome)}
+                    for keys, section, outcome in entry.cleared
+                ],
             }
             for entry in file.entries
         ],
