@@ -142,8 +142,6 @@ def port(
             job = ground.job(row, table)
             if differs := source_differs(row.binding):
                 job.differs.append(f"in the source, {differs}")
-            if differs := ground.time_differs(table):
-                job.differs.append(differs)
             ground.put(job.run(row.binding.trigger))
     free = _free(ground, avoid)
     give_lost_ones_keys(ground, free)
@@ -197,7 +195,8 @@ class Ground:
         outcome = row.binding.outcome
         same = [one.states for one in table.rows if one.binding.outcome == outcome]
         others = [one.states for one in table.rows if one.binding.outcome != outcome]
-        return _Job(self, row.binding, row.states, self.space.union(same), others)
+        waits = self.time_differs(table)
+        return _Job(self, row.binding, row.states, self.space.union(same), others, [waits] if waits else [])
 
     def put(self, made: "tuple[Entry, list[Binding]]") -> None:
         """Add an entry and its bindings to the result."""

@@ -130,6 +130,14 @@ def port_keymap(
     return PortedFile(target.name, tuple(result.entries), text, checked, tuple(result.rehomed))
 
 
+def _within(source: Dialect | None, space: Space) -> int | None:
+    """The states that the source can be in; for an editor without modes, whatever the mode."""
+    if source is None:
+        return None
+    within = space.minus(space.possible, space.union(map(space.parse, source.description.never)))
+    return within if space.overlap(within, space.parse("mode is not plain")) else space.without(within, ["mode"])
+
+
 def _check(
     result: Port, source: dict[Trigger, Table], after: dict[Trigger, Table], target: Dialect,
     terminal: Terminal, space: Space,

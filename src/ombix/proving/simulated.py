@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Table, decide_all
-from ombix.core.keymap import Do, Keymap, Layer, Macro, Nothing, Only, Outcome, Play
+from ombix.core.keymap import Do, Keymap, Layer, Macro, Nothing, Only, Outcome, Play, effective_states
 from ombix.core.keys import Trigger
 from ombix.core.platforms import Platform
 from ombix.core.porting import Entry
@@ -71,11 +71,17 @@ def _prove(entry: Entry, stage: Stage) -> Proof:
     assert entry.trigger is not None
     outcome = entry.source.outcome
     tried = 0
+    space = stage.space
+    own = effective_states(entry.source, space, stage.catalogue)
+    possible = space.minus(space.possible, space.union(map(space.parse, stage.dialect.description.never)))
     for name, text in stage.dialect.description.sections.items():
-        states = stage.space.both(entry.states, stage.space.states(text))
+        states = space.both(entry.states, space.states(text))
         if name not in entry.sections or states == NEVER:
             continue
-        condition = stage.space.describe(states)
+        # Where the source holds in states of the target, those are tried: others may not need the action.
+        both = space.both(space.both(states, own), possible)
+        states = both if both != NEVER else states
+        condition = space.describe(states)
         for probe in _probes(outcome, stage, condition):
             try:
                 editor = stage.editor(Page(probe.text, probe.cursor), condition)
@@ -104,7 +110,7 @@ def _press(entry: Entry, editor: Editor, probe: Probe, outcome: Outcome, stage: 
         editor.perform(Do(name))
     before = editor.page
     editor.press(entry.trigger)
-    editor.rest()
+    editor.finish()
     ran = [one for one in editor.happened if one.kind != "waits"]
     title = str(outcome)
     found = ran[0].outcome if ran else None

@@ -92,9 +92,13 @@ class Editor:
         else:
             self._run(binding, pending, f"nothing followed within {self._policy.wait_ms} ms")
 
-    def rest(self) -> None:
-        """Let so much time pass that nothing waits any more, where anything waits for a time."""
+    def finish(self) -> None:
+        """Have what waits come to its end: by time, or by another key that does not go on."""
         self.pause(self._policy.wait_ms)
+        pending, self._pending = self._pending, ()
+        binding = self._bound(pending) if pending else None
+        if binding is not None:
+            self._run(binding, pending, "another key does not go on")
 
     # --- deciding
 

@@ -1,4 +1,4 @@
-"""`ombix prove --to NAME`: presses the ported keys in the real editor, and compares."""
+"""`ombix prove --to NAME`: presses the ported keys in the real editor or the stand-in, and compares."""
 
 from pathlib import Path
 from typing import Any
@@ -16,6 +16,7 @@ from ombix.core.porting import Entry
 from ombix.dialects.porting import narrowed
 from ombix.proving.driver import require
 from ombix.proving.prove import Claim, Proof, prove
+from ombix.proving.simulated import Stage, prove_on_stage
 from ombix.report.plain import Cell, table, visible
 from ombix.store.files import read_text
 
@@ -37,17 +38,19 @@ def run(
     ),
     json: JsonOption = False,
 ) -> Status:
-    """Press the ported keys in the real editor, and compare what happened with what should."""
+    """Press the ported keys in the real editor, or in the stand-in, and compare what happened with what should."""
     environment = environment_of(context)
     work = ported(environment, workspace, on, to, source, rehome)
-    program = work.target.description.program
-    if program is None:
+    program, simulated = work.target.description.program, work.target.description.simulated
+    if program is None and not simulated:
         raise OutsideError(
             f"the description of {to} does not say how the editor is started", "Add [program] to its dialect.toml."
         )
-    require(program)
+    if program is not None:
+        require(program)
     text = read_text(file) if file else work.file.text
-    proofs = _prove(environment, work, text, shown_path(file, environment) if file else "the ported file")
+    name = shown_path(file, environment) if file else "the ported file"
+    proofs = _prove_on_stage(work, text, name) if simulated else _prove(environment, work, text, name)
     if json:
         environment.json(_document(work, proofs))
     else:
@@ -78,6 +81,13 @@ def _prove(environment: Environment, work: Work, text: str, name: str) -> list[t
             )
             found += zip(entries, proofs, strict=True)
     return found
+
+
+def _prove_on_stage(work: Work, text: str, name: str) -> list[tuple[Entry, Proof]]:
+    """Press the keys in the simulation of a stand-in."""
+    layer = work.target.read(text, name).layer
+    stage = Stage(work.target, [layer], work.here.setting.platform, work.here.space, work.here.catalogue)
+    return prove_on_stage(work.file.entries, stage)
 
 
 class _progress:  # noqa: N801
@@ -112,7 +122,7 @@ def _print(environment: Environment, work: Work, proofs: list[tuple[Entry, Proof
     pressed = sum(1 for result in results if result != "not checked")
     environment.out(
         f"Pressed {pressed} of {len(proofs)} ported keys in {work.target.description.title} "
-        f"{work.target.description.version}."
+        f"{work.target.description.version}{', which is simulated' if work.target.description.simulated else ''}."
     )
     rows: list[list[Cell | str]] = []
     for verdict in ("exact", "adapted"):
