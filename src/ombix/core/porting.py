@@ -559,11 +559,14 @@ class _Job:
             for step in macro.steps:
                 sure = self.ground.sure(step.keys, self.states) if isinstance(step, Press) else None
                 steps += sure if sure is not None else [step]
-            for step in steps:
-                if isinstance(step, Do) and target.command_for(step, section) is None:
-                    return None
+            found = [target.command_for(step, section) for step in steps if isinstance(step, Do)]
             text = target.macro_text(steps, section)
-            return None if text is None else Command(text, "a chain of the editor's own commands")
+            if None in found or text is None:
+                return None
+            differs = [one.differs for one in found if one is not None and one.differs]
+            if any(isinstance(step, Press) for step in steps):
+                differs.append("what the keys do in it is decided there")
+            return Command(text, ", ".join(dict.fromkeys(differs)))
         return None
 
     def _no_command(self, sections: list[str]) -> str:
@@ -587,9 +590,10 @@ MAX_FUNCTION_KEY = 12
 def give_lost_ones_keys(ground: Ground, free: list[Trigger]) -> None:
     """Free keys for bindings that could not have their own, where the target has the action and no other keys for it.
 
-    The rule: the same key with other modifiers, the fewest first; for what is no key with a name (a tap, a click), the
-    lowest free function key. A sequence gets another first chord, the same for all that begin alike, whether or not the
-    action has other keys; failing that, one chord by the rule, for its last key.
+    The rule: the same key with other modifiers, the fewest first; where there is none, or for what is no key with a name
+    (a tap, a click), the lowest free function key with the fewest modifiers. A sequence gets another first chord, the same
+    for all that begin alike, whether or not the action has other keys; failing that, one chord by the rule, for its last
+    key.
     """
     leaders: dict[tuple[Trigger, str], Trigger] = {}
     for index, entry in enumerate(ground.result.entries):
@@ -624,12 +628,10 @@ def _candidates(
     """Keys to be tried in place of `old`, the nearest first."""
     if len(old) > 1:
         known = leaders.get((old[:1], ""))
-        starts = (
-            [known] if known is not None else [one for one in _by_nearness(old[:1], free) if _rank(old[:1], one) == 0]
-        )
+        near = [one for one in _by_nearness(old[:1], free) if _rank(old[:1], one) == 0]
+        starts = [known] if known is not None else near
         yield from ((*start, *old[1:]) for start in starts)
-    has_name = not is_tap(old[-1]) and not is_mouse(old[-1])
-    yield from (one for one in _by_nearness(old, free) if _rank(old, one) == (0 if has_name else 1))
+    yield from (one for one in _by_nearness(old, free) if _rank(old, one) <= 1)
 
 
 def _by_nearness(old: Trigger, free: Sequence[Trigger]) -> list[Trigger]:

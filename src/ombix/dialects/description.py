@@ -134,7 +134,7 @@ class Commands(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     keys: bool = False
     """Whether a command is keys that are pressed in its place."""
     typing: dict[str, str] = {}
-    """Section to the keys that type a text there, with `{text}`, where a command is keys."""
+    """Section to what types a text there, with `{text}`, where a command is keys, or text with commands in it."""
     enter_prefix: str = ""
     """The command that waits for a key of a table of its own, with `{name}`."""
     declare_prefix: str = ""

@@ -302,7 +302,8 @@ class Dialect:
             if headings:
                 items.append(Heading("Keys that wait for another one"))
             items.extend(tables)
-        order = [*catalogue.domains.values(), _MACROS, _OTHER, _REMOVED]
+        # What is taken away comes first: it may stand in the way of what is bound.
+        order = [_REMOVED, *catalogue.domains.values(), _MACROS, _OTHER]
         for title in sorted(groups, key=lambda title: order.index(title) if title in order else len(order)):
             if headings:
                 items.append(Heading(title))
@@ -418,7 +419,7 @@ class Dialect:
     @property
     def _is_by_section(self) -> bool:
         """Whether what is written for an action is not the same in every section."""
-        return self.description.commands.keys
+        return self.description.commands.keys or bool(self.description.commands.typing)
 
     def _language_where(self, states: int, space: Space) -> str:
         """The condition on the language, where the file can say one and the states have one."""
@@ -477,7 +478,10 @@ class Dialect:
             elif isinstance(step, Only) and step.editor == self.name:
                 piece = step.command
             elif isinstance(step, Type) and syntax.function_in_string:
-                pieces.append(step.text.replace("{", syntax.literal_brace))
+                if syntax.typing and section not in syntax.typing:
+                    return None
+                text = step.text.replace("{", syntax.literal_brace)
+                pieces.append(syntax.typing.get(section, "{text}").replace("{text}", text))
                 continue
             elif isinstance(step, Type) and syntax.free_text and "\n" not in step.text:
                 piece = syntax.free_text.replace("{text}", step.text.replace("\\", "\\\\").replace('"', '\\"'))

@@ -115,11 +115,19 @@ def port_keymap(
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
     result.layer.kept = kept
     text = target.write(result.layer, space, catalogue)
-    layer = target.read(text, f"{target.name} port", "port").layer
+    reading = target.read(text, f"{target.name} port", "port")
+    layer = reading.layer
+    known = {one.text for one in kept}
+    for line in reading.account:
+        if line.is_fault and line.written not in known:
+            raise OutsideError(
+                f"the port does not hold: {line.written} was written, and is not read: {line.became}",
+                "Nothing was written. This is a fault in the description of the editor.",
+            )
     after = decide_all(
         narrowed(Keymap([target.default_layer, layer]).in_force(platform), terminal), space, catalogue, target.policy
     )
-    checked, unaccounted = _check(result, source_tables, after, target, terminal, space)
+    checked, unaccounted = _check(result, source_tables, after, target, terminal, space, catalogue)
     if unaccounted:
         one = unaccounted[0]
         raise OutsideError(
@@ -140,7 +148,7 @@ def _within(source: Dialect | None, space: Space) -> int | None:
 
 def _check(
     result: Port, source: dict[Trigger, Table], after: dict[Trigger, Table], target: Dialect,
-    terminal: Terminal, space: Space,
+    terminal: Terminal, space: Space, catalogue: Catalogue,
 ) -> tuple[int, list[Difference]]:  # fmt: skip
     nodes = [space.states(text) for text in target.description.sections.values()]
     universe = space.union(nodes)
@@ -170,6 +178,20 @@ def _check(
             if states == NEVER or (isinstance(one.first, Nothing) and one.second is None):
                 continue
             unaccounted.append(replace(one, states=states))
+    for entry in result.entries:
+        # An adapted binding does what was written for it, wherever it was said to hold.
+        if entry.verdict == "adapted" and entry.trigger is not None and entry.written:
+            found = after.get(terminal.canonical(entry.trigger))
+            action = (
+                catalogue.actions.get(entry.source.outcome.action) if isinstance(entry.source.outcome, Do) else None
+            )
+            rest = space.both(entry.states, space.parse(action.needs)) if action else entry.states
+            for row in found.rows if found else ():
+                if row.binding.written in entry.written or row.binding.outcome == entry.source.outcome:
+                    rest = space.minus(rest, row.states)
+                elif space.both(row.states, rest) != NEVER:
+                    both = space.both(row.states, rest)
+                    unaccounted.append(Difference(entry.trigger, both, entry.source.outcome, row.binding.outcome))
     return sum(len(table.rows) for table in source.values()), unaccounted
 
 

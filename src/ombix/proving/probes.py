@@ -1,7 +1,9 @@
 """What is pressed where: texts, cursors, and actions before and after, chosen for each action with an exact effect."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
+from ombix.core.keymap import Do, Step, Type
 from ombix.stage.text import EFFECTS, Habits, Page, cells, insert, line_start, run
 
 MARKER = "@"
@@ -30,14 +32,32 @@ class Probe:
         start = line_start(self.text, self.cursor)
         return self.text.count("\n", 0, self.cursor) + 1, cells(self.text[start : self.cursor], tab_width) + 1
 
-    def expected(self, action: str, habits: Habits, typing_replaces: bool) -> str:
-        """The text after the press and the marker."""
+    def expected(self, what: str | Sequence[Step], habits: Habits, typing_replaces: bool) -> str:
+        """The text after the press of an action, or of steps of a macro, and the marker."""
         page = Page(self.text, self.cursor)
-        for name in (*self.before, action, *self.after):
-            page = run(name, page, habits)
+        for name in (*self.before, what, *self.after):
+            for step in (name,) if isinstance(name, str) else name:
+                if isinstance(step, Type):
+                    page = insert(page, step.text)
+                else:
+                    page = run(step.action if isinstance(step, Do) else str(step), page, habits)
         if typing_replaces:
             return insert(page, MARKER).text
         return page.text[: page.cursor] + MARKER + page.text[page.cursor :]
+
+
+def has_effect(steps: Sequence[Step]) -> bool:
+    """Whether a macro does nothing but what has an exact effect on text, and types in one line."""
+    return bool(steps) and all(
+        (isinstance(step, Do) and step.action in EFFECTS) or (isinstance(step, Type) and "\n" not in step.text)
+        for step in steps
+    )
+
+
+def probes_for_steps(steps: Sequence[Step]) -> list[Probe]:
+    """The situations in which a macro is tried. Empty for one that does more than what has an exact effect on text."""
+    places = ("three", "seven", "ten")
+    return [Probe(TEXT, TEXT.index(word)) for word in places] if has_effect(steps) else []
 
 
 def probes_for(action: str, typing_replaces: bool, shows_selection_by: str) -> list[Probe]:

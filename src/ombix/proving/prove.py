@@ -7,13 +7,13 @@ from typing import Literal
 
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Row, Table
-from ombix.core.keymap import Binding, Do
+from ombix.core.keymap import Binding, Do, Play, Step
 from ombix.core.keys import Trigger
 from ombix.core.terminals import Terminal
 from ombix.dialects.description import Mode, Program
 from ombix.dialects.engine import Dialect
 from ombix.proving.driver import Pressed, press
-from ombix.proving.probes import MARKER, Probe, probes_for
+from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
 from ombix.stage.text import EFFECTS, Habits
 
 Result = Literal["agrees", "differs", "not checked"]
@@ -36,10 +36,11 @@ class Proof:
 
 @dataclass(frozen=True, slots=True)
 class Claim:
-    """A trigger and the action that it should run over text."""
+    """A trigger and the action that it should run over text; of a macro, its steps."""
 
     trigger: Trigger
     binding: Binding
+    steps: tuple[Step, ...] = ()
 
 
 def claims(triggers: Iterable[Trigger], tables: Mapping[Trigger, Table], text_states: int, space: Space) -> list[Claim]:
@@ -106,10 +107,14 @@ class _Prover:
 
     def prove(self, claim: Claim) -> Proof:
         outcome = claim.binding.outcome
-        if not isinstance(outcome, Do):
+        steps: tuple[Step, ...] = ()
+        if isinstance(outcome, Play) and has_effect(claim.steps):
+            action, steps = str(outcome), claim.steps
+        elif isinstance(outcome, Do):
+            action = outcome.action
+        else:
             return Proof(claim.trigger, str(outcome), "not checked", "it is not an action of the catalogue")
-        action = outcome.action
-        if action not in EFFECTS:
+        if not steps and action not in EFFECTS:
             return Proof(claim.trigger, action, "not checked", "its effect is not only on text and cursor")
         sent = self.terminal.send(claim.trigger)
         if isinstance(sent, str):
@@ -124,14 +129,15 @@ class _Prover:
         replaces = self.program.typing_replaces_selection
         tried = 0
         missing = ""
-        for probe in probes_for(action, replaces, self.program.shows_selection_by):
+        probes = probes_for_steps(steps) or probes_for(action, replaces, self.program.shows_selection_by)
+        for probe in probes:
             if not self.mode.at_line_end and probe.is_at_line_end:
                 continue
             keys = self._keys(probe, sent)
             if isinstance(keys, str):
                 missing = keys
                 continue
-            expected = probe.expected(action, habits, replaces)
+            expected = probe.expected(steps or action, habits, replaces)
             result = self._press(probe, keys, save)
             if result.text != expected and not result.reason.startswith("the editor stopped"):
                 result = self._press(probe, keys, save)  # a busy machine may have swallowed a key: only twice is a fact

@@ -5,13 +5,13 @@ from collections.abc import Iterable, Mapping, Sequence
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Table, decide_all
-from ombix.core.keymap import Do, Keymap, Layer, Macro, Nothing, Only, Outcome, Play, effective_states
+from ombix.core.keymap import Do, Keymap, Layer, Macro, Nothing, Only, Outcome, Play, Step, effective_states
 from ombix.core.keys import Trigger
 from ombix.core.platforms import Platform
 from ombix.core.porting import Entry
 from ombix.dialects.description import Habits as HabitsRow
 from ombix.dialects.engine import Dialect
-from ombix.proving.probes import MARKER, Probe, probes_for
+from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
 from ombix.proving.prove import Proof
 from ombix.stage.editor import Editor, start_state
 from ombix.stage.text import EFFECTS, Habits, Page
@@ -62,14 +62,24 @@ class Stage:
         )  # fmt: skip
 
 
-def prove_on_stage(entries: Iterable[Entry], stage: Stage) -> list[tuple[Entry, Proof]]:
-    """Press the keys of each ported binding on the stage, in a state of each section where it should hold."""
-    return [(entry, _prove(entry, stage)) for entry in entries if entry.trigger is not None]
+def prove_on_stage(
+    entries: Iterable[Entry], stage: Stage, macros: Mapping[str, Macro] | None = None
+) -> list[tuple[Entry, Proof]]:
+    """Press the keys of each ported binding on the stage, in a state of each section where it should hold.
+
+    `macros` are those of the source.
+    """
+    return [(entry, _prove(entry, stage, macros or {})) for entry in entries if entry.trigger is not None]
 
 
-def _prove(entry: Entry, stage: Stage) -> Proof:
+def _prove(entry: Entry, stage: Stage, macros: Mapping[str, Macro]) -> Proof:
     assert entry.trigger is not None
     outcome = entry.source.outcome
+    what: str | tuple[Step, ...] = ()
+    if isinstance(outcome, Play) and outcome.macro in macros and has_effect(macros[outcome.macro].steps):
+        what = macros[outcome.macro].steps
+    elif isinstance(outcome, Do) and outcome.action in EFFECTS:
+        what = outcome.action
     tried = 0
     space = stage.space
     own = effective_states(entry.source, space, stage.catalogue)
@@ -82,13 +92,13 @@ def _prove(entry: Entry, stage: Stage) -> Proof:
         both = space.both(space.both(states, own), possible)
         states = both if both != NEVER else states
         condition = space.describe(states)
-        for probe in _probes(outcome, stage, condition):
+        for probe in _probes(what, condition):
             try:
                 editor = stage.editor(Page(probe.text, probe.cursor), condition)
             except ValueError:
                 break  # the target is never in this state
             tried += 1
-            if (proof := _press(entry, editor, probe, outcome, stage, condition)) is not None:
+            if (proof := _press(entry, editor, probe, what, stage, condition)) is not None:
                 return proof
     title = str(outcome)
     if not tried:
@@ -96,16 +106,20 @@ def _prove(entry: Entry, stage: Stage) -> Proof:
     return Proof(entry.trigger, title, "agrees", "", tried)
 
 
-def _probes(outcome: Outcome, stage: Stage, condition: str) -> list[Probe]:
-    """The texts on which an outcome is tried: those made for its action, and a plain one where there are none."""
-    action = outcome.action if isinstance(outcome, Do) else ""
-    found = probes_for(action, True, "") if "readonly" not in condition or "not readonly" in condition else []
+def _probes(what: str | tuple[Step, ...], condition: str) -> list[Probe]:
+    """The texts on which an action or a macro is tried: those made for it, and a plain one where there are none."""
+    if "readonly" in condition and "not readonly" not in condition:
+        return [_PLAIN_TEXT]
+    found = probes_for(what, True, "") if isinstance(what, str) else probes_for_steps(what)
     return found or [_PLAIN_TEXT]
 
 
-def _press(entry: Entry, editor: Editor, probe: Probe, outcome: Outcome, stage: Stage, condition: str) -> Proof | None:
+def _press(
+    entry: Entry, editor: Editor, probe: Probe, what: str | tuple[Step, ...], stage: Stage, condition: str
+) -> Proof | None:
     """What was wrong with pressing the keys in one situation, or None."""
     assert entry.trigger is not None
+    outcome = entry.source.outcome
     for name in probe.before:
         editor.perform(Do(name))
     before = editor.page
@@ -124,10 +138,10 @@ def _press(entry: Entry, editor: Editor, probe: Probe, outcome: Outcome, stage: 
     if found != wanted:
         said = f"when {condition}: {ran[0].why if ran else 'nothing happened'}"
         return Proof(entry.trigger, title, "differs", said, 1, title, str(found) if found else "nothing")
-    if isinstance(outcome, Do) and outcome.action in EFFECTS and probe is not _PLAIN_TEXT:
+    if what and probe is not _PLAIN_TEXT:
         for name in probe.after:
             editor.perform(Do(name))
-        expected = probe.expected(outcome.action, habits_of(stage.dialect), True)
+        expected = probe.expected(what, habits_of(stage.dialect), True)
         page = editor.page
         start, end = page.selection
         text = page.text[:start] + MARKER + page.text[end:]

@@ -97,6 +97,8 @@ def _installed(one: Dialect) -> str:
     from ombix.proving.driver import is_installed
 
     program = one.description.program
+    if one.description.simulated:
+        return "simulated"
     return "yes" if program is not None and is_installed(program) else "no"
 
 
@@ -106,10 +108,11 @@ def _one(environment: Environment, one: Dialect, commands: bool, keys: bool) -> 
     mapped = sum(1 for row in one.commands.values() if row.action and row.documented)
     environment.out(f"{paper.style(description.title, 'strong')} {description.version}")
     facts: list[list[Cell | str]] = [
-        ["file", f"{description.file.name}, {_FORMATS[description.file.format]}"],
+        ["file", f"{description.file.name}, {_FORMATS.get(description.file.format, description.file.format)}"],
         ["usually at", ", ".join(description.file.usual)],
         ["can bind", f"{chords} chords, at most {longest} in a row"],
-        ["decides", f"the {one.policy.wins} of several wins; a chord that begins a sequence {one.policy.prefix}"],
+        ["can tell", ", ".join(_tellable(one)) or "its sections only"],
+        ["decides", f"the {_WINS[one.policy.wins]} of several wins; a chord that begins a sequence {_prefix(one)}"],
         ["commands", f"{documented} documented, {mapped} of them actions, {documented - mapped} its own"],
         ["default keys", str(defaults)],
         ["sections", ", ".join(f"{name} ({where})" for name, where in description.sections.items())],
@@ -132,8 +135,33 @@ def _one(environment: Environment, one: Dialect, commands: bool, keys: bool) -> 
         environment.out("", *table(bound, paper, ("keys", "action", "when"), 2))
 
 
+_WINS = {"last": "last", "first": "first", "innermost": "innermost", "specific": "most specific"}
+
+
+def _prefix(one: Dialect) -> str:
+    """What a chord does that begins a sequence."""
+    if one.policy.prefix == "timed":
+        return f"waits for {one.policy.wait_ms} ms"
+    return "waits" if one.policy.prefix == "waits" else "fires at once"
+
+
+def _tellable(one: Dialect) -> list[str]:
+    """The facts that a binding's condition may speak of, beside its section."""
+    words = one.description.file.words
+    found = [words.language] if words is not None and words.language else []
+    conditions = one.description.conditions
+    if conditions is not None:
+        meanings = [meaning.replace("{value}", "x") for meaning in conditions.words.values()]
+        found += [name for meaning in meanings for name in one.space.mentioned(one.space.parse(meaning))]
+    return sorted(set(found))
+
+
 _FORMATS = {
     "json": "JSON with comments",
+    "toml": "TOML",
+    "ini": "settings under headings",
+    "xml": "XML",
+    "lists": "lists in parentheses",
     "lines": "line by line",
     "headed": "lines under headings",
     "words": "commands of words",
@@ -146,6 +174,7 @@ def _document(one: Dialect) -> dict[str, object]:
         "name": one.name, "version": one.description.version, "file": one.description.file.name,
         "sections": one.description.sections, "chords": chords, "longest_sequence": longest,
         "documented_commands": documented, "default_keys": defaults, "installed": _installed(one) == "yes",
+        "simulated": one.description.simulated, "can_tell": _tellable(one), "wait_ms": one.policy.wait_ms,
         "wins": one.policy.wins, "prefix": one.policy.prefix,
         "commands": {
             command: {"action": row.action or None, "only": row.only or None, "differs": row.differs or None}

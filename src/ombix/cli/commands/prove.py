@@ -10,7 +10,7 @@ from ombix.cli.options import JsonOption, PlatformOption, WorkspaceOption
 from ombix.cli.ported import FromOption, RehomeOption, ToOption, Work, ported
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError
-from ombix.core.keymap import Keymap
+from ombix.core.keymap import Keymap, Play, Step
 from ombix.core.keys import write
 from ombix.core.porting import Entry
 from ombix.dialects.porting import narrowed
@@ -74,7 +74,11 @@ def _prove(environment: Environment, work: Work, text: str, name: str) -> list[t
     }
     with _progress(environment, sum(map(len, wanted.values())), target.name) as advance:
         for section, entries in wanted.items():
-            claims = [Claim(entry.trigger, entry.source) for entry in entries if entry.trigger is not None]
+            claims = [
+                Claim(entry.trigger, entry.source, _steps(entry, work))
+                for entry in entries
+                if entry.trigger is not None
+            ]
             over_text = here.space.states(target.description.sections[section])
             proofs = prove(
                 claims, decided, text, target, terminal, here.space, over_text, lambda proof: advance(), section
@@ -83,11 +87,18 @@ def _prove(environment: Environment, work: Work, text: str, name: str) -> list[t
     return found
 
 
+def _steps(entry: Entry, work: Work) -> tuple[Step, ...]:
+    """The steps of the macro that an entry plays."""
+    outcome = entry.source.outcome
+    macro = work.here.keymap.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+    return macro.steps if macro else ()
+
+
 def _prove_on_stage(work: Work, text: str, name: str) -> list[tuple[Entry, Proof]]:
     """Press the keys in the simulation of a stand-in."""
     layer = work.target.read(text, name).layer
     stage = Stage(work.target, [layer], work.here.setting.platform, work.here.space, work.here.catalogue)
-    return prove_on_stage(work.file.entries, stage)
+    return prove_on_stage(work.file.entries, stage, work.here.keymap.macros)
 
 
 class _progress:  # noqa: N801
