@@ -33,6 +33,10 @@ def editors_space() -> Space:
     return Space(shipped.facts().extended([fact for name in known() for fact in dialect(name).facts], []))
 
 
+REAL = [name for name in known() if not dialect(name).description.simulated]
+"""The real editors."""
+STAND_INS = [name for name in known() if dialect(name).description.simulated]
+
 SMALL = Facts(
     (
         Fact("pane", ("files", "search", "text")),

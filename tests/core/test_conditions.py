@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ombix.core.conditions import ALWAYS, NEVER, Fact, Facts, Space
+from ombix.core.conditions import ALWAYS, ANY_OTHER, NEVER, Fact, Facts, Space
 from ombix.core.errors import NotationError
 from tests.helpers import SMALL, space
 
@@ -203,3 +203,33 @@ def test_an_open_domain_has_other_values_too() -> None:
     assert here.parse("language in (python, lua)") != ALWAYS
     assert here.parse("language is cobol or language is not cobol") == ALWAYS
     assert here.example(here.parse("language not in (python, lua)")) == {"language": "any other"}
+
+
+@given(expressions(), st.lists(st.sampled_from(["one", "many", "none"]), min_size=2, max_size=3, unique=True))
+def test_the_least_set_that_cannot_tell_some_values(tree: Any, group: list[str]) -> None:
+    """A state is in it where one that differs only within the group is in the set."""
+    space = Space(SMALL)
+    coarse = space.coarsened(space.parse(text_of(tree)), {"selection": [group]})
+    for state in STATES:
+        values = group if state["selection"] in group else [state["selection"]]
+        assert space.holds(coarse, state) == any(truth(tree, {**state, "selection": value}) for value in values)
+
+
+@given(expressions())
+def test_the_values_of_an_open_domain_that_cannot_be_told(tree: Any) -> None:
+    space = Space(SMALL)
+    coarse = space.coarsened(space.parse(text_of(tree)), {"language": [["lua", ANY_OTHER]]})
+    for state in STATES:
+        values = [state["language"]] if state["language"] == "python" else ["lua", "other"]
+        assert space.holds(coarse, state) == any(truth(tree, {**state, "language": value}) for value in values)
+
+
+@given(expressions(), expressions())
+def test_the_alternatives_say_the_same_where_it_matters(tree: Any, where: Any) -> None:
+    space = Space(SMALL)
+    terms = space.terms(space.parse(text_of(tree)), space.parse(text_of(where)))
+    for state in STATES:
+        if truth(where, state):
+            true = [all((state[fact] in values) == is_so for fact, values, is_so in term) for term in terms]
+            assert any(true) == truth(tree, state)
+            assert sum(true) <= 1

@@ -12,7 +12,7 @@ from ombix.core.keys import ALT, CTRL, Chord, parse, write
 from ombix.dialects.engine import dialect, known
 from ombix.proving.probes import probes_for
 from ombix.stage.text import EFFECTS, Habits
-from tests.helpers import editors_space
+from tests.helpers import REAL, editors_space
 from tests.proving.test_proving import CATALOGUE, claim, means, places, pressed
 
 ROWS, KEYS, POLICIES = 5, 3, 2
@@ -53,7 +53,7 @@ def is_told_apart(one: str, other: str) -> bool:
     )
 
 
-@pytest.mark.parametrize("name", known())
+@pytest.mark.parametrize("name", REAL)
 def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> None:
     chance = random.Random(name)
     found = 0
@@ -65,7 +65,7 @@ def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> Non
     assert found == ROWS
 
 
-@pytest.mark.parametrize("name", known())
+@pytest.mark.parametrize("name", REAL)
 def test_a_wrong_modifier_in_the_key_table_is_found(name: str) -> None:
     one, chance = dialect(name), random.Random(name)
     chords = [chord for chord in one.spelling.chords() if chord.modifiers in (CTRL, ALT) and chord.key in "aefnpty"]
@@ -85,7 +85,9 @@ def test_a_wrong_modifier_in_the_key_table_is_found(name: str) -> None:
 def test_a_wrong_policy_is_found(name: str) -> None:
     here, true = editors_space(), dialect(name).policy
     rows = (("F5", "cursor.left", "pane is text"), ("F5", "cursor.right", "pane is text"),
-            ("F6", "cursor.up", "pane is text"), ("F6 x", "cursor.down", "pane is text"))  # fmt: skip
+            ("F6", "cursor.up", "pane is text"), ("F6 x", "cursor.down", "pane is text"),
+            ("F7", "cursor.left", "pane is text and readonly"), ("F7", "cursor.right", "pane is text"),
+            ("F8", "cursor.left", "popup is suggestions"), ("F8", "cursor.right", "pane is text"))  # fmt: skip
     bindings = [Binding(parse(keys), Do(action), Place("x"), "x", where) for keys, action, where in rows]
     right = decide_all(bindings, here, CATALOGUE, true)
     wrong = [
@@ -99,4 +101,4 @@ def test_a_wrong_policy_is_found(name: str) -> None:
 
 
 def test_fifty_things_are_broken() -> None:
-    assert len(known()) * (ROWS + KEYS + POLICIES) >= 50
+    assert len(REAL) * (ROWS + KEYS + POLICIES) >= 50

@@ -10,16 +10,18 @@ import pytest
 
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
-from ombix.core.keymap import Binding, Do, Keymap, Layer, Only
+from ombix.core.keymap import Binding, Do, Keymap, Layer, Only, Play
 from ombix.core.keys import parse
 from ombix.core.porting import Command
 from ombix.data import shipped
-from ombix.dialects.engine import dialect, known
-from ombix.dialects.porting import DialectMeans, narrowed, port_keymap
+from ombix.dialects.engine import dialect
+from ombix.dialects.porting import DialectMeans, PortedFile, narrowed, port_keymap
 from ombix.proving.driver import press, require
 from ombix.proving.probes import MARKER, TEXT, probes_for
 from ombix.proving.prove import Claim, Proof, prove
 from ombix.stage.text import EFFECTS, Habits
+from ombix.store import keymaps
+from tests.helpers import REAL
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
@@ -50,7 +52,10 @@ def places(editor: str) -> list[str]:
     return list(program.modes) or [one.description.file.default_section]
 
 
-@pytest.mark.parametrize(("source", "target"), list(permutations(known(), 2)))
+PAIRS = [*permutations(REAL, 2), ("heddle", "micro"), ("oxbow", "kakoune"), ("tarn", "nano")]
+
+
+@pytest.mark.parametrize(("source", "target"), PAIRS)
 def test_after_a_port_of_all_defaults_no_exact_binding_differs(source: str, target: str) -> None:
     origin = dialect(source)
     keymap = Keymap([origin.default_layer])
@@ -65,11 +70,11 @@ def test_after_a_port_of_all_defaults_no_exact_binding_differs(source: str, targ
     assert results["agrees"] >= FEWEST[source], results
 
 
-FEWEST = {"ex": 0, "joe": 2, "kakoune": 0, "micro": 4, "nano": 4}
+FEWEST = {"ex": 0, "joe": 2, "kakoune": 0, "micro": 4, "nano": 4, "heddle": 4, "oxbow": 4, "tarn": 4}
 """Exact bindings of each source that have to agree when they are pressed; a source with modes has few that anybody can."""
 
 
-@pytest.mark.parametrize(("name", "section"), [(name, section) for name in known() for section in places(name)])
+@pytest.mark.parametrize(("name", "section"), [(name, section) for name in REAL for section in places(name)])
 def test_every_command_that_can_be_written_for_an_action_with_an_effect_has_that_effect(
     name: str, section: str
 ) -> None:
@@ -105,7 +110,7 @@ def means(name: str, action: str, section: str) -> Command | None:
     return DialectMeans(dialect(name)).command_for(Do(action), section)
 
 
-@pytest.mark.parametrize("name", known())
+@pytest.mark.parametrize("name", REAL)
 def test_a_key_that_does_something_else_differs_and_both_texts_are_shown(name: str) -> None:
     config = {
         "micro": '{"F5": "EndOfLine"}', "nano": "bind F5 end main\n", "joe": ":include joerc\n\n:main\neol\t.k5\n",
@@ -214,3 +219,31 @@ def _without(probe: object, habits: Habits, replaces: bool) -> str:
         return probe.expected("test.nothing", habits, replaces)  # type: ignore[attr-defined,no-any-return]
     finally:
         del stage.EFFECTS["test.nothing"]
+
+
+@pytest.mark.parametrize("name", REAL)
+def test_the_crews_keymap_is_taken_by_every_real_editor(name: str) -> None:
+    """A file may be read back as it was meant and still make the editor stop at its start."""
+    file, keymap = crew(name)
+    exact = [entry for entry in file.entries if entry.verdict == "exact" and entry.trigger]
+    section = places(name)[-1]
+    wanted = [Claim(entry.trigger, entry.source) for entry in exact if entry.trigger and section in entry.sections]
+    macros = [entry for entry in file.entries if isinstance(entry.source.outcome, Play) and section in entry.sections]
+    wanted += [Claim(one.trigger, one.source, keymap.macros["wrap-crossing"].steps) for one in macros if one.trigger]
+    proofs = pressed(name, file.text, wanted, section)
+    assert [proof for proof in proofs if proof.result == "differs" and "macro wrap" not in proof.action] == []
+    assert [proof for proof in proofs if proof.reason.startswith("the editor")] == []
+    assert len([proof for proof in proofs if proof.result == "agrees"]) >= 2
+    # nano and joe have the cursor where the macro needs it; in the others a character is missing or too many.
+    (macro,) = [proof.result for proof in proofs if "macro wrap" in proof.action] or ["cannot be written"]
+    assert macro == {"nano": "agrees", "joe": "agrees", "micro": "cannot be written"}.get(name, macro)
+
+
+def crew(target: str) -> tuple[PortedFile, Keymap]:
+    """The demo's keymap, ported."""
+    catalogue, facts = shipped.catalogue(), shipped.facts()
+    keymap = Keymap(keymaps.load(shipped.DATA / "demo" / "crew.keys.toml", catalogue, facts))
+    here = keymap.space(facts.extended(dialect(target).facts, []))
+    return (
+        port_keymap(keymap.in_force(LINUX), None, keymap, dialect(target), LINUX, XTERM, here, catalogue), keymap
+    )  # fmt: skip

@@ -35,6 +35,8 @@ class Means(Protocol):
     policy: Policy
     never: list[str]
     """The conditions that no state of the editor fulfils."""
+    beginnings: bool
+    """Whether a chord that begins a sequence can do something itself, too."""
 
     def sections(self) -> dict[str, str]:
         """The editor's sections (panes, menus) and the condition that each stands for."""
@@ -299,8 +301,8 @@ class _Job:
     remarks: list[str] = field(default_factory=list)
     moved: str = ""
     """Which other keys it gets, and why."""
-    cleared: list[tuple[Trigger, str, int]] = field(default_factory=list)
-    """Defaults of the target that have to go: their keys, section and states."""
+    cleared: list[tuple[Trigger, str, int, bool]] = field(default_factory=list)
+    """Defaults of the target that have to go: their keys, section and states, and whether that has to be written."""
 
     def run(self, trigger: Trigger, only: Sequence[str] = ()) -> tuple[Entry, list[Binding]]:
         """Put the binding on `trigger`, in those sections of the target where it holds (or of `only`)."""
@@ -384,7 +386,7 @@ class _Job:
             differs += self._stop_waiting(place, name, told)
         cleared = [
             (keys, name, row.outcome)
-            for keys, name, part in self.cleared
+            for keys, name, part, _is_written in self.cleared
             for row, _part in ground.default_rows(keys, part)
             if not isinstance(row.outcome, Nothing)
         ]
@@ -463,25 +465,36 @@ class _Job:
         types = types_text(trigger[0]) and ground.space.overlap(told, ground.typing)
         if types and not ground.space.overlap(self.states, ground.typing):
             return f"{write(trigger[:1])} is typed in {target.name}"
-        if target.policy.prefix == "fires":
+        if target.policy.prefix == "fires" or not target.beginnings:
             return self._in_the_way(place, section)
         return None
 
     def _in_the_way(self, place: Trigger, section: str) -> str | None:
-        """Why a sequence, or its beginning, cannot be had where a chord that begins a sequence fires at once."""
-        ground = self.ground
+        """Why a sequence, or its beginning, cannot be had where a chord that begins a sequence fires at once, or cannot do
+        something itself."""
+        ground, name = self.ground, self.ground.target.name
+        fires = ground.target.policy.prefix == "fires"
         node = ground.nodes[section]
         for length in range(1, len(place)):
             start = place[:length]
             rows = [row for row, _part in ground.default_rows(start, node) if not isinstance(row.outcome, Nothing)]
             taken = [one for _states, one in ground.taken.get((start, section), ()) if not isinstance(one, Nothing)]
-            if rows and not taken and not ground.is_bound(start) and self._can_go(rows, start, section):
-                self.cleared.append((start, section, node))
-            elif rows or taken:
-                return f"{write(start)} fires at once in {ground.target.name}"
-        for other, home in ground.taken:
-            if home == section and len(other) > len(place) and other[: len(place)] == place:
-                return f"{write(place)} would fire before {write(other)} is complete"
+            if (
+                rows
+                and not taken
+                and (not fires or (not ground.is_bound(start) and self._can_go(rows, start, section)))
+            ):
+                self.cleared.append((start, section, node, fires))
+            elif (rows or taken) and fires:
+                return f"{write(start)} fires at once in {name}"
+            elif taken:
+                return f"{write(start)} does something itself, and cannot begin a sequence in {name}"
+        for (other, home), found in ground.taken.items():
+            is_longer = home == section and len(other) > len(place) and other[: len(place)] == place
+            if is_longer and not all(isinstance(one, Nothing) for _states, one in found):
+                if fires:
+                    return f"{write(place)} would fire before {write(other)} is complete"
+                return f"{write(place)} begins {write(other)}, and can do nothing itself in {name}"
         return None
 
     def _stop_waiting(self, place: Trigger, section: str, told: int) -> list[str]:
@@ -497,7 +510,7 @@ class _Job:
                 continue
             if not self._can_go(rows, other, section):
                 return [f"it waits, as {write(other)} begins with it"]
-            self.cleared.append((other, section, told))
+            self.cleared.append((other, section, told, True))
         return []
 
     def _can_go(self, rows: Sequence[Binding], keys: Trigger, section: str) -> bool:
@@ -519,7 +532,9 @@ class _Job:
             Binding(trigger, outcome, Place("port"), "port", target.where(names)) for outcome, names in groups.items()
         ]
         found = [*whole, *found]
-        for keys, name, part in self.cleared:
+        for keys, name, part, is_written in self.cleared:
+            if not is_written:
+                continue
             ground.taken.setdefault((keys, name), []).append((part, Nothing()))
             where = target.where([name]) if part == ground.nodes[name] else ground.space.describe(part)
             found.append(Binding(keys, Nothing(), Place("port"), "port", where))

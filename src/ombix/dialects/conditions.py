@@ -3,6 +3,7 @@
 import re
 from collections.abc import Iterator, Sequence
 from functools import cached_property
+from itertools import combinations
 
 from ombix.core.conditions import ALWAYS, ANY_OTHER, NEVER, Space
 from ombix.core.errors import InputError, NotationError, did_you_mean
@@ -155,7 +156,30 @@ class Wording:
         covered = space.union(nodes[name] for name in outside)
         if outside and is_exactly(space.negate(covered), chosen):
             return self._none_of(self._needed(outside, nodes, covered, space))
-        return None
+        return self._of_classes(chosen, nodes, fact, space)
+
+    def _of_classes(self, chosen: Sequence[str], nodes: dict[str, int], fact: str, space: Space) -> str | None:
+        """The values as groups that no word parts, each by the fewest words that are true or false for it alone."""
+        domain = (*space.facts.by_name[fact].values, *([ANY_OTHER] if space.facts.by_name[fact].is_open else []))
+        has = {value: tuple(space.holds(node, {fact: value}) for node in nodes.values()) for value in domain}
+        signatures = {has[value] for value in chosen}
+        if any(has[value] in signatures for value in domain if value not in chosen):
+            return None
+        found = []
+        for signature in sorted(signatures, reverse=True):
+            signed = list(zip(nodes, signature, strict=True))
+            others = [dict(zip(nodes, other, strict=True)) for other in set(has.values()) if other != signature]
+            fewest = next(
+                some
+                for count in range(1, len(signed) + 1)
+                for some in combinations(signed, count)
+                if all(any(other[word] != is_so for word, is_so in some) for other in others)
+            )
+            found.append([word if is_so else self._none_of([word]) for word, is_so in fewest])
+        both = f" {self._conditions.both} "
+        if len(found) == 1:
+            return both.join(found[0])
+        return self._any_of([self._in_group(both.join(one)) if len(one) > 1 else one[0] for one in found])
 
     @staticmethod
     def _needed(words: list[str], nodes: dict[str, int], covered: int, space: Space) -> list[str]:

@@ -57,6 +57,8 @@ class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     between: str = ""
     """What stands between the chords of a sequence."""
     longest: int = 1
+    beginnings: bool = True
+    """Whether a chord that begins a sequence can do something itself, too."""
     pieces: str = ""
     """The two brackets around a key that is not one character, in keys that stand one behind the other without a sign."""
 
@@ -105,6 +107,7 @@ class File(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     usual: list[str]
     default_section: str
     comment: str = "#"
+    """What begins a comment, where the form of the file leaves it open."""
     every_section: str = ""
     forms: list[Line] = []
     settings: list[str] = []

@@ -28,7 +28,7 @@ from ombix.core.keymap import (
     Type,
     effective_states,
 )
-from ombix.core.keys import Trigger, parse, write
+from ombix.core.keys import SHIFT, Chord, Trigger, parse, types_text, write
 from ombix.data import shipped
 from ombix.dialects.bytes import ByteSpelling
 from ombix.dialects.conditions import Wording
@@ -495,6 +495,13 @@ class Dialect:
                 if None in written:
                     return None
                 piece = "".join(map(str, written))
+            elif isinstance(step, Press) and section in syntax.typing and all(map(types_text, step.keys)):
+                # Where keys are commands, a text is keys that are pressed.
+                if syntax.typing[section] == "{text}":
+                    return None
+                text = "".join(map(_typed_by, step.keys))
+                pieces.append(text.replace("{", syntax.literal_brace))
+                continue
             elif isinstance(step, Press) and len(step.keys) == 1 and write(step.keys) in syntax.string_keys:
                 piece = syntax.string_keys[write(step.keys)]
             else:
@@ -659,6 +666,11 @@ def _check_file(description: Description, place: Place) -> None:
             raise InputError(
                 f"the form {line.pattern!r} has not what it needs", "Write {key}, and {command} where it binds.", place
             )
+
+
+def _typed_by(chord: Chord) -> str:
+    """The character that a key types."""
+    return " " if chord.key == "Space" else chord.key.upper() if chord.modifiers & SHIFT else chord.key
 
 
 def _group(outcome: Outcome, catalogue: Catalogue) -> str:

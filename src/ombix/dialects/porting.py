@@ -23,6 +23,7 @@ class DialectMeans:
         self.name = dialect.name
         self.policy = dialect.policy
         self.never = dialect.description.never
+        self.beginnings = dialect.description.keys.beginnings
         self._dialect = dialect
 
     def sections(self) -> dict[str, str]:
@@ -118,10 +119,10 @@ def port_keymap(
     reading = target.read(text, f"{target.name} port", "port")
     layer = reading.layer
     known = {one.text for one in kept}
-    for line in reading.account:
-        if line.is_fault and line.written not in known:
+    for piece in layer.kept:
+        if piece.text not in known:
             raise OutsideError(
-                f"the port does not hold: {line.written} was written, and is not read: {line.became}",
+                f"the port does not hold: {piece.text} was written, and is not read: {piece.reason}",
                 "Nothing was written. This is a fault in the description of the editor.",
             )
     after = decide_all(

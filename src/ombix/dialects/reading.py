@@ -1,7 +1,7 @@
 """Reads a file of an editor: which statement is in force at the end, what it means, and what became of each."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_you_mean
@@ -128,7 +128,8 @@ class FileReader:
         for index, statement in enumerate(self.statements):
             if index in self.kept:
                 if statement.kind not in ("structure", "inherit") and statement.written not in self.declared:
-                    layer.kept.append(Kept(self.dialect.name, statement.written, statement.place, self.became[index]))
+                    text = statement.whole or statement.written
+                    layer.kept.append(Kept(self.dialect.name, text, statement.place, self.became[index]))
                 continue
             if index not in homes:
                 after = replaced_by.get(index)
@@ -246,7 +247,7 @@ class FileReader:
         if statement.kind == "remove":
             return Nothing()
         if statement.is_string:
-            steps = self._string_steps(statement)
+            steps = self._typed(self._string_steps(statement), statement, section)
             if len(steps) == 1 and isinstance(steps[0], Do | Only):
                 return steps[0]
             return self._macro(statement, trigger, steps)
@@ -324,6 +325,29 @@ class FileReader:
             steps.append(outcome)
         return tuple(steps)
 
+    def _typed(self, steps: tuple[Step, ...], statement: Statement, section: str) -> tuple[Step, ...]:
+        """The steps of a text in a section where keys are commands: what is typed there has to be led into, and other
+        text is keys."""
+        typing = self.dialect.description.commands.typing.get(section, "{text}")
+        if typing == "{text}":
+            return steps
+        before, _, after = typing.partition("{text}")
+        start, end = (self._string_steps(replace(statement, command=part)) for part in (before, after))
+        found: list[Step] = []
+        index = 0
+        while index < len(steps):
+            text = index + len(start)
+            stop = text + 1 + len(end)
+            is_led = steps[index:text] == start and steps[text + 1 : stop] == end
+            if is_led and text < len(steps) and isinstance(steps[text], Type):
+                found.append(steps[text])
+                index = stop
+                continue
+            step = steps[index]
+            found.append(Press(tuple(map(_key_for, step.text))) if isinstance(step, Type) else step)
+            index += 1
+        return tuple(found)
+
     def _sections(self, statement: Statement, name: str, existing: set[str]) -> list[str]:
         dialect, sections = self.dialect, self.dialect.description.sections
         if name == dialect.description.file.every_section and name:
@@ -343,6 +367,11 @@ class FileReader:
         if row is not None and name not in dialect.sections_of(row) and dialect.row_of(statement.command, name) is None:
             raise InputError(f"{dialect.name} refuses this: {statement.command} does not exist in {name}", "")
         return [name]
+
+
+def _key_for(char: str) -> Chord:
+    """The key that types a character."""
+    return parse({" ": "Space", "\t": "Tab", "\n": "Enter"}.get(char, char))[0]
 
 
 def joined_where(first: str, second: str) -> str:

@@ -30,6 +30,8 @@ class Statement:
     """Of something to be kept: whether it looks like a mistake."""
     platform: str = ""
     """The editor's word for the one platform that it holds on, where the file has one."""
+    whole: str = ""
+    """The statement with what is around it, so that it can be read by itself; empty where `written` can."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -54,19 +54,19 @@ def one_line(member: Member) -> str:
     return member.text
 
 
-def lay_out(top: Node, comment: str) -> str:
+def lay_out(top: Node) -> str:
     """The text of a file."""
     plain = [one for one in top.fields if one.value.kind != "map"]
-    lines = [*_entries(plain, comment)]
+    lines = [*_entries(plain)]
     for one in top.fields:
         if one.value.kind == "map":
-            lines += ["", f"[{one.name}]", *_entries(one.value.fields, comment)]
+            lines += ["", f"[{one.name}]", *_entries(one.value.fields)]
     return "\n".join(lines).strip("\n") + "\n" if lines else ""
 
 
-def _entries(fields: list[Field], comment: str) -> Iterator[str]:
+def _entries(fields: list[Field]) -> Iterator[str]:
     for index, one in enumerate(fields):
         if one.comment:
             yield from ([""] if index else [])
-            yield f"{comment} {one.comment}"
+            yield f"# {one.comment}"
         yield one_line(one)

@@ -40,35 +40,37 @@ def one_line(member: Member) -> str:
     return f"{opening} {inner} {_CLOSING[opening]}" if inner else opening + _CLOSING[opening]
 
 
-def lay_out(top: Node, comment: str) -> str:
+def lay_out(top: Node) -> str:
     """The text of a file; groups stand behind what is no group, with a blank line before each."""
     opening = "{" if top.kind == "map" else "["
-    return "\n".join([opening, *_members(top, "    ", comment), _CLOSING[opening]]) + "\n"
+    return "\n".join([opening, *_members(top, "    "), _CLOSING[opening]]) + "\n"
 
 
-def _members(group: Node, indent: str, comment: str) -> Iterator[str]:
-    members = sorted(group.members(), key=lambda one: isinstance(one, Field) and not one.source and _is_deep(one.value))
+def _members(group: Node, indent: str) -> Iterator[str]:
+    members = sorted(group.members(), key=lambda one: isinstance(one, Field) and not one.source and _is_deep(one))
     for index, member in enumerate(members):
         comma = "," if index + 1 < len(members) else ""
         value = group_of(member)
-        is_deep = _is_deep(value) and not member.source
+        is_deep = _is_deep(member) and not member.source
         if index and (member.comment or (is_deep and isinstance(member, Field))):
             yield ""
         if member.comment:
-            yield f"{indent}{comment} {member.comment}"
+            yield f"{indent}// {member.comment}"
         if not is_deep:
             yield f"{indent}{member.source or one_line(member)}{comma}"
             continue
         name = f"{json.dumps(member.name, ensure_ascii=False)}: " if isinstance(member, Field) else ""
         opening = "{" if value.kind == "map" else "["
         yield f"{indent}{name}{opening}"
-        yield from _members(value, indent + "    ", comment)
+        yield from _members(value, indent + "    ")
         yield f"{indent}{_CLOSING[opening]}{comma}"
 
 
-def _is_deep(value: Node) -> bool:
-    """Whether a group is laid out on several lines: it has fields below each other, or groups in it."""
-    is_record = value.kind == "map" and len(value.fields) > 1 and all(one.value.kind == "text" for one in value.fields)
+def _is_deep(member: Member) -> bool:
+    """Whether a member is laid out on several lines: a group, but for a record of texts in a list."""
+    value = group_of(member)
+    is_record = value.kind == "map" and all(one.value.kind == "text" for one in value.fields)
+    is_record = is_record and (isinstance(member, Node) or len(value.fields) > 1)
     return value.kind != "text" and bool(value.members()) and not (is_record and not _has_comment(value))
 
 
@@ -123,7 +125,8 @@ class _Reader(Scanner):
         if mark != ":":
             self.fail(f"expected : after {token}, not {_kind_of(kind, mark)}", at, len(mark))
         value = self.value(depth + 1)
-        node.fields.append(Field(name, value, self.place(position), self.text[position : self.end]))
+        source = self.text[position : self.end] if value.kind == "text" else ""
+        node.fields.append(Field(name, value, self.place(position), source))
 
     def _unquote(self, token: str, position: int) -> str:
         body = token[1:-1]

@@ -34,24 +34,24 @@ def one_line(member: Member) -> str:
     return member.source or "(" + " ".join(one_line(one) for one in member.items) + ")"
 
 
-def lay_out(top: Node, comment: str) -> str:
+def lay_out(top: Node) -> str:
     """The text of a file: a list that has lists in it has them below each other."""
-    return "\n".join(_lines(top.items, "", comment)) + "\n" if top.items else ""
+    return "\n".join(_lines(top.items, "")) + "\n" if top.items else ""
 
 
-def _lines(items: list[Node], indent: str, comment: str) -> Iterator[str]:
+def _lines(items: list[Node], indent: str) -> Iterator[str]:
     for index, item in enumerate(items):
         inner = [one for one in item.items if one.kind == "list"]
         is_group = len(inner) > 1 or any(one.comment for one in inner)
         if index and (item.comment or (is_group and not indent)):
             yield ""
         if item.comment:
-            yield f"{indent}{comment} {item.comment}"
+            yield f"{indent}; {item.comment}"
         if not is_group or item.source:
             yield indent + one_line(item)
             continue
         words = [one_line(one) for one in item.items if one.kind == "text"]
-        lines = list(_lines(inner, indent + "  ", comment))
+        lines = list(_lines(inner, indent + "  "))
         yield f"{indent}({' '.join(words)}"
         yield from lines[:-1]
         yield lines[-1] + ")"
@@ -85,6 +85,6 @@ class _Reader(Scanner):
                 self.fail("the file ends before this ( is closed", position, 1, "Add the missing ).")
             if token == ")":
                 self.take()
-                node.source = self.text[position : self.end]
+                node.source = "(" + " ".join(one_line(one) for one in node.items) + ")"
                 return node
             node.items.append(self.item(depth + 1))

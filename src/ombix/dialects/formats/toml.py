@@ -59,29 +59,29 @@ def one_line(member: Member) -> str:
     return f"[{inner}]"
 
 
-def lay_out(top: Node, comment: str) -> str:
+def lay_out(top: Node) -> str:
     """The text of a file: first what stands in no table, then the tables."""
-    return "\n".join(_table(top, (), comment)).strip("\n") + "\n" if top.members() else ""
+    return "\n".join(_table(top, ())).strip("\n") + "\n" if top.members() else ""
 
 
-def _table(group: Node, path: tuple[str, ...], comment: str) -> Iterator[str]:
+def _table(group: Node, path: tuple[str, ...]) -> Iterator[str]:
     fields = [one for one in group.fields if not _is_table(one.value) and not _is_list_of_tables(one.value)]
     for index, one in enumerate(fields):
         if one.comment:
             yield from ([""] if index else [])
-            yield f"{comment} {one.comment}"
+            yield f"# {one.comment}"
         yield one_line(one)
     for one in group.fields:
         header = ".".join(_key(part) for part in (*path, one.name))
         if _is_table(one.value):
             has_own = any(not _is_table(each.value) and not _is_list_of_tables(each.value) for each in one.value.fields)
             if has_own or not one.value.fields:
-                yield from ["", *([f"{comment} {one.comment}"] if one.comment else []), f"[{header}]"]
-            yield from _table(one.value, (*path, one.name), comment)
+                yield from ["", *([f"# {one.comment}"] if one.comment else []), f"[{header}]"]
+            yield from _table(one.value, (*path, one.name))
         elif _is_list_of_tables(one.value):
             for index, item in enumerate(one.value.items):
                 said = item.comment or ("" if index else one.comment)
-                yield from ["", *([f"{comment} {said}", ""] if said else []), f"[[{header}]]"]
+                yield from ["", *([f"# {said}", ""] if said else []), f"[[{header}]]"]
                 yield from (one_line(each) for each in item.fields)
 
 

@@ -82,7 +82,7 @@ class Syntax(Protocol):
     def one_line(self, member: Member) -> str:
         """A member as short as it can be written."""
 
-    def lay_out(self, top: Node, comment: str) -> str:
+    def lay_out(self, top: Node) -> str:
         """The text of a file, laid out for a reader."""
 
 
@@ -276,6 +276,7 @@ class _Walk:
     def _member(self, member: Member, live: list[_Live], around: list[Member]) -> Iterator[Statement]:
         going: list[_Live] = []
         used: set[int] = set()
+        heads: set[int] = set()
         for one in live:
             step = one.pattern.path[one.depth + 1]
             is_last = one.depth + 2 == len(one.pattern.path)
@@ -290,6 +291,7 @@ class _Walk:
             if head is None or not self._is_known(head[0]):
                 continue
             used.update(head[1])
+            heads.update(head[1] if one.pattern.form.means != "inherit" else ())
             if is_last:
                 yield self._statement(one.pattern.form, head[0], member, around)
             going.append(_Live(one.pattern, one.depth + 1, head[0]))
@@ -297,7 +299,7 @@ class _Walk:
         if not going:
             yield self._kept(member, live, around)
             return
-        yield from self.members(group_of(member), on, used, [*around, member])
+        yield from self.members(group_of(member), on, used, [*around, _head_of(member, heads)])
 
     def _is_known(self, found: Found) -> bool:
         if self.has_free_names or "section" not in found:
@@ -317,40 +319,46 @@ class _Walk:
         return Statement(
             member.place, written, form.means, found.get("key", ""), command, section, "string" in found, form.note,
             found.get("where", ""), found.get("title", ""), platform=found.get("platform", ""),
+            whole=self._written(member, around),
         )  # fmt: skip
 
     def _kept(self, member: Member, live: list[_Live], around: list[Member]) -> Statement:
         written = self._written(member, around)
-        name, value = member.name, group_of(member)
+        value = group_of(member)
+        name = member.name or _first_word(value)
         if name in self.description.file.settings:
             return Statement(member.place, written, "keep", note="a setting, not a key binding")
         editor = self.description.name
-        wants_section = any(
-            "section" in _VARIABLE.findall(_texts_of(one.pattern.path[one.depth + 1])) and one.depth + 2 < len(one.pattern.path)
-            for one in live
-        )  # fmt: skip
         if value.kind == "text":
             note = f"{value.text} is no command" if name else f"{editor} does not know {value.text} here"
-        elif wants_section and (section := name if isinstance(member, Field) else _first_text(value)):
-            known = list(self.description.sections)
-            advice = did_you_mean(section, known)
+        elif section := self._unknown_section(member, live):
+            advice = did_you_mean(section, list(self.description.sections))
             note = f"{editor} has no section {section}" + (f" ({advice})" if advice else "")
         elif value.kind == "list" and isinstance(member, Field):
             note = "a list is no command"
         else:
-            note = f"{editor} knows no such {name or _first_text(value) or 'group'}"
+            note = f"{editor} knows no such {name or 'group'}"
         return Statement(member.place, written, "keep", note=note, is_fault=True)
+
+    def _unknown_section(self, member: Member, live: list[_Live]) -> str:
+        """The section that a member would be, if the editor had it."""
+        for one in live:
+            if one.depth + 2 < len(one.pattern.path):
+                step, child = one.pattern.path[one.depth + 1 : one.depth + 3]
+                head = _match_head(step, child, member, one.found)
+                if head is not None and "section" in head[0]:
+                    return head[0]["section"]
+        return ""
 
     def _written(self, member: Member, around: list[Member]) -> str:
         """A member with what is around it, so that it can be read again by itself."""
         for outer in reversed(around):
             group = group_of(outer)
-            heads = [one for one in group.items if one.kind == "text"] if group.kind == "list" else []
-            fields = group.fields if group.name else []
-            inside = Node(
-                group.kind, group.name, fields=[*fields, *([member] if isinstance(member, Field) else [])],
-                items=[*heads, *([member] if isinstance(member, Node) else [])],
-            )  # fmt: skip
+            inside = Node(group.kind, group.name, fields=list(group.fields), items=list(group.items))
+            if isinstance(member, Field):
+                inside.fields.append(member)
+            else:
+                inside.items.append(member)
             member = Field(outer.name, inside) if isinstance(outer, Field) else inside
         return member.source or self._one_line(member)
 
@@ -358,19 +366,18 @@ class _Walk:
         return str(self.syntax.one_line(member))
 
 
-def _head_of(member: Member) -> Member:
+def _head_of(member: Member, heads: set[int] | None = None) -> Member:
+    """A member with only what it begins with: its attributes (those with one of these identities), or its words."""
     group = group_of(member)
-    return Node(group.kind, group.name, fields=group.fields) if isinstance(member, Node) else member
+    words = [one for one in group.items if one.kind == "text"] if group.kind == "list" else []
+    fields = [one for one in group.fields if heads is None or id(one) in heads] if group.name else []
+    head = Node(group.kind, group.name, fields=fields, items=words, place=group.place)
+    return Field(member.name, head, member.place) if isinstance(member, Field) else head
 
 
-def _first_text(node: Node) -> str:
-    texts = [one.text for one in (*node.items, *(one.value for one in node.fields)) if one.kind == "text"]
-    return node.name or next(iter(texts), "")
-
-
-def _texts_of(member: Member) -> str:
-    group = group_of(member)
-    return " ".join([member.name, *(one.text for one in group.items), *(one.value.text for one in group.fields)])
+def _first_word(node: Node) -> str:
+    """The word that a list begins with."""
+    return node.items[0].text if node.kind == "list" and node.items and not node.items[0].is_quoted else ""
 
 
 def _parents_first(statements: list[Statement]) -> list[Statement]:
@@ -408,7 +415,7 @@ def write(items: Iterable[Statement | Heading], description: Description, syntax
     items = list(items)
     if any(isinstance(item, Statement) and item.kind != "keep" for item in items):
         for piece in description.file.preamble:
-            tree.merge(tree.top, syntax.parse(piece, "the preamble"))
+            tree.begin(tree.top, syntax.parse(piece, "the preamble"))
     for item in items:
         if isinstance(item, Heading):
             tree.heading, tree.headed = item.text, set()
@@ -416,7 +423,7 @@ def write(items: Iterable[Statement | Heading], description: Description, syntax
             tree.merge(tree.top, syntax.parse(syntax.whole(item.written), item.place.file))
         else:
             tree.put(_pattern_for(item, known, description), _values(item))
-    return str(syntax.lay_out(tree.top, description.file.comment))
+    return str(syntax.lay_out(tree.top))
 
 
 def _values(item: Statement) -> Found:
@@ -457,30 +464,55 @@ class _Tree:
         group = self.top
         for depth, step in enumerate(pattern.path[:-1]):
             head = _filled(step, values, pattern.path[depth + 1])
-            group = _open(self._known(group, head) or self._add(group, head))
+            group = _open(self._known(group, head) or self._around(group, head))
         self._add(group, _filled(pattern.record, values, None), self.heading)
 
+    def begin(self, group: Node, other: Node) -> None:
+        """Add a piece of which all groups may get more members."""
+        for member in other.members():
+            self._around(group, member)
+            self.begin_inside(member)
+
+    def begin_inside(self, member: Member) -> None:
+        """Have the groups in a member that was added get more members."""
+        own = group_of(member)
+        for one in own.members():
+            if group_of(one).kind != "text":
+                self._groups.setdefault((id(own), _signature(one)), []).append(one)
+                self.begin_inside(one)
+
     def merge(self, group: Node, other: Node) -> None:
-        """Add the members of `other` to `group`; those that begin alike become one."""
+        """Add a piece that was kept; what is around it becomes one with what begins alike."""
         for member in other.members():
             own = group_of(member)
+            inner = [one for one in own.members() if group_of(one).kind != "text"]
             same = self._known(group, member) if own.kind != "text" else None
+            # A name stands once in its group; of lists and elements, those with one group in them are around it.
+            if same is None and own.kind != "text" and (isinstance(member, Field) or len(inner) == 1):
+                same = self._around(group, _head_of(member))
             if same is None:
                 self._add(group, member, self.heading)
                 continue
-            inner = [one for one in own.items if one.kind != "text"] if own.kind == "list" else own.items
-            self.merge(_open(same), Node(own.kind, fields=[] if own.name else own.fields, items=inner))
+            fields = [] if own.name else own.fields
+            items = own.items if own.kind != "list" else [one for one in own.items if one.kind != "text"]
+            self.merge(_open(same), Node(own.kind, fields=fields, items=items))
 
     def _known(self, group: Node, member: Member) -> Member | None:
-        """The member of a group that begins like this one; its attributes are joined with those that it has."""
+        """The group that begins like this one; its attributes are joined with those that it has."""
         wanted = _attributes(member)
         for one in self._groups.get((id(group), _signature(member)), ()):
             has = _attributes(one)
-            if wanted.items() <= has.items() or has.items() <= wanted.items():
-                missing = [each for each in group_of(member).fields if each.name in wanted and each.name not in has]
-                group_of(one).fields.extend(missing)
+            if all(has.get(name, value) == value for name, value in wanted.items()):
+                group_of(one).fields.extend(
+                    each for each in group_of(member).fields if each.name in wanted and each.name not in has
+                )
                 return one
         return None
+
+    def _around(self, group: Node, member: Member) -> Member:
+        """Add a group that may get more members."""
+        self._groups.setdefault((id(group), _signature(member)), []).append(member)
+        return self._add(group, member)
 
     def _add(self, group: Node, member: Member, heading: str = "") -> Member:
         if heading and id(group) not in self.headed:
@@ -490,15 +522,7 @@ class _Tree:
             group.fields.append(member)
         else:
             group.items.append(member)
-        self._note(group, member)
         return member
-
-    def _note(self, group: Node, member: Member) -> None:
-        own = group_of(member)
-        if own.kind != "text":
-            self._groups.setdefault((id(group), _signature(member)), []).append(member)
-            for one in own.members():
-                self._note(own, one)
 
 
 def _open(member: Member) -> Node:

@@ -89,7 +89,7 @@ def one_line(member: Member) -> str:
     return f"{_opening(member)}>{inner}</{member.name}>" if inner else f"{_opening(member)}/>"
 
 
-def lay_out(top: Node, comment: str) -> str:
+def lay_out(top: Node) -> str:
     """The text of a file."""
     return "\n".join(_lines(top, "")) + "\n" if top.items else ""
 

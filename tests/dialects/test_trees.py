@@ -1,0 +1,199 @@
+"""Files that are trees, each syntax with an invented editor of its own: what is written is read, and nothing is lost."""
+
+import re
+import shutil
+from pathlib import Path
+
+import pytest
+
+from ombix.core.errors import InputError
+from ombix.core.keys import write
+from ombix.data import shipped
+from ombix.dialects import engine
+from ombix.dialects.engine import Dialect, dialect
+from tests.helpers import ombix, space
+
+PATTERNS = {
+    "json": ['{ "{section}": [ { "oar": "{key}", "pull": "{command}", "title": "{title}" } ] }',
+             '{ "{section}": [ { "ship": "{key}" } ] }'],
+    "toml": ['["{section}".oars]\n"{key}" = "{command}"', '["{section}".shipped]\n"{key}" = "nothing"'],
+    "ini": ["[{section}]\n{key} = {command}", "[{section}]\n{key} ="],
+    "xml": ['<boat><part name="{section}"><oar on="{key}" title="{title}">{command}</oar></part></boat>',
+            '<boat><part name="{section}"><ship on="{key}"/></part></boat>'],
+    "lists": ['(part {section} (oar "{key}" {command}))', '(part {section} (ship "{key}"))'],
+}  # fmt: skip
+
+SAMPLES = {
+    "json": '{\n  // the mate\'s\n  "deck": [ {"oar": "ctrl.s", "pull": "stow"}, {"ship": "alt.x"}, {"oar": "f.5"} ],\n'
+    '  "hold": [{"oar": "f.2", "pull": "row-on", "title": "on"}],\n  "flag": "red"\n}\n',
+    "toml": '# the mate\'s\nflag = "red"\n\n[deck.oars]\n"ctrl.s" = "stow"\n"f.5" = 5\n\n[deck.shipped]\n"alt.x" = "nothing"\n\n'
+    '[hold.oars]\n"f.2" = "row-on"\n',
+    "ini": "; the mate's\nflag = red\n\n[deck]\nctrl.s = stow\nalt.x =\nf.5 = sotw\n\n[hold]\nf.2 = row-on\n",
+    "xml": '<boat>\n <!-- the mate\'s -->\n <part name="deck"><oar on="ctrl.s">stow</oar><ship on="alt.x"/><oar on="f.5"/></part>\n'
+    ' <part name="hold"><oar on="f.2" title="on">row-on</oar></part>\n <flag>red</flag>\n</boat>\n',
+    "lists": '; the mate\'s\n(part deck\n  (oar "ctrl.s" stow)\n  (ship "alt.x")\n  (oar "f.5"))\n'
+    '(part hold (oar "f.2" row-on))\n(flag red)\n',
+}  # fmt: skip
+
+
+def skiff(folder: Path, form: str) -> Dialect:
+    """The demo's invented editor with its file in another syntax."""
+    home = folder / f"skiff-{form}"
+    shutil.copytree(shipped.DATA / "demo" / "rowboat", home)
+    text = (home / "dialect.toml").read_text()
+    start, end = text.index("[[file.forms]]"), text.index("[sections]")
+    bind, remove = PATTERNS[form]
+    forms = f"settings = ['flag']\n\n[[file.forms]]\npattern = '''{bind}'''\nmeans = 'bind'\n"
+    forms += f"\n[[file.forms]]\npattern = '''{remove}'''\nmeans = 'remove'\n\n"
+    if form == "ini":  # an empty value would do for both: the form that takes keys away stands first
+        one, other = forms.split("[[file.forms]]")[1:]
+        forms = f"settings = ['flag']\n\n[[file.forms]]{other}[[file.forms]]{one}"
+    text = text[:start] + forms + text[end:]
+    text = text.replace('format = "lines"', f'format = "{form}"').replace("; one line", " one line")
+    (home / "dialect.toml").write_text(text)
+    return dialect(str(home))
+
+
+@pytest.fixture(params=list(PATTERNS))
+def form(request: pytest.FixtureRequest) -> str:
+    return str(request.param)
+
+
+def test_what_stands_in_a_file_is_read_or_kept(tmp_path: Path, form: str) -> None:
+    one = skiff(tmp_path, form)
+    reading = one.read(SAMPLES[form], "oars")
+    found = {(write(row.trigger), str(row.outcome), row.where) for row in reading.layer.bindings}
+    assert found == {
+        ("Ctrl+S", "files.save", "pane is text"), ("Alt+X", "nothing", "pane is text"),
+        ("F2", "cursor.down", "pane is files"),
+    }  # fmt: skip
+    kept = {line.written: line for line in reading.account if line.is_kept}
+    assert len(kept) == 2
+    (flag,) = [line for text, line in kept.items() if "flag" in text]
+    assert not flag.is_fault
+    (wrong,) = [line for text, line in kept.items() if "f.5" in text]
+    assert wrong.is_fault
+    line = next(number for number, text in enumerate(SAMPLES[form].split("\n"), 1) if "f.5" in text)
+    assert wrong.place.line == line
+
+
+def test_written_and_read_again_it_is_the_same(tmp_path: Path, form: str) -> None:
+    one = skiff(tmp_path, form)
+    reading = one.read(SAMPLES[form], "oars")
+    text = one.write(reading.layer, space(), shipped.catalogue())
+    again = one.read(text, "oars")
+    rows = [{(row.trigger, row.outcome, row.where) for row in each.layer.bindings} for each in (reading, again)]
+    assert rows[0] == rows[1]
+    kept = [[line.written for line in each.account if line.is_kept] for each in (reading, again)]
+    assert sorted(kept[0]) == sorted(kept[1])
+    assert one.write(again.layer, space(), shipped.catalogue()) == text
+    assert ("title" in text) == (form in ("json", "xml"))  # where the file has a place for it
+
+
+def test_the_program_finds_no_fault_in_the_description(tmp_path: Path, form: str) -> None:
+    skiff(tmp_path, form)
+    ran = ombix(tmp_path, "editors", "--check", f"skiff-{form}")
+    assert ran.status == 0, ran.out
+    assert "No fault." in ran.out
+
+
+@pytest.mark.parametrize(
+    ("form", "text", "line", "column", "what"),
+    [
+        ("toml", "[deck.oars]\n= 5\n", 2, 1, "this is not TOML"),
+        ("toml", "x = '''a", 1, 9, "this is not TOML"),
+        ("ini", "[deck]\nrow\n", 2, 1, "neither a heading nor an entry"),
+        ("xml", "<boat>\n<part>\n</boat>", 3, 3, "this is not XML"),
+        ("xml", '<!DOCTYPE boat [<!ENTITY a "b">]>\n<boat/>', 1, 16, "document types and entities"),
+        ("xml", "<boat/>\n<boat/>", 2, 1, "this is not XML"),
+        ("lists", '(part deck\n  (oar "ctrl.s" stow)', 1, 1, "before this ( is closed"),
+        ("lists", "(part deck))", 1, 12, "closes nothing"),
+        ("lists", '(part "deck', 1, 7, "never closed"),
+        ("json", '{"deck": [}', 1, 11, "closes nothing"),
+        ("json", "[]", 1, 1, "expected {"),
+        ("lists", "(" * 200, 1, 102, "levels of nesting"),
+        ("xml", "<a>" * 200, 1, 301, "levels of nesting"),
+    ],
+)
+def test_broken_syntax_gets_its_place(tmp_path: Path, form: str, text: str, line: int, column: int, what: str) -> None:
+    with pytest.raises(InputError, match=re.escape(what)) as caught:
+        skiff(tmp_path, form).read(text, "oars")
+    place = caught.value.place
+    assert place is not None
+    assert (place.line, place.column) == (line, column)
+
+
+def test_an_unknown_section_is_named_with_the_nearest(tmp_path: Path, form: str) -> None:
+    reading = skiff(tmp_path, form).read(SAMPLES[form].replace("hold", "hodl"), "oars")
+    (line,) = [line for line in reading.account if "hodl" in line.became]
+    assert "has no section hodl" in line.became
+    assert "hold" in line.became.replace("hodl", "")
+
+
+@pytest.mark.parametrize(
+    ("form", "pattern", "what"),
+    [
+        ("json", '{ "{section}": ', "a pattern is wrong"),
+        ("xml", "<boat><oar/></boat>", "no variable"),
+        ("lists", '(oar "{command}")', "has not what it needs"),
+        ("toml", "= 5", "this is not TOML"),
+    ],
+)
+def test_a_wrong_pattern_names_its_file(tmp_path: Path, form: str, pattern: str, what: str) -> None:
+    with pytest.raises(InputError, match=re.escape(what)):
+        _with_pattern(tmp_path, form, pattern)
+
+
+def _with_pattern(folder: Path, form: str, pattern: str) -> Dialect:
+    skiff(folder, form)
+    home = folder / f"skiff-{form}"
+    text = (home / "dialect.toml").read_text()
+    other = folder / "other"
+    shutil.copytree(home, other)
+    (other / "dialect.toml").write_text(text.replace(PATTERNS[form][0], pattern))
+    return dialect(str(other))
+
+
+PLUG_IN = '''
+"""Keys in columns: the first half of each line is a key, the rest a command."""
+
+from ombix.core.errors import Place
+from ombix.dialects.formats import Heading, Statement
+
+
+def read(text, file, description):
+    for number, line in enumerate(text.split("\\n"), 1):
+        if line.strip():
+            yield Statement(Place(file, number, 1), line, "bind", line[:10].strip(), line[10:].strip())
+
+
+def write(items, description):
+    rows = [item for item in items if not isinstance(item, Heading)]
+    return "".join(f"{row.key:<10}{row.command}\\n" for row in rows if row.section in ("", "deck"))
+'''
+
+
+def test_a_form_of_files_comes_from_a_plug_in(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    site = tmp_path / "site"
+    (site / "columns-1.dist-info").mkdir(parents=True)
+    (site / "columns.py").write_text(PLUG_IN)
+    (site / "columns-1.dist-info" / "METADATA").write_text("Metadata-Version: 2.1\nName: columns\nVersion: 1\n")
+    entry_points = "[ombix.formats]\ncolumns = columns\nbroken = no_such_module\n"
+    (site / "columns-1.dist-info" / "entry_points.txt").write_text(entry_points)
+    monkeypatch.syspath_prepend(site)
+    engine.form_of_files.cache_clear()
+    home = tmp_path / "skiff"
+    shutil.copytree(shipped.DATA / "demo" / "rowboat", home)
+    text = (home / "dialect.toml").read_text()
+    start, end = text.index("[[file.forms]]"), text.index("[sections]")
+    (home / "dialect.toml").write_text((text[:start] + text[end:]).replace('"lines"', '"columns"'))
+    one = dialect(str(home))
+    reading = one.read("ctrl.s    stow\n", "oars")
+    assert [(write(row.trigger), str(row.outcome)) for row in reading.layer.bindings] == [("Ctrl+S", "files.save")]
+    assert one.write(reading.layer, space(), shipped.catalogue()) == "ctrl.s    stow\n"
+    broken = tmp_path / "broken"
+    shutil.copytree(home, broken)
+    (broken / "dialect.toml").write_text((home / "dialect.toml").read_text().replace('"columns"', '"broken"'))
+    with pytest.raises(InputError, match="the plug-in for files of the form broken does not load"):
+        dialect(str(broken))
+    engine.form_of_files.cache_clear()
