@@ -265,13 +265,12 @@ def test_without_the_editors_the_demo_runs_and_says_what_it_could_not_press(tmp_
 
 
 def test_editors(tmp_path: Path) -> None:
-    assert [row["name"] for row in json.loads(ombix(tmp_path, "editors", "--json").out)] == [
-        "ex",
-        "joe",
-        "kakoune",
-        "micro",
-        "nano",
-    ]
+    rows = {row["name"]: row for row in json.loads(ombix(tmp_path, "editors", "--json").out)}
+    assert sorted(rows) == ["ex", "heddle", "joe", "kakoune", "micro", "nano", "oxbow", "tarn"]
+    assert [name for name, row in rows.items() if row["simulated"]] == ["heddle", "oxbow", "tarn"]
+    assert rows["oxbow"]["wait_ms"] == 600
+    assert rows["tarn"]["can_tell"] == ["language", "pane", "popup", "program", "readonly", "selection"]
+    assert "waits for 600 ms" in ombix(tmp_path, "editors", "oxbow", columns=200).out
     ran = ombix(tmp_path, "editors", "nano", "--commands", "--keys")
     assert "whereis" in ran.out
     assert ombix(tmp_path, "editors", "nnao").status == 2

@@ -154,9 +154,9 @@ def test_every_construct_of_tarn() -> None:
     reading = dialect("tarn").read(TARN, "shores.xml")
     assert rows(reading) == [
         # What brook has above still:
-        ("Ctrl+Y", "history.redo", "always"),
-        ("Ctrl+Z", "history.undo", "always"),
-        ("Alt+Backspace", "edit.delete-to-previous-word", "always"),
+        ("Ctrl+Y", "history.redo", "pane is text"),
+        ("Ctrl+Z", "history.undo", "pane is text"),
+        ("Alt+Backspace", "edit.delete-to-previous-word", "pane is text"),
         # What reedy has above brook, and the file's own above that:
         ("F9", "program.start", "always"),
         ("Shift Shift", "search.find", "always"),

@@ -25,7 +25,7 @@ class Do:
 
 @dataclass(frozen=True, slots=True)
 class Type:
-    """Type a text as if with the keys."""
+    """Put a text where the cursor is, as if it were typed, whatever the mode."""
 
     text: str
 

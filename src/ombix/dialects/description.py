@@ -301,9 +301,11 @@ class Group(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 
 class Scheme(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """A named set of keys that a file's table may take over: its own, above those of the scheme `over`."""
+    """A named set of keys that a file's table may take over: its own, in the states of `where`, above those of the scheme
+    `over`."""
 
     over: str = ""
+    where: str = ""
     keys: dict[str, str] = {}
 
 

@@ -4,6 +4,7 @@ import re
 from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
+from ombix.core.conditions import ALWAYS
 from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_you_mean
 from ombix.core.keymap import Binding, Do, Kept, Layer, Macro, Nothing, Only, Outcome, Play, Press, Step, Type
 from ombix.core.keys import Chord, Trigger, parse, write
@@ -164,10 +165,15 @@ class FileReader:
         for name, scheme in self.dialect.schemes.items():
             if scheme.over:
                 found.append(Statement(place, "", "inherit", scheme.over, "", name))
+            where, wording = "", self.dialect.wording
+            if scheme.where and wording is not None:
+                space = self.dialect.space
+                node = space.parse(scheme.where)
+                where = wording.write(node, ALWAYS, space, space.mentioned(node)) or ""
             for keys, command in scheme.keys.items():
                 written = str(self.dialect.spelling.write(parse(keys)))
                 nothing = command == self.dialect.description.commands.nothing
-                found.append(Statement(place, "", "remove" if nothing else "bind", written, command, name))
+                found.append(Statement(place, "", "remove" if nothing else "bind", written, command, name, where=where))
         return found
 
     def _where_of(self, statement: Statement) -> str:

@@ -150,7 +150,7 @@ class Editor:
         elif isinstance(outcome, Only):
             self._note("runs", keys, f"a command of {outcome.editor}, which the stage does not run", outcome, binding)
         elif isinstance(outcome, Type):
-            self._type(outcome.text, keys)
+            self._type(outcome.text, keys, why, is_step=True)
         elif isinstance(outcome, Press):
             self._depth += 1
             self.press(outcome.keys)
@@ -214,8 +214,9 @@ class Editor:
                     self.page = replace(self.page, anchor=None, marking=False)
         self._after_change()
 
-    def _type(self, text: str, keys: Trigger) -> None:
-        goes_in = self.facts.get("pane") == "text" and self.facts.get("mode") in ("plain", "insert")
+    def _type(self, text: str, keys: Trigger, why: str = "the keys are not bound", is_step: bool = False) -> None:
+        types = is_step or self.facts.get("mode") in ("plain", "insert")  # the text of a step goes in in every mode
+        goes_in = self.facts.get("pane") == "text" and types
         if not goes_in or self.facts.get("readonly") == "yes":
             where = "the text cannot be changed" if goes_in else f"not into the text: {self._where()}"
             self._note("nothing", keys, where)
@@ -227,7 +228,7 @@ class Editor:
         self._undo.append(before)
         self._redo.clear()
         self._after_change()
-        self._note("types", keys, "the keys are not bound", text=text)
+        self._note("types", keys, why, text=text)
 
     def _where(self) -> str:
         return f"the pane is {self.facts.get('pane')}, the mode {self.facts.get('mode')}"

@@ -1,0 +1,184 @@
+"""The stand-ins, by pressing keys on the stage: every port to them, and thirty things broken on purpose."""
+
+import copy
+import random
+from itertools import product
+
+import pytest
+
+from ombix.core.conditions import Space
+from ombix.core.deciding import Policy
+from ombix.core.errors import Place
+from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Outcome
+from ombix.core.keys import parse
+from ombix.core.porting import Entry
+from ombix.data import shipped
+from ombix.dialects.engine import Dialect, dialect, known
+from ombix.dialects.porting import port_keymap
+from ombix.proving.prove import Proof
+from ombix.proving.simulated import Stage, prove_on_stage
+from ombix.stage.text import EFFECTS, Page
+from ombix.store import keymaps
+from tests.helpers import STAND_INS
+
+CATALOGUE = shipped.catalogue()
+LINUX = shipped.platform("linux")
+WINDOW = shipped.terminal("window")
+PAIRS = [(source, target) for source, target in product(known(), STAND_INS) if source != target]
+
+
+def space_of(*names: str) -> Space:
+    return Space(shipped.facts().extended([fact for name in names for fact in dialect(name).facts], []))
+
+
+def pressed(
+    keymap: Keymap, source: Dialect | None, target: Dialect, on: Dialect, platform: str = "linux"
+) -> list[tuple[Entry, Proof]]:
+    """Port by one description, and press on a stage that obeys another one."""
+    # What an editor excludes holds in that editor only.
+    here = Space(
+        shipped.facts().extended([fact for name in known() for fact in dialect(name).facts], []), keymap.conditions
+    )
+    where = shipped.platform(platform)
+    file = port_keymap(keymap.in_force(where), source, keymap, target, where, WINDOW, here, CATALOGUE)
+    stage = Stage(on, [on.read(file.text, "file").layer], where, here, CATALOGUE)
+    return prove_on_stage(file.entries, stage, keymap.macros)
+
+
+@pytest.mark.parametrize(("source", "target"), PAIRS)
+def test_after_a_port_of_all_defaults_every_key_does_what_its_verdict_says(source: str, target: str) -> None:
+    origin = dialect(source)
+    for platform in shipped.platform_names() if source in STAND_INS else ["linux"]:
+        proofs = pressed(Keymap([origin.default_layer]), origin, dialect(target), dialect(target), platform)
+        assert [proof for _entry, proof in proofs if proof.result == "differs"] == []
+        assert len([proof for _entry, proof in proofs if proof.result == "agrees"]) >= 10
+
+
+@pytest.mark.parametrize("target", STAND_INS)
+def test_the_crews_keymap(target: str) -> None:
+    keymap = Keymap(keymaps.load(shipped.DATA / "demo" / "crew.keys.toml", CATALOGUE, shipped.facts()))
+    one = dialect(target)
+    proofs = pressed(keymap, None, one, one)
+    assert [proof for _entry, proof in proofs if proof.result != "agrees"] == []
+    assert len(proofs) >= 30
+
+
+def own(*rows: tuple[str, Outcome, str]) -> Keymap:
+    return Keymap(
+        [Layer("k", "own", [Binding(parse(keys), outcome, Place("k"), "k", where) for keys, outcome, where in rows])]
+    )
+
+
+def broken(name: str) -> Dialect:
+    """A copy of a stand-in, to be broken without harm to the others."""
+    one = dialect(name)
+    other = Dialect.__new__(Dialect)
+    other.__dict__.update(one.__dict__)
+    other.commands = copy.deepcopy(one.commands)
+    other.description = copy.deepcopy(one.description)
+    other.groups = copy.deepcopy(one.groups)
+    for cached in ("_rows", "spelling", "default_layer", "by_action", "default_sections", "wording"):
+        other.__dict__.pop(cached, None)
+    return other
+
+
+ROWS, KEYS, POLICIES = 5, 3, 2
+
+
+@pytest.mark.parametrize("name", STAND_INS)
+def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> None:
+    chance, true = random.Random(name), dialect(name)
+    exact = [
+        row.action for row in true.commands.values() if row.action in EFFECTS and not row.action.startswith("select")
+    ]
+    section = true.description.sections[true.description.file.default_section]
+    where = section if section != "always" else "pane is text"
+    found = 0
+    for _ in range(ROWS):
+        real, said = chance.sample(exact, 2)
+        wrong = broken(name)
+        for row_name, row in wrong.commands.items():
+            if row.action in (real, said):  # the two have changed places in the table
+                other = said if row.action == real else real
+                wrong.commands[row_name] = type(row)(**{**_fields(row), "action": other})
+        proofs = pressed(own(("F5", Do(real), where)), None, wrong, true)
+        found += [proof.result for _entry, proof in proofs] == ["differs"]
+    assert found == ROWS
+
+
+def _fields(row: object) -> dict[str, object]:
+    return {name: getattr(row, name) for name in row.__struct_fields__}  # type: ignore[attr-defined]
+
+
+@pytest.mark.parametrize("name", STAND_INS)
+def test_a_wrong_modifier_in_the_key_table_is_found(name: str) -> None:
+    chance, true = random.Random(name), dialect(name)
+    wrong = broken(name)
+    words = wrong.description.keys.modifiers
+    words["Ctrl"], words["Alt"] = words["Alt"], words["Ctrl"]
+    default = {binding.trigger for binding in true.default_layer.bindings}
+    section = true.description.sections[true.description.file.default_section]
+    where = section if section != "always" else "pane is text"
+    letters = [
+        one for one in "abcdefghijklmnop" if parse(f"Ctrl+{one}") not in default and parse(f"Mod+{one}") not in default
+    ]
+    for letter in chance.sample(letters, KEYS):
+        ((_entry, proof),) = pressed(own((f"Ctrl+{letter}", Do("edit.cut"), where)), None, wrong, true)
+        assert proof.result == "differs"
+
+
+@pytest.mark.parametrize("name", STAND_INS)
+@pytest.mark.parametrize("part", ["wins", "prefix"])
+def test_a_wrong_policy_is_found(name: str, part: str) -> None:
+    """Of two bindings on the same keys, and of keys and their beginning, the policy chooses one."""
+    true, wrong = dialect(name), broken(name)
+    wins, prefix = true.policy.wins, true.policy.prefix
+    wrong.policy = Policy("first" if wins == "last" else "last", prefix) if part == "wins" else Policy(wins, "fires")
+    done = []
+    for one in (true, wrong):
+        editor = Stage(one, [_ambiguous(one)], LINUX, space_of(name), CATALOGUE).editor(Page("a\n", 0), "not readonly")
+        editor.press(parse("F11" if part == "wins" else "F6 x"))
+        done.append([str(each.outcome) for each in editor.happened if each.outcome is not None])
+    assert done[0] != done[1]
+
+
+def _ambiguous(one: Dialect) -> Layer:
+    rows = [("F11", "edit.cut", "pane is text and not readonly"), ("F11", "edit.copy", "pane is text"),
+            ("F6", "cursor.up", "pane is text"), ("F6 x", "cursor.down", "pane is text")]  # fmt: skip
+    if one.policy.wins == "innermost":
+        rows[0] = ("F11", "edit.cut", "pane is text")
+        rows[1] = ("F11", "edit.copy", "not readonly")
+    return Layer(
+        "k", "adopted", [Binding(parse(keys), Do(action), Place("k"), "k", where) for keys, action, where in rows]
+    )
+
+
+def test_thirty_things_are_broken() -> None:
+    assert len(STAND_INS) * (ROWS + KEYS + POLICIES) == 30
+
+
+def test_what_was_taken_away_does_nothing_on_the_stage() -> None:
+    heddle = dialect("heddle")
+    proofs = pressed(own(("Ctrl+T", Nothing(), "pane is text")), None, heddle, heddle)
+    assert [proof.result for _entry, proof in proofs] == ["agrees"]
+    here = space_of("heddle")
+    untouched = Stage(heddle, [], LINUX, here, CATALOGUE)
+    editor = untouched.editor(Page("a\n", 0))
+    editor.press(parse("Ctrl+T"))
+    assert editor.page.text == "a\na\n"
+
+
+def test_a_file_changed_by_hand_differs() -> None:
+    heddle, here = dialect("heddle"), space_of("heddle")
+    keymap = own(("F5", Do("line.copy-down"), "pane is text"))
+    file = port_keymap(keymap.in_force(LINUX), None, keymap, heddle, LINUX, WINDOW, here, CATALOGUE)
+    changed = heddle.read(file.text.replace("repeat-row", "drop-row"), "file").layer
+    ((_entry, proof),) = prove_on_stage(file.entries, Stage(heddle, [changed], LINUX, here, CATALOGUE))
+    assert (proof.result, proof.expected, proof.found) == ("differs", "line.copy-down", "line.delete")
+
+
+def test_no_state_is_made_up() -> None:
+    here = space_of("heddle")
+    stage = Stage(dialect("heddle"), [], LINUX, here, CATALOGUE)
+    with pytest.raises(ValueError, match="mode is insert"):
+        stage.editor(Page("", 0), "mode is insert")
