@@ -145,7 +145,9 @@ def port(
             if differs := source_differs(row.binding):
                 job.differs.append(f"in the source, {differs}")
             ground.put(job.run(row.binding.trigger))
-    free = _free(ground, avoid)
+            if job.needs_other_keys:
+                ground.without_keys.append(len(ground.result.entries) - 1)
+    free = _Free(ground, avoid)
     give_lost_ones_keys(ground, free)
     if rehome:
         give_defaults_keys(ground, free)
@@ -170,6 +172,18 @@ class Ground:
         self.nodes = {name: space.states(text) for name, text in target.sections().items()}
         self.taken: dict[tuple[Trigger, str], list[tuple[int, Outcome]]] = {}
         """What was put on a trigger in a section, and in which states."""
+        self.without_keys: list[int] = []
+        """The entries whose keys the target could not have."""
+        self._told: dict[tuple[str, int], bool] = {}
+        self._untold: dict[tuple[frozenset[str], frozenset[str], int], str] = {}
+        self._facts_of = {
+            self.nodes[name]: space.mentioned(space.parse(text)) for name, text in target.sections().items()
+        }
+        self._places: dict[tuple[Outcome, str], Trigger] = {}
+        self._defaults_of: dict[Outcome, list[tuple[Trigger, int]]] = {}
+        for keys, table in defaults.items():
+            for row in table.rows:
+                self._defaults_of.setdefault(row.binding.outcome, []).append((keys, row.states))
         self._bound = {canonical(table.trigger) for table in tables}
         self._longer: dict[Trigger, list[Trigger]] = {}
         for keys in defaults:
@@ -195,6 +209,8 @@ class Ground:
     def job(self, row: Row, table: Table) -> "_Job":
         """The work for a row of the source's decision for a trigger."""
         outcome = row.binding.outcome
+        if len(table.rows) == 1 and self.source_policy is None:
+            return _Job(self, row.binding, row.states, row.states, [])
         same = [one.states for one in table.rows if one.binding.outcome == outcome]
         others = [one.states for one in table.rows if one.binding.outcome != outcome]
         waits = self.time_differs(table)
@@ -207,15 +223,13 @@ class Ground:
         self.write(bindings)
 
     def write(self, bindings: Sequence[Binding]) -> None:
-        """Add bindings to what is written, with the macros that they play."""
+        """Add bindings to what is written."""
         for binding in bindings:
             key = (binding.trigger, binding.outcome, binding.where)
             if key in self._written:
                 continue
             self._written.add(key)
             self.result.layer.bindings.append(binding)
-            if isinstance(binding.outcome, Play):
-                self.result.layer.macros[binding.outcome.macro] = self.macros[binding.outcome.macro]
 
     def writable(self, trigger: Trigger) -> Trigger | None:
         """A trigger that the target's file can have and that it cannot tell from this one."""
@@ -239,16 +253,41 @@ class Ground:
         """The keys of the target's defaults that begin with `place` and go on."""
         return self._longer.get(place, [])
 
+    def untold(self, spoken: frozenset[str], told: frozenset[str], section: int) -> str:
+        """Of the facts that a condition speaks of, those that the target cannot tell in a section; `told` are those that
+        it speaks of there."""
+        key = (spoken, told, section)
+        if key not in self._untold:
+            beside = sorted(spoken - self._facts_of.get(section, frozenset()))
+            found = [fact for fact in beside if not self.is_told(fact, section)]
+            self._untold[key] = ", ".join(found or sorted(set(beside) - told) or beside or sorted(spoken))
+        return self._untold[key]
+
+    def is_told(self, fact: str, section: int) -> bool:
+        """Whether the target tells any value of a fact from the others in a section."""
+        known = self._told.get((fact, section))
+        if known is None:
+            known = False
+            for value in self.space.facts.by_name[fact].values:
+                has = self.space.both(self.space.literal(fact, [value]), section)
+                told = self.target.tell(has, section, self.space) if has != NEVER else section
+                known = known or not self.space.overlap(told, self.space.minus(section, has))
+            self._told[fact, section] = known
+        return known
+
+    def take(self, place: Trigger, section: str, states: int, outcome: Outcome) -> None:
+        """Note what was put on a trigger."""
+        self.taken.setdefault((place, section), []).append((states, outcome))
+        self._places.setdefault((outcome, section), place)
+
     def keys_of(self, outcome: Outcome, section: str) -> Trigger | None:
         """Keys that an outcome has in a section by now, by the port or by default."""
-        for (place, home), found in self.taken.items():
-            if home == section and any(other == outcome for _states, other in found):
-                return place
-        for place, table in self.defaults.items():
-            if (place, section) not in self.taken:
-                for row in table.rows:
-                    if row.binding.outcome == outcome and self.space.both(row.states, self.nodes[section]) != NEVER:
-                        return place
+        place = self._places.get((outcome, section))
+        if place is not None:
+            return place
+        for keys, states in self._defaults_of.get(outcome, ()):
+            if (keys, section) not in self.taken and self.space.both(states, self.nodes[section]) != NEVER:
+                return keys
         return None
 
     def time_differs(self, table: Table) -> str:
@@ -299,16 +338,19 @@ class _Job:
     others: list[int]
     differs: list[str] = field(default_factory=list)
     remarks: list[str] = field(default_factory=list)
+    needs_other_keys: bool = False
+    """Whether it was the keys that the target could not have."""
     moved: str = ""
     """Which other keys it gets, and why."""
     cleared: list[tuple[Trigger, str, int, bool]] = field(default_factory=list)
     """Defaults of the target that have to go: their keys, section and states, and whether that has to be written."""
 
-    def run(self, trigger: Trigger, only: Sequence[str] = ()) -> tuple[Entry, list[Binding]]:
-        """Put the binding on `trigger`, in those sections of the target where it holds (or of `only`)."""
+    def run(self, trigger: Trigger) -> tuple[Entry, list[Binding]]:
+        """Put the binding on `trigger`, in those sections of the target where it holds."""
         space, target = self.ground.space, self.ground.target
-        homes = {name: space.both(node, self.states) for name, node in self.ground.nodes.items()}
-        homes = {name: part for name, part in homes.items() if part != NEVER and (not only or name in only)}
+        homes = {
+            name: part for name, node in self.ground.nodes.items() if (part := space.both(node, self.states)) != NEVER
+        }
         if not homes:
             where = self.binding.where if self.binding.where != "always" else space.describe(self.states)
             return self._lost(f"{target.name} has nothing like {where}")
@@ -320,9 +362,11 @@ class _Job:
     def _carry(self, homes: dict[str, int], trigger: Trigger) -> tuple[Entry, list[Binding]]:
         ground, target, space = self.ground, self.ground.target, self.ground.space
         outcome = self.binding.outcome
+        if isinstance(outcome, Do) and not self.has_command(list(homes)):
+            return self._lost(self._no_command(list(homes)))
         place = ground.canonical(trigger)
         bindable = any(target.can_bind(trigger, name) for name in homes)
-        by_default = all(self._is_default(place, part) for part in homes.values())
+        by_default = not bindable and all(self._is_default(place, part) for part in homes.values())
         if not bindable and not by_default and (other := ground.writable(trigger)) is not None:
             trigger, bindable = other, True
             self.remarks.append(f"as {write(other)}, which arrives as the same bytes")
@@ -341,15 +385,16 @@ class _Job:
                 reasons.append(said)
                 continue
             rows = ground.default_rows(place, told)
-            command = self._command(name)
+            command = self.command(name)
             if self._is_default(place, told):
                 if self._conflict(place, name, told) is None:
-                    ground.taken.setdefault((place, name), []).append((told, outcome))
+                    ground.take(place, name, told, outcome)
                     kept.append(name)
                     kept_states[name] = told
                     told_states.append(told)
                     differs += [one for one in (said, command.differs if command else "") if one]
                 else:
+                    self.needs_other_keys = True
                     reasons.append(f"{write(trigger)} is taken by {self._conflict(place, name, told)}")
                 continue
             if not bindable and rows and command and all(row.written == command.written for row, _part in rows):
@@ -359,6 +404,7 @@ class _Job:
                 continue
             if (reason := self._why_not(trigger, place, name, told)) is not None:
                 reasons.append(reason)
+                self.needs_other_keys = True
                 continue
             if isinstance(outcome, Nothing):
                 if not rows:
@@ -371,10 +417,10 @@ class _Job:
                 continue
             else:
                 differs += [command.differs] if command.differs else []
-                wanted = Only(target.name, command.written) if command.is_composition else outcome
+                wanted = Only(target.name, command.written) if command.is_composition else self._played(outcome)
                 commands[name] = command.written
             differs += [said] if said else []
-            ground.taken.setdefault((place, name), []).append((told, outcome))
+            ground.take(place, name, told, outcome)
             written[name] = (wanted, told)
             told_states.append(told)
             displaced += [(name, row.outcome) for row, _part in rows if row.outcome != outcome]
@@ -412,14 +458,14 @@ class _Job:
         if not any(space.overlap(told, other) for other in others):
             if space.both(told, self.ground.within) == space.both(space.both(self.alike, node), self.ground.within):
                 return told, ""
-            untold = self._untold(part, told)
+            untold = self._untold(part, told, node)
             if untold == "mode" and self.ground.modes:
                 return told, f"{target.name} has no modes"
             return told, f"in {self._every(told, node)}, as {target.name} cannot tell {untold}"
         narrower = told
         for other in others:
             narrower = space.minus(narrower, other)
-        untold = self._untold(part, node)
+        untold = self._untold(part, told, node)
         if space.both(narrower, part) == NEVER:
             return NEVER, f"the key means several things by {untold}, which {target.name} cannot tell"
         return narrower, f"only when {space.describe(narrower)}, as {target.name} cannot tell {untold}"
@@ -435,14 +481,16 @@ class _Job:
     def _every(self, told: int, node: int) -> str:
         return "every state" if told == node else f"every state of {self.ground.space.describe(told)}"
 
-    def _untold(self, part: int, told: int) -> str:
+    def _untold(self, part: int, told: int, node: int) -> str:
+        """The facts that `part` speaks of and that the target cannot tell; where it tells something of all of them, those
+        that are not told as they are in the source."""
         space = self.ground.space
-        return ", ".join(sorted(space.mentioned(part) - space.mentioned(told))) or ", ".join(
-            sorted(space.mentioned(part))
-        )
+        return self.ground.untold(space.mentioned(part), space.mentioned(told), node)
 
     def _is_default(self, place: Trigger, states: int) -> bool:
         """Whether the target's defaults do the same in all these states."""
+        if place not in self.ground.defaults:
+            return False
         rows = self.ground.default_rows(place, states)
         return all(row.outcome == self.binding.outcome for row, _part in rows) and self.ground.space.covers(
             self.ground.space.union(part for _row, part in rows), states
@@ -535,7 +583,7 @@ class _Job:
         for keys, name, part, is_written in self.cleared:
             if not is_written:
                 continue
-            ground.taken.setdefault((keys, name), []).append((part, Nothing()))
+            ground.take(keys, name, part, Nothing())
             where = target.where([name]) if part == ground.nodes[name] else ground.space.describe(part)
             found.append(Binding(keys, Nothing(), Place("port"), "port", where))
         for name, (outcome, told) in written.items() if target.policy.wins in ("innermost", "specific") else ():
@@ -560,7 +608,12 @@ class _Job:
             parts.append("taken away")
         return "; ".join([*parts, *dict.fromkeys(differs)])
 
-    def _command(self, section: str) -> Command | None:
+    def has_command(self, sections: Sequence[str]) -> bool:
+        """Whether the target has anything for the binding's outcome in one of the sections."""
+        return any(self.command(name) for name in sections)
+
+    def command(self, section: str) -> Command | None:
+        """The target's command for the binding's outcome in a section, or None."""
         outcome, target = self.binding.outcome, self.ground.target
         if isinstance(outcome, Do):
             return target.command_for(outcome, section)
@@ -570,10 +623,7 @@ class _Job:
             macro = self.ground.macros.get(outcome.macro)
             if macro is None:
                 return None
-            steps: list[Step] = []
-            for step in macro.steps:
-                sure = self.ground.sure(step.keys, self.states) if isinstance(step, Press) else None
-                steps += sure if sure is not None else [step]
+            steps = self._sure_steps(macro)
             found = [target.command_for(step, section) for step in steps if isinstance(step, Do)]
             text = target.macro_text(steps, section)
             if None in found or text is None:
@@ -583,6 +633,27 @@ class _Job:
                 differs.append("what the keys do in it is decided there")
             return Command(text, ", ".join(dict.fromkeys(differs)))
         return None
+
+    def _sure_steps(self, macro: Macro) -> list[Step]:
+        """The steps of a macro, with pressed keys as what they do, where that is sure."""
+        steps: list[Step] = []
+        for step in macro.steps:
+            sure = self.ground.sure(step.keys, self.states) if isinstance(step, Press) else None
+            steps += sure if sure is not None else [step]
+        return steps
+
+    def _played(self, outcome: Outcome) -> Outcome:
+        """The macro that is written: with steps of its own, where keys that it presses were replaced."""
+        macro = self.ground.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+        if macro is None:
+            return outcome
+        steps = tuple(self._sure_steps(macro))
+        known = self.ground.result.layer.macros
+        name, number = macro.name, 2
+        while name in known and known[name].steps != steps:
+            name, number = f"{macro.name}-{number}", number + 1
+        known[name] = replace(macro, name=name, steps=steps)
+        return Play(name)
 
     def _no_command(self, sections: list[str]) -> str:
         outcome, target = self.binding.outcome, self.ground.target
@@ -602,7 +673,7 @@ MAX_FUNCTION_KEY = 12
 """The function keys that keyboards have."""
 
 
-def give_lost_ones_keys(ground: Ground, free: list[Trigger]) -> None:
+def give_lost_ones_keys(ground: Ground, free: "_Free") -> None:
     """Free keys for bindings that could not have their own, where the target has the action and no other keys for it.
 
     The rule: the same key with other modifiers, the fewest first; where there is none, or for what is no key with a name
@@ -610,54 +681,52 @@ def give_lost_ones_keys(ground: Ground, free: list[Trigger]) -> None:
     for all that begin alike, whether or not the action has other keys; failing that, one chord by the rule, for its last
     key.
     """
-    leaders: dict[tuple[Trigger, str], Trigger] = {}
+    target = ground.target
+    leaders: dict[Trigger, Trigger] = {}
+    movable = set(ground.without_keys)
     for index, entry in enumerate(ground.result.entries):
+        old = entry.source.trigger
         if entry.verdict != "lost" or isinstance(entry.source.outcome, Nothing | Only):
             continue
-        table = ground.tables[entry.source.trigger]
+        outcome = entry.source.outcome
+        if isinstance(outcome, Do) and not any(target.command_for(outcome, name) for name in ground.nodes):
+            continue
+        table = ground.tables[old]
         row = next(row for row in table.rows if row.binding is entry.source)
         homes = [name for name, node in ground.nodes.items() if ground.space.overlap(node, row.states)]
-        bound = [keys for name in homes if (keys := ground.keys_of(entry.source.outcome, name)) is not None]
-        candidates = list(_candidates(entry.source.trigger, free, leaders))
+        bound = [keys for name in homes if (keys := ground.keys_of(outcome, name)) is not None]
         if bound:
             ground.result.entries[index] = replace(entry, elsewhere=bound[0])
-            candidates = [new for new in candidates if len(new) == len(entry.source.trigger) > 1]
-        for new in candidates:
+        if index not in movable or (isinstance(outcome, Play) and not ground.job(row, table).has_command(homes)):
+            continue
+        for new in _candidates(old, free, leaders):
+            if bound and len(new) == 1:
+                break
+            if not any(target.can_bind(new, name) for name in homes):
+                continue
             job = ground.job(row, table)
             job.moved = f"on {write(new)}, as {entry.how}"
             made, bindings = job.run(new)
             if made.verdict != "lost":
                 ground.result.entries[index] = made
                 ground.write(bindings)
-                leader, source = new[:1], entry.source.trigger
-                if len(new) == len(source) > 1:
-                    leaders[source[:1], ""] = leader
-                if leader in free:
-                    free.remove(leader)
+                if len(new) == len(old) > 1:
+                    leaders[old[:1]] = new[:1]
+                free.remove(new[:1])
                 break
 
 
-def _candidates(
-    old: Trigger, free: Sequence[Trigger], leaders: Mapping[tuple[Trigger, str], Trigger]
-) -> Iterator[Trigger]:
+def _candidates(old: Trigger, free: "_Free", leaders: Mapping[Trigger, Trigger]) -> Iterator[Trigger]:
     """Keys to be tried in place of `old`, the nearest first."""
     if len(old) > 1:
-        known = leaders.get((old[:1], ""))
-        near = [one for one in _by_nearness(old[:1], free) if _rank(old[:1], one) == 0]
-        starts = [known] if known is not None else near
+        known = leaders.get(old[:1])
+        starts = [known] if known is not None else free.on_the_same_key(old[:1])
         yield from ((*start, *old[1:]) for start in starts)
-    yield from (one for one in _by_nearness(old, free) if _rank(old, one) <= 1)
+    yield from free.on_the_same_key(old)
+    yield from free.function_keys(old)
 
 
-def _by_nearness(old: Trigger, free: Sequence[Trigger]) -> list[Trigger]:
-    return sorted(free, key=lambda one: _nearness(old, one))
-
-
-def _rank(old: Trigger, new: Trigger) -> int:
-    return _nearness(old, new)[0]
-
-
-def give_defaults_keys(ground: Ground, free: list[Trigger]) -> None:
+def give_defaults_keys(ground: Ground, free: "_Free") -> None:
     """Free keys for the target's defaults that lost theirs.
 
     The rule: the same key with other modifiers, the fewest first; then a function key; then another key with the same
@@ -676,10 +745,12 @@ def give_defaults_keys(ground: Ground, free: list[Trigger]) -> None:
     homed: set[tuple[Outcome, str]] = set()
     for (outcome, old), found in lost.items():
         sections = [section for section in found if (outcome, section) not in homed]
-        candidates = [one for one in free if all(target.can_bind(one, section) for section in sections)]
-        if not sections or not candidates:
+        if not sections:
             continue
-        new = _by_nearness(old, candidates)[0]
+        nearest = (one for one in free.by_nearness(old) if all(target.can_bind(one, section) for section in sections))
+        new = next(nearest, None)
+        if new is None:
+            continue
         free.remove(new)
         homed.update((outcome, section) for section in sections)
         rows = ground.default_rows(old, ground.nodes[sections[0]])
@@ -689,18 +760,44 @@ def give_defaults_keys(ground: Ground, free: list[Trigger]) -> None:
         ground.result.layer.bindings.append(Binding(new, outcome, Place("port"), "port", where, written=written))
 
 
-def _free(ground: Ground, avoid: Callable[[Trigger], bool]) -> list[Trigger]:
-    """Single chords that nothing has by default, that the source does not bind, that nothing was put on, and that arrive
-    as no other."""
-    used = {ground.canonical(trigger) for trigger in ground.tables}
-    used |= {place for place, _section in ground.taken}
-    starts = {trigger[:1] for trigger in (*ground.defaults, *used)}
-    return [
-        trigger
-        for trigger in ground.target.bindable()
-        if (place := ground.canonical(trigger)) == trigger and place not in used and place not in starts
-        and not place[0].modifiers & MOD and not avoid(trigger) and _can_be_found(trigger)
-    ]  # fmt: skip
+class _Free:
+    """Single chords that nothing has by default, that the source does not bind, that nothing was put on, that arrive as no
+    other, and that are not to be avoided."""
+
+    def __init__(self, ground: Ground, avoid: Callable[[Trigger], bool]) -> None:
+        used = {ground.canonical(trigger) for trigger in ground.tables}
+        used |= {place for place, _section in ground.taken}
+        starts = {trigger[:1] for trigger in (*ground.defaults, *used)}
+        self._free = {
+            trigger: None
+            for trigger in ground.target.bindable()
+            if (place := ground.canonical(trigger)) == trigger and place not in used and place not in starts
+            and not place[0].modifiers & MOD and not avoid(trigger) and _can_be_found(trigger)
+        }  # fmt: skip
+        names = {f"F{number}" for number in range(1, MAX_FUNCTION_KEY + 1)}
+        self._on_function_keys = [trigger for trigger in self._free if trigger[0].key in names]
+        self._by_key: dict[str, list[Trigger]] = {}
+        for trigger in self._free:
+            self._by_key.setdefault(trigger[0].key, []).append(trigger)
+
+    def remove(self, trigger: Trigger) -> None:
+        """A chord is free no longer."""
+        self._free.pop(trigger, None)
+
+    def on_the_same_key(self, old: Trigger) -> list[Trigger]:
+        """The free chords on the last key of `old`, the nearest first."""
+        found = [one for one in self._by_key.get(old[-1].key, ()) if one in self._free]
+        return sorted(found, key=lambda one: _nearness(old, one))
+
+    def function_keys(self, old: Trigger) -> list[Trigger]:
+        """The free chords on function keys, the lowest first."""
+        self._on_function_keys = [one for one in self._on_function_keys if one in self._free]
+        found = [one for one in self._on_function_keys if one[0].key != old[-1].key]
+        return sorted(found, key=lambda one: _nearness(old, one))
+
+    def by_nearness(self, old: Trigger) -> list[Trigger]:
+        """All free chords, the nearest first."""
+        return sorted(self._free, key=lambda one: _nearness(old, one))
 
 
 def _can_be_found(trigger: Trigger) -> bool:

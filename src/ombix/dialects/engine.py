@@ -88,6 +88,15 @@ class Dialect:
             found.setdefault(row.written or name, []).append(row)
         return found
 
+    @cached_property
+    def by_action(self) -> dict[str, list[tuple[str, Command]]]:
+        """Action to the rows that can be written for it, with their names."""
+        found: dict[str, list[tuple[str, Command]]] = {}
+        for name, row in self.commands.items():
+            if row.action and not row.read and not row.fixed:
+                found.setdefault(row.action, []).append((name, row))
+        return found
+
     def row_of(self, written: str, section: str = "") -> Command | None:
         """The row of what stands in a file, in a section; without one, or in a table of keys, the first."""
         rows = self._rows.get(written, ())
@@ -101,25 +110,15 @@ class Dialect:
             return Only(self.name, row.written or command)
         return Do(row.action, row.outcome_arguments(("1",) * len(row.arguments)))
 
-    @cached_property
-    def by_action(self) -> dict[str, list[str]]:
-        """Action to the commands that can be written for it, the best first."""
-        found: dict[str, list[str]] = {}
-        for name, row in self.commands.items():
-            if row.action and not row.read and not row.fixed:
-                found.setdefault(row.action, []).append(row.written or name)
-        return found
-
     def command_for(self, outcome: Do, section: str = "") -> tuple[str, str] | None:
         """The command that is written for an action in a section, and how its work differs; None where there is none.
 
         A command that takes no arguments stands only for an action without any.
         """
-        names = {name for name, _value in outcome.arguments}
         values = dict(outcome.arguments)
-        for name, row in self.commands.items():
-            usable = row.action == outcome.action and not row.read and not row.fixed
-            if not usable or (section and section not in self.sections_of(row)):
+        names = values.keys()
+        for name, row in self.by_action.get(outcome.action, ()):
+            if section and section not in self.sections_of(row):
                 continue
             if {*row.arguments, *row.given} != names or any(values[key] != value for key, value in row.given.items()):
                 continue
@@ -450,7 +449,8 @@ class Dialect:
             found = self.command_for(outcome)
             if found is not None and all(self.outcome(found[0], home) == outcome for home in homes):
                 return "bind", found[0], False
-            for command in self.by_action.get(outcome.action, []):
+            for name, row in self.by_action.get(outcome.action, ()):
+                command = row.written or name
                 if all(self.outcome(command, home) == outcome for home in homes):
                     return "bind", command, False
             raise InputError(f"{self.name} has no command for {outcome}", place=binding.place)

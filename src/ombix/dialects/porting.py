@@ -6,7 +6,7 @@ from dataclasses import dataclass, replace
 from ombix.core.actions import Catalogue
 from ombix.core.comparing import Difference, differences
 from ombix.core.conditions import NEVER, Space
-from ombix.core.deciding import Table, decide_all
+from ombix.core.deciding import Policy, Table, decide_all
 from ombix.core.errors import OutsideError
 from ombix.core.keymap import Binding, Do, Keymap, Nothing, Step
 from ombix.core.keys import META, Trigger, write
@@ -25,6 +25,8 @@ class DialectMeans:
         self.never = dialect.description.never
         self.beginnings = dialect.description.keys.beginnings
         self._dialect = dialect
+        self._commands: dict[tuple[Do, str], Command | None] = {}
+        self._bindable: dict[tuple[Trigger, str], bool] = {}
 
     def sections(self) -> dict[str, str]:
         """The editor's sections and their conditions."""
@@ -36,7 +38,10 @@ class DialectMeans:
 
     def can_bind(self, trigger: Trigger, section: str) -> bool:
         """Whether the editor's file can have this trigger in a section."""
-        return self._dialect.can_write(trigger, section)
+        known = self._bindable.get((trigger, section))
+        if known is None:
+            known = self._bindable[trigger, section] = self._dialect.can_write(trigger, section)
+        return known
 
     def why_not(self, trigger: Trigger) -> str:
         """Why it cannot."""
@@ -48,6 +53,11 @@ class DialectMeans:
 
     def command_for(self, outcome: Do, section: str) -> Command | None:
         """The command for an action in a section; failing that, a composition."""
+        if (outcome, section) not in self._commands:
+            self._commands[outcome, section] = self._command_for(outcome, section)
+        return self._commands[outcome, section]
+
+    def _command_for(self, outcome: Do, section: str) -> Command | None:
         found = self._dialect.command_for(outcome, section)
         if found is not None:
             return Command(*found)
@@ -93,7 +103,7 @@ def port_keymap(
 
     Raises OutsideError, with nothing written, when a difference is not accounted for by a verdict.
     """
-    policy = source.policy if source is not None else target.policy
+    policy = source.policy if source is not None else Policy()
     source_tables = decide_all(bindings, space, catalogue, policy)
     default_bindings = Keymap([target.default_layer]).in_force(platform)
     defaults = decide_all(narrowed(default_bindings, terminal), space, catalogue, target.policy)

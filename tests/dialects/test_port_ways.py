@@ -1,0 +1,284 @@
+"""The ways in which a binding comes across, each by an example, from the best to the least."""
+
+import pytest
+
+from ombix.core.deciding import Policy
+from ombix.core.errors import OutsideError, Place
+from ombix.core.keymap import Binding, Do, Keymap, Layer, Macro, Nothing, Outcome, Play, Press, Type
+from ombix.core.keys import parse, write
+from ombix.data import shipped
+from ombix.dialects.engine import Reading, dialect
+from ombix.dialects.porting import PortedFile, port_keymap
+from ombix.store import keymaps
+from tests.helpers import editors_space
+
+CATALOGUE = shipped.catalogue()
+LINUX = shipped.platform("linux")
+TEXT = "pane is text"
+
+
+def port(layer: Layer, target: str, source: str = "", rehome: bool = False) -> PortedFile:
+    keymap, goal = Keymap([layer]), dialect(target)
+    return port_keymap(
+        keymap.in_force(LINUX), dialect(source) if source else None, keymap, goal, LINUX,
+        shipped.terminal(goal.description.terminal), editors_space(), CATALOGUE, rehome,
+    )  # fmt: skip
+
+
+def own(*rows: tuple[str, Outcome, str], macros: dict[str, Macro] | None = None) -> Layer:
+    bindings = [Binding(parse(keys), outcome, Place("k"), "k", where) for keys, outcome, where in rows]
+    return Layer("k", "own", bindings, macros=macros or {})
+
+
+def told(file: PortedFile) -> list[tuple[str, str, str]]:
+    """The keys in the source, the verdict, and the keys in the target."""
+    return [(write(one.source.trigger), one.verdict, write(one.trigger) if one.trigger else "") for one in file.entries]
+
+
+def how(file: PortedFile, keys: str) -> str:
+    return next(one.how for one in file.entries if write(one.source.trigger) == keys)
+
+
+# --- conditions
+
+
+START, STOP = Do("program.start"), Do("program.stop")
+
+
+def test_a_condition_that_the_target_can_tell_comes_across_exactly() -> None:
+    file = port(own(("F8", START, "program is stopped"), ("F8", STOP, "program is running")), "heddle")
+    assert [one.verdict for one in file.entries] == ["exact", "exact"]
+    assert file.text.count('while = "resting"') == file.text.count('while = "treading"') == 8  # each shed
+
+
+def test_a_wider_condition_is_said() -> None:
+    file = port(own(("F5", Do("edit.cut"), f"{TEXT} and readonly and recording")), "tarn")
+    assert how(file, "F5").endswith("in every state of pane is text and readonly, as tarn cannot tell recording")
+    assert 'while="afloat and iced"' in file.text
+
+
+def test_a_narrower_condition_is_said() -> None:
+    file = port(
+        own(
+            ("F5", Do("edit.cut"), f"{TEXT} and (selection is none or recording)"),
+            ("F5", Do("edit.copy"), f"{TEXT} and selection is not none and not recording"),
+        ),
+        "tarn",
+    )
+    copied, cut = file.entries  # the last of the file comes first
+    assert (copied.verdict, cut.verdict) == ("lost", "adapted")
+    assert "only when pane is text and selection is none, as tarn cannot tell recording" in cut.how
+    assert "the key means several things by recording" in copied.how
+
+
+def test_a_language_is_told_by_kakoune_and_not_by_nano() -> None:
+    layer = own(("F5", Do("files.save"), f"{TEXT} and language in (python, lua)"))
+    (entry,) = port(layer, "kakoune").entries
+    assert entry.verdict == "exact"
+    (entry,) = port(layer, "nano").entries
+    assert entry.how.endswith("in every state, as nano cannot tell language")
+
+
+def test_a_default_that_would_be_stronger_is_beaten_in_its_own_states() -> None:
+    """In tarn the binding whose condition speaks of more facts wins: over its Enter for suggestions one more is needed."""
+    file = port(own(("Enter", Do("cursor.down"), TEXT)), "tarn")
+    assert [one.verdict for one in file.entries] == ["exact"]
+    assert file.text.count("swim-south") == 2
+    assert 'while="afloat and net"' in file.text
+
+
+# --- arguments and families
+
+
+def test_arguments_are_carried_where_the_command_takes_them() -> None:
+    layer = own(("F5", Do("bookmark.set", (("slot", "7"),)), TEXT))
+    assert 'lifts = "thread-mark(7)"' in port(layer, "heddle").text
+    assert "buoy/7" in port(layer, "oxbow").text
+    assert 'stirs="float-at[7]"' in port(layer, "tarn").text
+    assert "nano has no command for bookmark.set(slot=7)" in port(layer, "nano").entries[0].how
+
+
+def test_a_family_comes_across_member_by_member() -> None:
+    row = '{ press = "Space j {n:1-5}", with = { slot = "{n}" }, where = "mode is normal" }'
+    text = f'format = 1\nname = "k"\n[bind.bookmark]\njump = {row}\n'
+    file = port(keymaps.read(text, "k.keys.toml", CATALOGUE, shipped.facts()), "oxbow")
+    assert told(file) == [(f"Space j {n}", "exact", f"Space j {n}") for n in range(1, 6)]
+    assert '(stroke "space j 5" to-buoy/5)' in file.text
+    assert "to-buoy/3" not in file.text  # so by default
+
+
+# --- macros
+
+
+def test_a_macro_of_exact_commands_is_exact() -> None:
+    macro = Macro("m", "m", (Do("cursor.line-start"), Type("# "), Do("cursor.down")), Place("k"))
+    (entry,) = port(own(("F5", Play("m"), TEXT), macros={"m": macro}), "heddle").entries
+    assert (entry.verdict, entry.how) == ("exact", 'written as edge-left,"# ",shuttle-down')
+
+
+def test_pressed_keys_are_carried_as_what_they_surely_do() -> None:
+    macro = Macro("m", "m", (Press(parse("F6 F7")),), Place("k"))
+    rows = (("F6", Do("cursor.line-end"), TEXT), ("F7", Do("cursor.down"), TEXT), ("F5", Play("m"), TEXT))
+    assert how(port(own(*rows, macros={"m": macro}), "nano"), "F5") == "written as {end}{down}"
+    unsure = (*rows[1:], ("F6", Do("cursor.line-end"), f"{TEXT} and readonly"))
+    assert "cannot write the steps" in how(port(own(*unsure, macros={"m": macro}), "nano"), "F5")
+    moved = (("F6", Do("mode.insert"), TEXT), *rows[1:])  # after it, other keys hold
+    assert "cannot write the steps" in how(port(own(*moved, macros={"m": macro}), "nano"), "F5")
+
+
+# --- other keys
+
+
+def test_the_nearest_free_keys_are_the_same_key_with_other_modifiers() -> None:
+    file = port(own(("AltGr+E", Do("cursor.line-start"), TEXT)), "heddle")
+    assert told(file) == [("AltGr+E", "adapted", "Alt+E")]
+    assert how(file, "AltGr+E").startswith("on Alt+E, as heddle cannot bind AltGr+E; ")
+
+
+def test_for_a_tap_or_a_click_it_is_the_lowest_free_function_key() -> None:
+    file = port(own(("Shift Shift", Do("cursor.line-start"), TEXT), ("Ctrl+F5", Do("edit.cut"), TEXT)), "heddle")
+    assert told(file) == [("Shift Shift", "adapted", "F5"), ("Ctrl+F5", "exact", "Ctrl+F5")]
+    taken = port(own(("Shift Shift", Do("cursor.line-start"), TEXT), ("F5", Do("edit.cut"), TEXT)), "heddle")
+    assert told(taken)[0] == ("Shift Shift", "adapted", "F8")  # F6 and F7 have meanings by default
+
+
+def test_an_action_that_has_other_keys_stays_lost_and_they_are_named() -> None:
+    file = port(own(("Shift Shift", Do("edit.cut"), TEXT)), "heddle")
+    assert told(file) == [("Shift Shift", "lost", "")]
+    assert file.entries[0].elsewhere == parse("Ctrl+X")
+
+
+def test_a_leader_is_exchanged_for_all_sequences_at_once() -> None:
+    origin = dialect("oxbow")
+    file = port(origin.default_layer, "heddle", "oxbow")
+    leaders = {
+        one.trigger[:1]
+        for one in file.entries
+        if one.trigger and len(one.trigger) > 1 and one.source.trigger[0].key == "Space"
+    }
+    assert leaders == {parse("Ctrl+Space")}
+    moved = [one for one in file.entries if one.trigger and one.trigger[:1] == parse("Ctrl+Space")]
+    assert len(moved) >= 20
+    assert all(one.trigger is not None and one.trigger[1:] == one.source.trigger[1:] for one in moved)
+
+
+# --- modes
+
+
+def test_a_source_with_modes_fills_a_target_without_them() -> None:
+    """What a key does while text is typed goes before what it does where keys are commands."""
+    file = port(
+        own(
+            ("F5", Do("edit.cut"), f"{TEXT} and mode is insert"),
+            ("F5", Do("edit.copy"), f"{TEXT} and mode is normal"),
+            ("F6", Do("cursor.up"), f"{TEXT} and mode is normal"),
+            ("F6", Do("select.up"), f"{TEXT} and mode is select"),
+            ("k", Do("cursor.line-start"), f"{TEXT} and mode is normal"),
+        ),
+        "heddle",
+    )
+    verdicts = {(str(one.source.outcome)): one.verdict for one in file.entries}
+    assert verdicts == {
+        "edit.cut": "adapted", "edit.copy": "lost", "cursor.up": "adapted", "select.up": "lost",
+        "cursor.line-start": "adapted",
+    }  # fmt: skip
+    assert how(file, "k").startswith("on Alt+K, as k is typed in heddle; ")
+    assert "heddle has no modes" in how(file, "k")
+
+
+def test_a_source_without_modes_fills_all_modes() -> None:
+    (entry,) = port(own(("F5", Do("edit.copy"), TEXT)), "oxbow").entries
+    assert (entry.verdict, entry.sections) == ("exact", ("calm", "rapids", "eddy"))
+
+
+# --- sequences and time
+
+
+def test_a_default_that_would_make_a_key_wait_is_taken_away_and_named() -> None:
+    file = port(own(("Ctrl+K", Do("edit.cut"), TEXT)), "heddle")
+    (entry,) = file.entries
+    assert entry.verdict == "exact"
+    assert [(write(keys), str(outcome)) for keys, _section, outcome in entry.cleared][:2] == [
+        ("Ctrl+K 1", "bookmark.set(slot=1)"), ("Ctrl+K 2", "bookmark.set(slot=2)"),
+    ]  # fmt: skip
+    assert file.text.index('untied = "ctrl~k 1"') < file.text.index('treadle = "ctrl~k"')
+    again = port(own(("Ctrl+K", Do("edit.cut"), TEXT)), "heddle", rehome=True)
+    assert parse("Ctrl+K 1") in [one.old for one in again.rehomed]
+
+
+def test_a_key_that_waits_in_the_source_may_wait_in_the_target() -> None:
+    file = port(own(("Ctrl+K", Do("edit.cut"), TEXT), ("Ctrl+K t", Do("edit.copy"), TEXT)), "heddle")
+    assert [one.cleared for one in file.entries] == [(), ()]
+
+
+@pytest.mark.parametrize(
+    ("source", "target", "said"),
+    [
+        ("oxbow", "heddle", "it runs when another key does not go on, and not after 600 ms"),
+        ("heddle", "oxbow", "it runs after 600 ms, and not only when another key does not go on"),
+        ("heddle", "tarn", ""),
+    ],
+)
+def test_how_long_a_beginning_waits_is_said(source: str, target: str, said: str) -> None:
+    where = f"{TEXT} and mode is insert" if source == "oxbow" else TEXT
+    layer = own(("Ctrl+J", Do("edit.cut"), where), ("Ctrl+J t", Do("edit.copy"), where))
+    first, second = port(layer, target, source).entries
+    assert said in first.how
+    assert first.verdict == ("adapted" if said else "exact")
+    assert "ms" not in second.how
+
+
+def test_where_a_beginning_fires_a_default_goes_for_a_sequence(monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.setattr(dialect("heddle"), "policy", Policy("innermost", "fires"))
+    file = port(own(("Ctrl+J t", Do("edit.cut"), TEXT)), "heddle")
+    assert [(one.verdict, [write(keys) for keys, *_ in one.cleared]) for one in file.entries] == [("exact", ["Ctrl+J"])]
+    both = port(own(("Ctrl+J", Do("edit.copy"), TEXT), ("Ctrl+J t", Do("edit.cut"), TEXT)), "heddle")
+    assert told(both) == [("Ctrl+J", "exact", "Ctrl+J"), ("Ctrl+J t", "adapted", "Ctrl+Alt+J t")]
+    assert both.entries[1].how.startswith("on Ctrl+Alt+J t, as Ctrl+J fires at once in heddle; ")
+
+
+def test_where_a_beginning_can_do_nothing_itself_the_first_is_kept() -> None:
+    """In kakoune a key leads to a table of keys, or runs a command."""
+    file = port(own(("F5", Do("edit.cut"), TEXT), ("F5 t", Do("edit.copy"), TEXT)), "kakoune")
+    assert [one.verdict for one in file.entries] != ["exact", "exact"]
+    assert "F5 does something itself, and cannot begin a sequence in kakoune" in file.entries[1].how
+
+
+def test_a_longer_sequence_than_the_target_allows() -> None:
+    file = port(own(("Ctrl+K a b c", Do("cursor.line-start"), TEXT)), "tarn")
+    assert file.entries[0].how.startswith("so by default") or "at most 3 chords" in file.entries[0].how
+
+
+# --- the check
+
+
+def test_an_adapted_binding_that_is_not_there_makes_the_port_fail(monkeypatch: pytest.MonkeyPatch) -> None:
+    heddle = dialect("heddle")
+    honest = heddle.read
+
+    def forgetful(text: str, file: str, layer_name: str = "") -> Reading:
+        return honest(text.replace("drop-row", "repeat-row"), file, layer_name)
+
+    layer = own(("F5", Do("line.delete"), f"{TEXT} and mode is normal"))
+    assert [one.verdict for one in port(layer, "heddle").entries] == ["adapted"]
+    monkeypatch.setattr(heddle, "read", forgetful)
+    with pytest.raises(OutsideError, match=r"F5 is line.delete in the source and line.copy-down in heddle"):
+        port(layer, "heddle")
+
+
+def test_a_statement_that_is_not_read_back_makes_the_port_fail(monkeypatch: pytest.MonkeyPatch) -> None:
+    heddle = dialect("heddle")
+    honest = heddle.read
+
+    def clumsy(text: str, file: str, layer_name: str = "") -> Reading:
+        return honest(text.replace("treadle", "tredale"), file, layer_name)
+
+    monkeypatch.setattr(heddle, "read", clumsy)
+    with pytest.raises(OutsideError, match=r"tredale.* was written, and is not read"):
+        port(own(("F5", Do("line.delete"), TEXT)), "heddle")
+
+
+def test_keys_taken_away_stay_away() -> None:
+    file = port(own(("Ctrl+Shift+Q", Nothing(), "always")), "heddle")
+    assert [one.verdict for one in file.entries] == ["exact"]
+    assert file.text.count('untied = "ctrl~shift~q"') == 6  # where heddle has it by default
