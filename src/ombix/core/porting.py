@@ -485,7 +485,9 @@ class _Job:
         """The facts that `part` speaks of and that the target cannot tell; where it tells something of all of them, those
         that are not told as they are in the source."""
         space = self.ground.space
-        return self.ground.untold(space.mentioned(part), space.mentioned(told), node)
+        # What the facts exclude is not what the binding speaks of.
+        spoken = space.mentioned(space.parse(self.binding.where)) or space.mentioned(part)
+        return self.ground.untold(spoken, space.mentioned(told), node)
 
     def _is_default(self, place: Trigger, states: int) -> bool:
         """Whether the target's defaults do the same in all these states."""
