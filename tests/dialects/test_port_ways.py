@@ -107,6 +107,35 @@ def test_a_family_comes_across_member_by_member() -> None:
     assert "to-buoy/3" not in file.text  # so by default
 
 
+@pytest.mark.parametrize(
+    ("target", "written"),
+    [
+        ("kakoune", ("3l", "<right><right><right>")), ("nano", ("{right}{right}{right}",)),
+        ("micro", ("CursorRight,CursorRight,CursorRight",)), ("joe", ("rtarw,rtarw,rtarw",)),
+        ("heddle", ("shuttle-right,shuttle-right,shuttle-right",)), ("oxbow", ("{drift-right}{drift-right}{drift-right}",)),
+    ],
+)  # fmt: skip
+def test_a_count_is_written_as_one_or_as_the_command_so_many_times(target: str, written: tuple[str, ...]) -> None:
+    (entry,) = port(own(("F5", Do("cursor.right", (("count", "3"),)), TEXT)), target).entries
+    assert (entry.verdict, entry.written) == ("exact", written)
+
+
+def test_a_count_is_read_where_the_editor_has_counts() -> None:
+    reading = dialect("kakoune").read("map global normal <F5> 12j\nmap global normal <F6> 12w\n", "kakrc")
+    assert [str(one.outcome) for one in reading.layer.bindings] == ["cursor.down(count=12)", "macro on-f6"]
+
+
+def test_a_great_count_is_lost_where_there_are_no_counts() -> None:
+    layer = own(("F5", Do("cursor.down", (("count", "400"),)), TEXT))
+    assert port(layer, "nano").entries[0].verdict == "lost"
+    assert "400j" in port(layer, "kakoune").text
+
+
+def test_the_steps_of_a_macro_have_counts() -> None:
+    macro = Macro("m", "m", (Do("cursor.down", (("count", "2"),)), Do("cursor.line-end")), Place("k"))
+    assert how(port(own(("F5", Play("m"), TEXT), macros={"m": macro}), "nano"), "F5") == "written as {down}{down}{end}"
+
+
 # --- macros
 
 

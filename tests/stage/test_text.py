@@ -186,3 +186,16 @@ def test_moving_lines_up_and_down_again_changes_nothing(start: Page) -> None:
 def test_an_action_without_an_effect_is_a_key_error() -> None:
     with pytest.raises(KeyError):
         run("files.save", page("|"))
+
+
+def test_moves_up_and_down_in_a_row_keep_to_their_column() -> None:
+    start = page("alpha\nbe|ta gamma\nx\ndelta epsilon\n")
+    start = run("cursor.line-end", start)
+    down = run("cursor.down", run("cursor.down", start))
+    assert picture(down) == "alpha\nbeta gamma\nx\ndelta epsi|lon\n"
+    selected = run("select.up", run("select.up", down))
+    assert picture(selected) == "alpha\nbeta gamma|\nx\ndelta epsi]lon\n"
+    once = run("cursor.down", start)
+    for between in ("cursor.left", "cursor.right", "edit.insert-space"):  # another action ends the row
+        after = run("cursor.down", run(between, once))
+        assert after.cursor - after.text.rindex("\n", 0, after.cursor) - 1 < 3

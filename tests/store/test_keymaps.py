@@ -6,7 +6,7 @@ import pytest
 
 from ombix.core.conditions import Facts
 from ombix.core.errors import InputError
-from ombix.core.keymap import Do, Layer, Nothing, Only, Play, Press, Type
+from ombix.core.keymap import Do, Keymap, Layer, Nothing, Only, Play, Press, Type
 from ombix.core.keys import parse, write
 from ombix.data import shipped
 from ombix.data.shipped import DATA
@@ -168,3 +168,34 @@ def test_keymaps_that_extend_each_other_are_refused(tmp_path: Path) -> None:
         (tmp_path / f"{name}.keys.toml").write_text(text, "utf-8")
     with pytest.raises(InputError, match="circle"):
         keymaps.load(tmp_path / "a.keys.toml", shipped.catalogue(), Facts(()))
+
+
+@pytest.mark.parametrize(
+    ("row", "what", "advice"),
+    [
+        ('{ press = "F5", with = { slto = "1" } }', "bookmark.set takes no slto", "slot"),
+        ('{ press = "F5", with = { count = 0 } }', "not a count: 0", "from 1 to 1000"),
+        ('{ press = "F5", with = { count = "many" } }', "not a count: many", "from 1 to 1000"),
+        ('{ press = "F5", with = { count = 1001 } }', "not a count: 1001", "from 1 to 1000"),
+        ('{ press = "F5", with = "1" }', "with takes a table", "slot"),
+    ],
+)
+def test_wrong_arguments_are_named(row: str, what: str, advice: str) -> None:
+    with pytest.raises(InputError, match=what) as caught:
+        keymaps.read(
+            f"format = 1\nname = 'k'\n[bind.bookmark]\nset = {row}\n", "k", shipped.catalogue(), shipped.facts()
+        )
+    assert advice in caught.value.advice
+    assert caught.value.place is not None
+    assert caught.value.place.line == 4
+
+
+def test_arguments_come_in_the_order_of_their_names() -> None:
+    text = (
+        "format = 1\nname = 'k'\n[bind.bookmark]\nset = { press = 'Alt+{n:1-2}', with = { slot = '{n}', count = 2 } }\n"
+    )
+    layer = keymaps.read(text, "k", shipped.catalogue(), shipped.facts())
+    bound = Keymap([layer]).in_force(shipped.platform("linux"))
+    assert [str(one.outcome) for one in bound] == ["bookmark.set(count=2, slot=1)", "bookmark.set(count=2, slot=2)"]
+    again = keymaps.read(keymaps.dump(layer), "k", shipped.catalogue(), shipped.facts())
+    assert [one.outcome for one in again.bindings] == [one.outcome for one in layer.bindings]

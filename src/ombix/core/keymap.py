@@ -13,10 +13,21 @@ from ombix.core.platforms import Platform
 
 @dataclass(frozen=True, slots=True)
 class Do:
-    """Run an action of the catalogue."""
+    """Run an action of the catalogue. Each action takes an argument `count`, for how many times in a row."""
 
     action: str
     arguments: tuple[tuple[str, str], ...] = ()
+
+    @property
+    def count(self) -> int:
+        """How many times in a row the action is run."""
+        return int(dict(self.arguments).get("count", "1"))
+
+    @property
+    def once(self) -> "Do":
+        """The same without its count."""
+        rest = tuple(pair for pair in self.arguments if pair[0] != "count")
+        return self if rest == self.arguments else Do(self.action, rest)
 
     def __str__(self) -> str:
         inner = ", ".join(f"{name}={value}" for name, value in self.arguments)
@@ -71,6 +82,9 @@ class Nothing:
     def __str__(self) -> str:
         return "nothing"
 
+
+MAX_COUNT = 1000
+"""How many times in a row an action can be run at most."""
 
 Outcome = Do | Play | Only | Nothing
 Step = Do | Type | Press | Play | Only

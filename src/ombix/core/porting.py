@@ -641,7 +641,8 @@ class _Job:
         steps: list[Step] = []
         for step in macro.steps:
             sure = self.ground.sure(step.keys, self.states) if isinstance(step, Press) else None
-            steps += sure if sure is not None else [step]
+            for one in sure if sure is not None else [step]:
+                steps += [one.once] * one.count if isinstance(one, Do) else [one]
         return steps
 
     def _played(self, outcome: Outcome) -> Outcome:

@@ -148,6 +148,8 @@ class Commands(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """A command with arguments, as `{name}` and `{arguments}`."""
     between: str = ", "
     """What stands between two arguments."""
+    counts: dict[str, str] = {}
+    """Section to how a command is run several times there, as `{count}` and `{command}`."""
 
 
 class Conditions(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -283,6 +285,7 @@ class Command(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen
     documented: bool = True
     arguments: tuple[str, ...] = ()
     given: dict[str, str] = {}
+    counts: bool = False
 
     def outcome_arguments(self, values: tuple[str, ...] = ()) -> tuple[tuple[str, str], ...]:
         """The action's arguments, for the values that the command is called with."""

@@ -16,6 +16,7 @@ from ombix.core.conditions import Fact, Space
 from ombix.core.deciding import Policy
 from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_you_mean
 from ombix.core.keymap import (
+    MAX_COUNT,
     Binding,
     Do,
     Layer,
@@ -133,6 +134,14 @@ class Dialect:
         """The commands that together do an action in a section, or None."""
         return next((one for one in self.compositions.get(action, ()) if section in self.sections_of(one)), None)
 
+    def counted(self, command: str, count: int, section: str) -> str | None:
+        """The command with a count before it, or None where it takes none."""
+        pattern = self.description.commands.counts.get(section)
+        row = self.row_of(command, section)
+        if pattern is None or row is None or not row.counts:
+            return None
+        return pattern.replace("{count}", str(count)).replace("{command}", command)
+
     def differs(self, binding: Binding) -> str:
         """How the work of the command that `binding` was written with differs from the action it stands for."""
         outcome = binding.outcome
@@ -167,6 +176,8 @@ class Dialect:
             return None
         if row is not None and row.action and (row.arguments or row.given):
             return Do(row.action, row.outcome_arguments(values)) if len(values) == len(row.arguments) else None
+        if row is None and section in syntax.counts and (outcome := self._counted_outcome(command, section)):
+            return outcome
         if row is None and syntax.suffixes:
             row = self.row_of(command.rstrip(syntax.suffixes), section)
             if row is not None:
@@ -229,6 +240,14 @@ class Dialect:
         else:
             statements = list(form.read(text, file, description))
         return FileReader(self, layer, statements).read()
+
+    def _counted_outcome(self, command: str, section: str) -> Do | None:
+        """The action that is run several times, where a command has a count before it."""
+        match = _count_shape(self.description.commands.counts[section]).fullmatch(command)
+        row = self.row_of(match["command"], section) if match else None
+        if match is None or row is None or not row.counts or not 1 <= int(match["count"]) <= MAX_COUNT:
+            return None
+        return Do(row.action, (("count", match["count"]),))
 
     def split(self, command: str) -> list[str]:
         """The parts of a chain; texts in quotes stay whole. Empty where it is none that can be read."""
@@ -537,6 +556,15 @@ def _table_name(keys: Trigger) -> str:
 def _call_shape(call: str) -> re.Pattern[str]:
     return re.compile(
         re.escape(call).replace(r"\{name\}", r"(?P<name>[^\s(),]+)").replace(r"\{arguments\}", r"(?P<arguments>[^()]+)")
+    )
+
+
+@lru_cache(maxsize=8)
+def _count_shape(pattern: str) -> re.Pattern[str]:
+    return re.compile(
+        re.escape(pattern)
+        .replace(r"\{count\}", "(?P<count>[1-9][0-9]{0,3})")
+        .replace(r"\{command\}", "(?P<command>.+)")
     )
 
 

@@ -8,12 +8,15 @@ from ombix.core.comparing import Difference, differences
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Policy, Table, decide_all
 from ombix.core.errors import OutsideError
-from ombix.core.keymap import Binding, Do, Keymap, Nothing, Step
+from ombix.core.keymap import Binding, Do, Keymap, Nothing, Only, Step
 from ombix.core.keys import META, Trigger, write
 from ombix.core.platforms import Platform
 from ombix.core.porting import Command, Entry, Port, Rehomed, port
 from ombix.core.terminals import Terminal
 from ombix.dialects.engine import Dialect
+
+MOST_REPEATED = 50
+"""How many times a command is written in a row where the editor knows no counts."""
 
 
 class DialectMeans:
@@ -58,6 +61,9 @@ class DialectMeans:
         return self._commands[outcome, section]
 
     def _command_for(self, outcome: Do, section: str) -> Command | None:
+        if outcome.count > 1:
+            return self._counted(outcome.once, outcome.count, section)
+        outcome = outcome.once
         found = self._dialect.command_for(outcome, section)
         if found is not None:
             return Command(*found)
@@ -65,6 +71,17 @@ class DialectMeans:
         if one is None:
             return None
         return Command(one.command, one.differs or ("" if one.exact else "several commands together"), True)
+
+    def _counted(self, outcome: Do, count: int, section: str) -> Command | None:
+        """A command with a count, or the same command several times in a row."""
+        base = self.command_for(outcome, section)
+        if base is None:
+            return None
+        text = self._dialect.counted(base.written, count, section)
+        if text is None and count <= MOST_REPEATED:
+            step = Only(self.name, base.written) if base.is_composition else outcome
+            text = self.macro_text([step] * count, section)
+        return Command(text, base.differs, True) if text is not None else None
 
     def macro_text(self, steps: Sequence[Step], section: str) -> str | None:
         """Steps as one command of this editor in a section, or None."""

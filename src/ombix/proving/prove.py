@@ -112,6 +112,8 @@ class _Prover:
             action, steps = str(outcome), claim.steps
         elif isinstance(outcome, Do):
             action = outcome.action
+            if outcome.count > 1:
+                action, steps = str(outcome), (outcome.once,) * outcome.count
         else:
             return Proof(claim.trigger, str(outcome), "not checked", "it is not an action of the catalogue")
         if not steps and action not in EFFECTS:

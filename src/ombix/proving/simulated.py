@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Table, decide_all
-from ombix.core.keymap import Do, Keymap, Layer, Macro, Nothing, Only, Outcome, Play, Step, effective_states
+from ombix.core.keymap import Do, Keymap, Layer, Macro, Nothing, Outcome, Play, Step, effective_states
 from ombix.core.keys import Trigger
 from ombix.core.platforms import Platform
 from ombix.core.porting import Entry
@@ -79,7 +79,7 @@ def _prove(entry: Entry, stage: Stage, macros: Mapping[str, Macro]) -> Proof:
     if isinstance(outcome, Play) and outcome.macro in macros and has_effect(macros[outcome.macro].steps):
         what = macros[outcome.macro].steps
     elif isinstance(outcome, Do) and outcome.action in EFFECTS:
-        what = outcome.action
+        what = outcome.action if outcome.count == 1 else (outcome.once,) * outcome.count
     tried = 0
     space = stage.space
     own = effective_states(entry.source, space, stage.catalogue)
@@ -131,10 +131,9 @@ def _press(
     wanted: Outcome | None = outcome
     if isinstance(outcome, Nothing) and found is None and editor.page == before:
         return None
-    if isinstance(found, Only) and found.command in entry.written:
-        return None  # to the letter what was to be written for it, a composition
-    if isinstance(outcome, Play) and isinstance(found, Play):
-        wanted = found  # its steps are those of the file
+    binding = ran[0].binding if ran else None
+    if binding is not None and not isinstance(found, Do) and binding.written in entry.written:
+        wanted = found  # several commands, or a macro: to the letter what was to be written
     if found != wanted:
         said = f"when {condition}: {ran[0].why if ran else 'nothing happened'}"
         return Proof(entry.trigger, title, "differs", said, 1, title, str(found) if found else "nothing")

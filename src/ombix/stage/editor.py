@@ -7,7 +7,7 @@ from typing import Literal
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Policy, Table, decision
-from ombix.core.keymap import Binding, Do, Macro, Nothing, Only, Outcome, Play, Press, Type
+from ombix.core.keymap import MAX_COUNT, Binding, Do, Macro, Nothing, Only, Outcome, Play, Press, Type
 from ombix.core.keys import SHIFT, Chord, Trigger, write
 from ombix.stage.text import EFFECTS, Habits, Page, insert, run
 
@@ -164,7 +164,11 @@ class Editor:
             self._depth -= 1
 
     def perform(self, outcome: Do) -> None:
-        """Do an action: to the text where it has an exact effect on it, and to the state."""
+        """Do an action as many times as it says: to the text where it has an exact effect on it, and to the state."""
+        for _ in range(min(outcome.count, MAX_COUNT)):
+            self._perform_once(outcome)
+
+    def _perform_once(self, outcome: Do) -> None:
         before = self.page
         name = outcome.action
         if name in EFFECTS:

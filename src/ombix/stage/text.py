@@ -9,7 +9,8 @@ class Page:
     """A text with a cursor. `cursor` and `anchor` are offsets in `text`, from 0 to its length, between characters.
 
     With an anchor, what lies between it and the cursor is selected; `marking` tells that moving the cursor extends the
-    selection instead of giving it up. `clipboard` is what was last cut or copied.
+    selection instead of giving it up. `clipboard` is what was last cut or copied. `goal` is the cell, from 0, that moves up
+    and down in a row keep to, where shorter lines are between.
     """
 
     text: str
@@ -17,6 +18,7 @@ class Page:
     anchor: int | None = None
     clipboard: str = ""
     marking: bool = False
+    goal: int | None = None
 
     @property
     def selection(self) -> tuple[int, int]:
@@ -55,7 +57,8 @@ EFFECTS: dict[str, Effect] = {}
 
 def run(action: str, page: Page, habits: Habits | None = None) -> Page:
     """The page after an action. Raises KeyError for an action without an exact effect."""
-    return EFFECTS[action](page, habits or Habits())
+    after = EFFECTS[action](page, habits or Habits())
+    return after if action in _VERTICAL or after.goal is None else replace(after, goal=None)
 
 
 def _effect(*names: str) -> Callable[[Effect], Effect]:
@@ -107,18 +110,18 @@ def _at_cell(text: str, start: int, cell: int, tab_width: int) -> int:
     return at
 
 
-def _up(text: str, at: int, habits: Habits) -> int:
+def _up(text: str, at: int, cell: int, habits: Habits) -> int:
     start = line_start(text, at)
     if start == 0:
         return at if habits.stops_at_edges else 0
-    return _at_cell(text, line_start(text, start - 1), cells(text[start:at], habits.tab_width), habits.tab_width)
+    return _at_cell(text, line_start(text, start - 1), cell, habits.tab_width)
 
 
-def _down(text: str, at: int, habits: Habits) -> int:
-    start, end = line_start(text, at), line_end(text, at)
+def _down(text: str, at: int, cell: int, habits: Habits) -> int:
+    end = line_end(text, at)
     if end == len(text):
         return at if habits.stops_at_edges else end
-    return _at_cell(text, end + 1, cells(text[start:at], habits.tab_width), habits.tab_width)
+    return _at_cell(text, end + 1, cell, habits.tab_width)
 
 
 def _is_word(char: str) -> bool:
@@ -319,9 +322,24 @@ for _name, _move in _MOVES.items():
         EFFECTS[f"select.{_name}"] = _selector(_move)
 
 
-for _name, _vertical in {"up": _up, "down": _down}.items():
-    EFFECTS[f"cursor.{_name}"] = lambda page, habits, go=_vertical: _move_to(page, go(page.text, page.cursor, habits))  # type: ignore[misc]
-    EFFECTS[f"select.{_name}"] = lambda page, habits, go=_vertical: _select_to(page, go(page.text, page.cursor, habits))  # type: ignore[misc]
+Vertical = Callable[[str, int, int, Habits], int]
+_VERTICAL = ("cursor.up", "cursor.down", "select.up", "select.down")
+
+
+def _vertical(go: Vertical, to: Callable[[Page, int], Page]) -> Effect:
+    """A move to another line, at the cell that was started from."""
+
+    def effect(page: Page, habits: Habits) -> Page:
+        start = line_start(page.text, page.cursor)
+        cell = cells(page.text[start : page.cursor], habits.tab_width) if page.goal is None else page.goal
+        return replace(to(page, go(page.text, page.cursor, cell, habits)), goal=cell)
+
+    return effect
+
+
+for _name, _go in {"up": _up, "down": _down}.items():
+    EFFECTS[f"cursor.{_name}"] = _vertical(_go, _move_to)
+    EFFECTS[f"select.{_name}"] = _vertical(_go, _select_to)
 
 
 @_effect("select.all")
@@ -352,7 +370,12 @@ def insert(page: Page, text: str) -> Page:
     """The page with `text` in place of the selection, the cursor behind it."""
     start, end = page.selection
     return replace(
-        page, text=page.text[:start] + text + page.text[end:], cursor=start + len(text), anchor=None, marking=False
+        page,
+        text=page.text[:start] + text + page.text[end:],
+        cursor=start + len(text),
+        anchor=None,
+        marking=False,
+        goal=None,
     )
 
 

@@ -1,6 +1,7 @@
 """Keymap files: TOML arranged by action, read into layers with the place of every binding, and written for adoption."""
 
 import contextlib
+import re
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
 from pathlib import Path
@@ -11,6 +12,7 @@ from ombix.core.collecting import paused
 from ombix.core.conditions import Fact, Facts, Space
 from ombix.core.errors import InputError, NotationError, did_you_mean
 from ombix.core.keymap import (
+    MAX_COUNT,
     Accepted,
     Binding,
     Do,
@@ -300,7 +302,7 @@ class _Reader:
                 raise self.document.error(
                     f"unknown action: {value}", did_you_mean(value, list(self.catalogue.actions)), *path
                 )
-            return Do(value, self._arguments(step, path))
+            return Do(value, self._arguments(value, step, path))
         if kind == "type":
             return Type(value)
         if kind == "press":
@@ -330,7 +332,7 @@ class _Reader:
             raise self.document.error(f"keys are a text, not {row!r}", 'Write "Ctrl+K".', *here)
         self._check_keys(row, allowed, *here)
         if isinstance(outcome, Do) and "with" in row:
-            outcome = Do(outcome.action, self._arguments(row, here))
+            outcome = Do(outcome.action, self._arguments(outcome.action, row, here))
         special = [name for name in _PLATFORMS if name in row]
         if "press" not in row and not special:
             raise self.document.error("the keys are missing", 'Write press = "Ctrl+K".', *here)
@@ -377,11 +379,20 @@ class _Reader:
             raise self.document.error(f"keys are a text, not {value!r}", 'Write "Ctrl+K".', *path)
         return texts
 
-    def _arguments(self, row: dict[str, Any], path: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+    def _arguments(self, action: str, row: dict[str, Any], path: tuple[str, ...]) -> tuple[tuple[str, str], ...]:
+        """The arguments by name, in the order of their names."""
         arguments = row.get("with", {})
         if not isinstance(arguments, dict):
             raise self.document.error("with takes a table", 'Write with = { slot = "{n}" }.', *path)
-        return tuple((str(name), str(value)) for name, value in arguments.items())
+        known = (*self.catalogue.actions[action].arguments, "count")
+        for name, value in arguments.items():
+            if name not in known:
+                advice = did_you_mean(name, known) or f"It takes {', '.join(known)}."
+                raise self.document.error(f"{action} takes no {name}", advice, *path)
+            is_number = re.fullmatch(r"[0-9]{1,4}", str(value)) and 1 <= int(value) <= MAX_COUNT
+            if name == "count" and not is_number and "{" not in str(value):
+                raise self.document.error(f"not a count: {value}", f"Write a number from 1 to {MAX_COUNT}.", *path)
+        return tuple(sorted((str(name), str(value)) for name, value in arguments.items()))
 
     def _table(self, table: dict[str, Any], key: str) -> dict[str, Any]:
         value = table.get(key, {})
