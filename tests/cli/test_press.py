@@ -51,7 +51,7 @@ def test_panes_conditions_and_platforms_of_heddle(ferry: Path) -> None:
     assert [one["does"] for one in toggled["steps"]] == ["program.start", "program.stop"]  # type: ignore[attr-defined]
     own = ombix(ferry, "press", "F2", "--editor", "heddle", "--in", "pane is files").out
     assert "files.rename" in own
-    assert "the stand-in heddle, with the ported keymap crew, on Linux." in own
+    assert "The stand-in heddle, with the ported keymap crew, on Linux." in own
     mac = ombix(ferry, "press", "Meta+ArrowDown", "--editor", "heddle", "--on", "mac").out
     assert "cursor.document-end" in mac
     assert "⌘↓" in mac

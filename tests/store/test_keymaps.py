@@ -36,7 +36,7 @@ move-up = ["Mod+Shift+PageUp", "Space l u"]
 delete = { press = "Mod+Shift+Backspace", where = "editing", why = "far from home" }
 
 [bind.bookmark]
-toggle = { press = "Space k {n:1-5}", with = { slot = "{n}" } }
+set = { press = "Space k {n:1-5}", with = { slot = "{n}" } }
 
 [bind.app]
 quit = { press = false, why = "too easy to hit by mistake" }
@@ -59,7 +59,7 @@ steps = [{ do = "cursor.line-start" }, { type = "crossing(" }, { press = "End" }
         ("Mod+Shift+PageUp", "line.move-up", "always"),
         ("Space l u", "line.move-up", "always"),
         ("Mod+Shift+Backspace", "line.delete", "editing"),
-        ("Space k {n:1-5}", "bookmark.toggle(slot={n})", "always"),
+        ("Space k {n:1-5}", "bookmark.set(slot={n})", "always"),
         ("Ctrl+U", "nothing", "pane is text"),
         ("Alt+P", "command:pwd (micro only)", "always"),
         ("Space s c", "macro wrap", "always"),
@@ -119,7 +119,7 @@ copy-down = "Mod+D"   # here
         (HEAD + "[where]\npane = 'readonly'\n", 4, 1, "fact already", ""),
         (HEAD + "[macro.m]\ntitle = 'M'\n", 3, 1, "no steps", "steps"),
         (HEAD + "[macro.m]\nsteps = [{ doo = 'x' }]\n", 4, 1, "not a step", "do (an action)"),
-        (HEAD + "[bind.bookmark]\ntoggle = { press = 'F1', with = { slot = '{n}' } }\n", 4, 1, "{n}", ""),
+        (HEAD + "[bind.bookmark]\nset = { press = 'F1', with = { slot = '{n}' } }\n", 4, 1, "{n}", ""),
         (HEAD + "[bind.line]\ncopy-down = 'F1\n", 4, 16, "not TOML", ""),
         (HEAD + "[bind.line]\ncopy-down = 'F1'\ncopy-down = 'F2'\n", 5, 17, "not TOML", ""),
         (HEAD + "[fact.and]\nvalues = ['a', 'b']\n", 3, 1, "operator", "another name"),

@@ -659,10 +659,12 @@ class _Job:
         return Play(name)
 
     def _no_command(self, sections: list[str]) -> str:
+        """That the target has nothing for the outcome: anywhere, or in these sections."""
         outcome, target = self.binding.outcome, self.ground.target
-        where = f" in {', '.join(sections)}" if len(self.ground.nodes) > 1 else ""
+        is_nowhere = not isinstance(outcome, Play) and not self.has_command(list(self.ground.nodes))
+        where = "" if is_nowhere or len(self.ground.nodes) == 1 else f" in {', '.join(sections)}"
         if isinstance(outcome, Play):
-            return f"{target.name} cannot write the steps of the macro {outcome.macro}"
+            return f"{target.name} cannot write the steps of the macro {outcome.macro}{where}"
         return f"{target.name} has no command for {outcome}{where}"
 
     def _lost(self, why: str) -> tuple[Entry, list[Binding]]:

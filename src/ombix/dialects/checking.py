@@ -115,6 +115,13 @@ def _defaults(one: Dialect, space: Space, catalogue: Catalogue, platform: Platfo
     for binding in Keymap([layer]).in_force(platform):
         if not binding.fixed and not one.can_write(binding.trigger):
             yield f"{write(binding.trigger)} is a default key, but cannot be bound; is it fixed?"
+    nodes = [space.states(text) for text in one.description.sections.values()]
+    for binding in layer.bindings if one.wording is not None else ():
+        states = space.states(binding.where)
+        if any(
+            one.tell(states, node, space) != space.both(states, node) for node in nodes if space.overlap(states, node)
+        ):
+            yield f"{write(binding.trigger)} is a default key in a condition that no words tell: {binding.where}"
     for trigger, table in decide_all(Keymap([layer]).in_force(platform), space, catalogue, one.policy).items():
         for loser in table.losers:
             yield f"{write(trigger)} has {loser.outcome} by default, which another default covers"

@@ -19,6 +19,7 @@ STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
     ("What is wrong with the keymap?", ("audit", "--severity", "warning")),
     ("Mend it: the check gets a key of its own.", ("bind", "problems.check", "F4")),
     ("Is it mended?", ("audit", "--severity", "warning")),
+    ("What do the keys do to a text, step by step?", ("press", "Alt+C", "Mod+D", "--at", "2:3")),
     ("The laptop has a German keyboard. How is it pressed there?", ("what", "Ctrl+/", "--layout", "de")),
     ("The same keymap on the ticket office's machine: what cannot be pressed there?",
      ("audit", "--workspace", "keyboards", "--on", "windows", "--severity", "warning")),

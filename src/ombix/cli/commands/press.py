@@ -142,7 +142,7 @@ def _print(
     title: str, platform: Platform,
 ) -> None:  # fmt: skip
     paper = environment.paper
-    environment.out(*table([[f"{title}, on {platform.title}."]], paper), "")
+    environment.out(*table([[f"{title.replace('the stand-in', 'The stand-in', 1)}, on {platform.title}."]], paper), "")
     rows: list[list[Cell | str]] = []
     page = start
     for word, happened in steps:
