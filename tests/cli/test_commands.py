@@ -522,6 +522,12 @@ def test_comparing(ferry: Path) -> None:
     against = json.loads(ombix(ferry, "compare", "pier", "nanorc", "--editor", "nano", "--json").out)
     # The port's own losses and adaptations, and nothing else.
     assert against["same"] > 60
+    (ferry / "heddle.toml").write_text('[[shed.cloth]]\ntreadle = "ctrl~t x"\nlifts = "pick-row"\n')
+    later = ombix(ferry, "compare", "heddle", "heddle.toml", "--editor", "heddle")
+    assert later.status == 1
+    assert "Ctrl+T  line.copy-down  waits in heddle.toml  pane is text" in later.out
+    rows = json.loads(ombix(ferry, "compare", "heddle", "heddle.toml", "--editor", "heddle", "--json").out)["waits"]
+    assert [(row["keys"], row["waits"]) for row in rows] == [("Ctrl+T", "heddle.toml")]
     for arguments, what in (
         (("nowhere", "nano"), "there is no editor and no file nowhere"), (("nnao", "micro"), "Did you mean nano"),
         (("desk/bindings.json", "nano"), "which editor's file"), (("nano", "desk"), ""),

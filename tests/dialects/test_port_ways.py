@@ -278,7 +278,36 @@ def test_a_longer_sequence_than_the_target_allows() -> None:
     assert file.entries[0].how.startswith("so by default") or "at most 3 chords" in file.entries[0].how
 
 
+def test_a_key_that_waits_for_a_sequence_that_arrives_alike_is_said() -> None:
+    """A terminal sends Ctrl+I as Tab: what follows the one follows the other."""
+    keymap = Keymap([own(("Tab", Do("edit.insert-tab"), TEXT), ("Ctrl+I t", Do("edit.copy"), TEXT))])
+    file = port_keymap(
+        keymap.in_force(LINUX),
+        None,
+        keymap,
+        dialect("heddle"),
+        LINUX,
+        shipped.terminal("xterm"),
+        editors_space(),
+        CATALOGUE,
+    )
+    assert how(file, "Tab").endswith("it waits, as Tab t begins with the same bytes")
+    assert [one.verdict for one in file.entries] == ["adapted", "exact"]
+
+
 # --- the check
+
+
+def test_an_exact_key_that_waits_all_the_same_makes_the_port_fail(monkeypatch: pytest.MonkeyPatch) -> None:
+    heddle = dialect("heddle")
+    honest = heddle.read
+
+    def hopeful(text: str, file: str, layer_name: str = "") -> Reading:
+        return honest(text.replace('untied = "ctrl~k 1"', 'untied = "ctrl~k 9"'), file, layer_name)
+
+    monkeypatch.setattr(heddle, "read", hopeful)
+    with pytest.raises(OutsideError, match=r"Ctrl\+K waits in heddle for what may follow, and not in the source"):
+        port(own(("Ctrl+K", Do("line.delete"), TEXT)), "heddle")
 
 
 def test_an_adapted_binding_that_is_not_there_makes_the_port_fail(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -19,6 +19,37 @@ class Difference:
     second: Outcome | None
 
 
+@dataclass(frozen=True, slots=True)
+class Waiting:
+    """In these states both do the same for the trigger, but one waits for what may follow: the first, or the second."""
+
+    trigger: Trigger
+    states: int
+    outcome: Outcome
+    first_waits: bool
+
+
+def waiting(
+    first: Mapping[Trigger, Table], second: Mapping[Trigger, Table], space: Space, within: int
+) -> list[Waiting]:
+    """Where only one of two keymaps waits for a longer sequence, in the order of the first's triggers."""
+    found = []
+    for trigger, one in first.items():
+        other = second.get(trigger)
+        if other is None or one.waits == other.waits:
+            continue
+        for states_a, outcome in _parts(one, space):
+            for states_b, same in _parts(other, space):
+                if outcome is None or outcome != same:
+                    continue
+                states = space.both(space.both(states_a, states_b), within)
+                for waits, runs, is_first in ((one.waits, other.waits, True), (other.waits, one.waits, False)):
+                    only = space.both(states, space.minus(waits, runs))
+                    if only != NEVER:
+                        found.append(Waiting(trigger, only, outcome, is_first))
+    return found
+
+
 def differences(
     trigger: Trigger, first: Table | None, second: Table | None, space: Space, within: int
 ) -> list[Difference]:

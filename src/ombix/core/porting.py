@@ -149,6 +149,7 @@ def port(
                 ground.without_keys.append(len(ground.result.entries) - 1)
     free = _Free(ground, avoid)
     give_lost_ones_keys(ground, free)
+    _note_waiting(ground)
     if rehome:
         give_defaults_keys(ground, free)
     return ground.result
@@ -240,10 +241,6 @@ class Ground:
         table = self.defaults.get(place)
         parts = [(row.binding, self.space.both(row.states, states)) for row in table.rows] if table else []
         return [(binding, part) for binding, part in parts if part != NEVER]
-
-    def is_taken(self, place: Trigger, section: str) -> bool:
-        """Whether something was put on a trigger in a section."""
-        return (place, section) in self.taken
 
     def is_bound(self, place: Trigger) -> bool:
         """Whether the source binds these keys."""
@@ -399,6 +396,7 @@ class _Job:
                 continue
             if not bindable and rows and command and all(row.written == command.written for row, _part in rows):
                 kept.append(name)
+                kept_states[name] = told
                 told_states.append(told)
                 differs += [one for one in (said, command.differs) if one]
                 continue
@@ -555,12 +553,14 @@ class _Job:
         if isinstance(self.binding.outcome, Nothing) or (own and ground.space.both(own.waits, self.states) != NEVER):
             return []
         for other in ground.longer(place):
-            rows = [row for row, _part in ground.default_rows(other, told) if not isinstance(row.outcome, Nothing)]
-            if not rows or ground.is_taken(other, section) or ground.is_bound(other):
+            gone = ground.space.union(states for states, _outcome in ground.taken.get((other, section), ()))
+            rest = ground.space.minus(told, gone)
+            rows = [row for row, _part in ground.default_rows(other, rest) if not isinstance(row.outcome, Nothing)]
+            if not rows or ground.is_bound(other):
                 continue
             if not self._can_go(rows, other, section):
                 return [f"it waits, as {write(other)} begins with it"]
-            self.cleared.append((other, section, told, True))
+            self.cleared.append((other, section, rest, True))
         return []
 
     def _can_go(self, rows: Sequence[Binding], keys: Trigger, section: str) -> bool:
@@ -669,6 +669,26 @@ class _Job:
 
     def _lost(self, why: str) -> tuple[Entry, list[Binding]]:
         return Entry(self.binding, "lost", why), []
+
+
+def _note_waiting(ground: Ground) -> None:
+    """Keys that wait in the target, as a sequence of the source begins with what arrives as the same bytes there."""
+    longer: dict[Trigger, list[tuple[Trigger, int]]] = {}
+    for (keys, _section), found in ground.taken.items():
+        for length in range(1, len(keys)):
+            longer.setdefault(keys[:length], []).extend(
+                (keys, states) for states, outcome in found if not isinstance(outcome, Nothing)
+            )
+    space = ground.space
+    for index, entry in enumerate(ground.result.entries if longer else ()):
+        if entry.verdict != "exact" or entry.trigger is None or isinstance(entry.source.outcome, Nothing):
+            continue
+        states = space.minus(entry.states, ground.tables[entry.source.trigger].waits)
+        for keys, others in longer.get(ground.canonical(entry.trigger), ()):
+            if space.both(states, others) != NEVER:
+                how = f"{entry.how}; it waits, as {write(keys)} begins with the same bytes"
+                ground.result.entries[index] = replace(entry, verdict="adapted", how=how)
+                break
 
 
 # --- free keys

@@ -156,6 +156,12 @@ def port_keymap(
         narrowed(Keymap([target.default_layer, layer]).in_force(platform), terminal), space, catalogue, target.policy
     )
     checked, unaccounted = _check(result, source_tables, after, target, terminal, space, catalogue)
+    waits = [one for one in _waits_longer(result, source_tables, after, terminal, space) if not unaccounted]
+    if waits:
+        raise OutsideError(
+            f"the port does not hold: {write(waits[0])} waits in {target.name} for what may follow, and not in the source",
+            "Nothing was written. This is a fault in the description of the editor.",
+        )
     if unaccounted:
         one = unaccounted[0]
         raise OutsideError(
@@ -221,6 +227,21 @@ def _check(
                     both = space.both(row.states, rest)
                     unaccounted.append(Difference(entry.trigger, both, entry.source.outcome, row.binding.outcome))
     return sum(len(table.rows) for table in source.values()), unaccounted
+
+
+def _waits_longer(
+    result: Port, source: dict[Trigger, Table], after: dict[Trigger, Table], terminal: Terminal, space: Space
+) -> list[Trigger]:
+    """The keys of exact bindings that wait in the target where they do not in the source."""
+    found = []
+    for entry in result.entries:
+        table = after.get(terminal.canonical(entry.source.trigger)) if entry.verdict == "exact" else None
+        if table is None or isinstance(entry.source.outcome, Nothing):
+            continue
+        states = space.both(entry.states, _states_of(entry, source))
+        if space.both(space.minus(table.waits, source[entry.source.trigger].waits), states) != NEVER:
+            found.append(entry.source.trigger)
+    return found
 
 
 def narrowed(bindings: Iterable[Binding], terminal: Terminal) -> list[Binding]:

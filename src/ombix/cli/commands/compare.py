@@ -8,7 +8,7 @@ import typer
 from ombix.cli.common import Setting, choose_editor, dialect_of, find_setting
 from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import JsonOption, PlatformOption, WorkspaceOption
-from ombix.core.comparing import Difference, compare
+from ombix.core.comparing import Difference, Waiting, compare, waiting
 from ombix.core.conditions import ALWAYS, Space
 from ombix.core.deciding import Policy, Table, decide_all
 from ombix.core.errors import InputError, did_you_mean
@@ -61,6 +61,7 @@ def run(
         if side.sections:
             within = space.both(within, space.union(space.states(text) for text in side.sections))
     found = compare(decided[0], decided[1], space, within)
+    waits = waiting(decided[0], decided[1], space, within)
     different = [each for each in found if each.first is not None and each.second is not None]
     lacking = [each for each in found if each.first is None or each.second is None]
     touched = {each.trigger for each in found}
@@ -69,10 +70,17 @@ def run(
         environment.json({
             "first": one.name, "second": other.name, "same": same,
             "differences": [_document(each, space) for each in found],
+            "waits": [
+                {
+                    "keys": write(each.trigger), "action": str(each.outcome), "when": space.describe(each.states),
+                    "waits": one.name if each.first_waits else other.name,
+                }
+                for each in waits
+            ],
         })  # fmt: skip
     else:
-        _print(environment, one, other, same, different, lacking, space, setting.platform, everything)
-    return Status.FOUND if found else Status.FINE
+        _print(environment, one, other, same, different, lacking, waits, space, setting.platform, everything)
+    return Status.FOUND if found or waits else Status.FINE
 
 
 def _side(environment: Environment, setting: Setting, text: str, editor: str) -> _Side:
@@ -92,7 +100,7 @@ def _side(environment: Environment, setting: Setting, text: str, editor: str) ->
         raise InputError(
             f"there is no editor and no file {text}", did_you_mean(text, names) or f"Editors are {', '.join(names)}."
         )
-    if editor and not text.endswith(".toml"):
+    if editor and not text.endswith(keymaps.SUFFIX):
         one = dialect_of(choose_editor(workspace, editor))
         reading = one.read(read_text(path, one.description.file.encodings), text, text)
         layers = [one.default_layer, reading.layer]
@@ -121,7 +129,7 @@ def _decisions(side: _Side, terminal: Terminal | None, platform: Platform, space
 
 def _print(
     environment: Environment, one: _Side, other: _Side, same: int, different: list[Difference],
-    lacking: list[Difference], space: Space, platform: Platform, everything: bool,
+    lacking: list[Difference], waits: list[Waiting], space: Space, platform: Platform, everything: bool,
 ) -> None:  # fmt: skip
     paper = environment.paper
     environment.out(
@@ -138,6 +146,16 @@ def _print(
             for each in chosen
         ]  # fmt: skip
         environment.out("", *table(rows, paper, ("keys", one.name, other.name, "when"), 2))
+    if waits:
+        environment.out("", "The same, but one waits for what may follow")
+        later: list[list[Cell | str]] = [
+            [
+                Cell(platform.show(each.trigger), "key"), str(each.outcome),
+                f"waits in {one.name if each.first_waits else other.name}", Cell(_when(each.states, space), "quiet"),
+            ]
+            for each in waits
+        ]  # fmt: skip
+        environment.out(*table(later, paper, indent=2))
     if lacking and not everything:
         environment.out("", "What only one of the two binds: --all")
 
