@@ -182,3 +182,33 @@ def test_a_macs_user_reads_symbols_and_the_portable_notation_beside_them() -> No
     assert MAC.show_with_portable(parse("Mod+Shift+ArrowUp")) == "⇧⌘↑ (Mod+Shift+ArrowUp)"
     assert LINUX.show_with_portable(parse("Ctrl+K")) == "Ctrl+K"
     assert shipped.platform("windows").show(parse("Meta+K")) == "Win+K"
+
+
+def test_what_an_action_needs_counts_like_its_condition() -> None:
+    """A binding without a condition whose action is for the text is as near to the pane as one that says so."""
+    catalogue = Catalogue({"a.text": Action("a.text", "", "", needs="pane is text")}, {})
+    below = binding("F9", "a.other", "pane is text", layer="base")
+    for wins in ("innermost", "specific"):
+        table = decide(parse("F9"), [below, binding("F9", "a.text")], space(), catalogue, Policy(wins))  # type: ignore[arg-type]
+        assert [row.binding.outcome for row in table.rows] == [Do("a.text")]
+        table = decide(parse("F9"), [below, binding("F9", "a.bare")], space(), catalogue, Policy(wins))  # type: ignore[arg-type]
+        assert table.rows[0].binding.outcome == Do("a.other")
+
+
+def test_keys_taken_away_make_nothing_wait_and_nothing_fire() -> None:
+    start, longer = binding("F9", "a.b"), binding("F9 x", "a.c")
+    gone = Binding(parse("F9 x"), Nothing(), Place("k.toml", 2), "own")
+    tables = decide_all([start, longer, gone], space(), EMPTY, Policy())
+    assert tables[parse("F9")].waits == NEVER
+    assert decision(parse("F9"), {}, tables, space(), EMPTY, Policy()).kind == "runs"
+    fires = Policy(prefix="fires")
+    start_gone = Binding(parse("F9"), Nothing(), Place("k.toml", 2), "own")
+    tables = decide_all([start, start_gone, longer], space(), EMPTY, fires)
+    assert tables[parse("F9 x")].hidden == NEVER
+    found = decision(parse("F9 x"), {}, tables, space(), EMPTY, fires)
+    assert found.binding is longer
+
+
+def test_the_space_bar_types_a_blank_where_it_is_not_bound() -> None:
+    assert decision(parse("Space"), {}, {}, space(), EMPTY, Policy()).kind == "types"
+    assert decision(parse("Ctrl+Space"), {}, {}, space(), EMPTY, Policy()).kind == "nothing"

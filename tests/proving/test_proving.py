@@ -12,7 +12,7 @@ from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Only, Play
 from ombix.core.keys import parse
-from ombix.core.porting import Command
+from ombix.core.verdicts import Command
 from ombix.data import shipped
 from ombix.dialects.engine import dialect
 from ombix.dialects.porting import DialectMeans, PortedFile, narrowed, port_keymap

@@ -11,7 +11,7 @@ from ombix.core.deciding import Policy
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Outcome
 from ombix.core.keys import parse
-from ombix.core.porting import Entry
+from ombix.core.verdicts import Entry
 from ombix.data import shipped
 from ombix.dialects.engine import Dialect, dialect, known
 from ombix.dialects.porting import port_keymap

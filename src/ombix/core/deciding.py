@@ -35,7 +35,7 @@ class Policy:
     wait_ms: int = 1000
     unmatched: Unmatched = "types"
 
-    def order(self, candidates: Sequence[Binding], space: Space) -> list[Binding]:
+    def order(self, candidates: Sequence[Binding], space: Space, catalogue: Catalogue) -> list[Binding]:
         """The candidates, the strongest first. They come lowest layer first, in the order of their files."""
         if self.wins == "last":
             return list(reversed(candidates))
@@ -44,16 +44,18 @@ class Policy:
             return sorted(candidates, key=lambda binding: -layers.index(binding.layer))
         rank = self.rank
         return [binding for _, binding in sorted(
-            enumerate(candidates), key=lambda pair: (rank(pair[1], space), pair[0]), reverse=True
+            enumerate(candidates), key=lambda pair: (rank(pair[1], space, catalogue), pair[0]), reverse=True
         )]  # fmt: skip
 
-    def rank(self, binding: Binding, space: Space) -> int:
-        """What the policy itself says of a binding, before the order of layers and lines: more is stronger."""
-        if self.wins == "innermost":
-            return max((_DEPTH.get(name, 0) for name in space.mentioned(space.parse(binding.where))), default=0)
-        if self.wins == "specific":
-            return len(space.mentioned(space.parse(binding.where)))
-        return 0
+    def rank(self, binding: Binding, space: Space, catalogue: Catalogue) -> int:
+        """What the policy itself says of a binding, before the order of layers and lines: more is stronger.
+
+        A condition speaks of what its action needs, too, where it says nothing about that itself.
+        """
+        if self.wins in ("last", "first"):
+            return 0
+        facts = space.mentioned(wide_states(binding, space, catalogue))
+        return max((_DEPTH.get(name, 0) for name in facts), default=0) if self.wins == "innermost" else len(facts)
 
 
 class Row:
@@ -148,7 +150,7 @@ def decide(
             return Table(space, trigger, (), tuple(candidates))
         return Table(space, trigger, (Row(space, catalogue, candidates[0]),), ())
     possible = space.minus(space.possible, hidden)
-    ordered = policy.order(candidates, space)
+    ordered = policy.order(candidates, space, catalogue)
     states = [space.both(wide_states(binding, space, catalogue), possible) for binding in ordered]
     rest = possible
     rows: list[Row] = []

@@ -11,8 +11,9 @@ from ombix.core.errors import OutsideError
 from ombix.core.keymap import Binding, Do, Keymap, Nothing, Only, Step
 from ombix.core.keys import META, Trigger, write
 from ombix.core.platforms import Platform
-from ombix.core.porting import Command, Entry, Port, Rehomed, port
+from ombix.core.porting import port
 from ombix.core.terminals import Terminal
+from ombix.core.verdicts import Command, Entry, Port, Rehomed
 from ombix.dialects.engine import Dialect
 
 MOST_REPEATED = 50
@@ -139,6 +140,7 @@ def port_keymap(
         else space.minus(space.possible, space.union(map(space.parse, source.description.never))),
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not platform.main_modifier & META),
+        lambda binding: target.policy.rank(binding, space, catalogue),
     )
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
     result.layer.kept = kept

@@ -8,7 +8,7 @@ from ombix.core.deciding import Table, decide_all
 from ombix.core.keymap import Do, Keymap, Layer, Macro, Nothing, Outcome, Play, Step, effective_states
 from ombix.core.keys import Trigger
 from ombix.core.platforms import Platform
-from ombix.core.porting import Entry
+from ombix.core.verdicts import Entry
 from ombix.dialects.description import Habits as HabitsRow
 from ombix.dialects.engine import Dialect
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps

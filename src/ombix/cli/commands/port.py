@@ -10,7 +10,7 @@ from ombix.cli.options import DryRunOption, JsonOption, PlatformOption, Workspac
 from ombix.cli.ported import FromOption, RehomeOption, ToManyOption, ported
 from ombix.core.errors import InputError
 from ombix.core.keys import write
-from ombix.core.porting import Entry
+from ombix.core.verdicts import Entry
 from ombix.dialects.porting import PortedFile
 from ombix.report.plain import Cell, table, visible, wrap
 from ombix.store.files import Journal, locked

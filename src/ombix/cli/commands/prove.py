@@ -12,7 +12,7 @@ from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError
 from ombix.core.keymap import Keymap, Play, Step
 from ombix.core.keys import write
-from ombix.core.porting import Entry
+from ombix.core.verdicts import Entry
 from ombix.dialects.porting import narrowed
 from ombix.proving.driver import require
 from ombix.proving.prove import Claim, Proof, prove

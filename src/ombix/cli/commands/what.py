@@ -124,8 +124,9 @@ def _print(
                 notes.append(f"Taken away on purpose: {why}")
             for other, *place, other_layer in beaten:
                 order = "earlier" if place[1] < line else "later"
-                where = f"{order} in the same layer" if other_layer == layer else "in a lower layer"
-                notes.append(f"{does} beats {other} ({_place(environment, *place)}, {where})")
+                where = f", {order} in the same layer" if other_layer == layer else f", in the layer {other_layer}"
+                where = "" if place[0] == other_layer else where
+                notes.append(f"{does} beats {other} ({_place(environment, *place)}{where})")
         for other, *place, _layer, where in out_of_it:
             reason = f"its condition is {where}" if where != "always" else "what it needs is not there"
             notes.append(f"{other} does not apply ({_place(environment, *place)}): {reason}")

@@ -21,14 +21,16 @@ def overlapping(ground: Ground) -> Iterator[tuple[Binding, Binding, int, bool]]:
             both = space.both(states_first, states_second)
             if both == NEVER:
                 continue
-            ranked = ground.policy.rank(first, space) != ground.policy.rank(second, space)
+            ranked = ground.policy.rank(first, space, ground.catalogue) != ground.policy.rank(
+                second, space, ground.catalogue
+            )
             nested = states_first != states_second and both in (states_first, states_second)
             yield first, second, both, ranked or nested
 
 
 def winner_of(ground: Ground, first: Binding, second: Binding) -> Binding:
     """Which of two bindings wins where both apply."""
-    return ground.policy.order([first, second], ground.space)[0]
+    return ground.policy.order([first, second], ground.space, ground.catalogue)[0]
 
 
 def check(ground: Ground) -> Iterator[Finding]:

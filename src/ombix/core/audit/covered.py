@@ -12,7 +12,7 @@ def check(ground: Ground) -> Iterator[Finding]:
     """Bindings of a layer that stronger ones of that layer cover, one alone or several together."""
     space = ground.space
     for group in ground.groups:
-        ordered = ground.policy.order(group, space)
+        ordered = ground.policy.order(group, space, ground.catalogue)
         taken = NEVER
         for index, binding in enumerate(ordered):
             own = ground.states(binding)
