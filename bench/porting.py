@@ -20,7 +20,7 @@ from ombix.core.comparing import compare
 from ombix.core.deciding import Policy, decide_all
 from ombix.core.keymap import Keymap
 from ombix.data import shipped
-from ombix.dialects.engine import dialect
+from ombix.dialects.loading import dialect
 from ombix.dialects.porting import port_keymap
 from ombix.store import keymaps
 

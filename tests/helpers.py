@@ -16,7 +16,7 @@ from ombix.core.deciding import Policy
 from ombix.core.keymap import Keymap
 from ombix.core.layouts import Seat
 from ombix.data import shipped
-from ombix.dialects.engine import dialect, known
+from ombix.dialects.loading import dialect, known
 from ombix.report.plain import Paper
 from ombix.store import keymaps, layouts
 

@@ -9,7 +9,7 @@ from pathlib import Path
 from ombix.core.conditions import Space
 from ombix.core.keymap import Keymap
 from ombix.data import shipped
-from ombix.dialects.engine import dialect, known
+from ombix.dialects.loading import dialect, known
 from ombix.dialects.porting import port_keymap
 
 PAGE = Path(__file__).resolve().parent.parent / "docs" / "pairs.md"

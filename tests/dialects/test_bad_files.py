@@ -8,7 +8,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ombix.core.errors import OmbixError
-from ombix.dialects.engine import dialect, known
+from ombix.dialects.loading import dialect, known
 from tests.helpers import ombix
 
 SAMPLES = {

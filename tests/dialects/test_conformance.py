@@ -11,7 +11,8 @@ from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
 from ombix.core.keys import is_tap, parse, write
 from ombix.data import shipped
-from ombix.dialects.engine import Dialect, dialect, known
+from ombix.dialects.engine import Dialect
+from ombix.dialects.loading import dialect, known
 from ombix.store import keymaps
 from tests.helpers import editors_space as space
 

@@ -11,7 +11,8 @@ from ombix.core.errors import InputError
 from ombix.core.keymap import Do, Keymap, Nothing, Only, Play
 from ombix.core.keys import write
 from ombix.data import shipped
-from ombix.dialects.engine import Reading, dialect
+from ombix.dialects.loading import dialect
+from ombix.dialects.reading import Reading
 from ombix.store import keymaps
 from tests.helpers import space
 

@@ -13,7 +13,8 @@ from ombix.core.deciding import decide_all
 from ombix.core.keymap import Do, Keymap, Press, Type
 from ombix.core.keys import parse, write
 from ombix.data import shipped
-from ombix.dialects.engine import Reading, dialect
+from ombix.dialects.loading import dialect
+from ombix.dialects.reading import Reading
 from ombix.store import keymaps
 from tests.helpers import space
 

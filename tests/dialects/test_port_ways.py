@@ -7,8 +7,9 @@ from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Do, Keymap, Layer, Macro, Nothing, Outcome, Play, Press, Type
 from ombix.core.keys import parse, write
 from ombix.data import shipped
-from ombix.dialects.engine import Reading, dialect
+from ombix.dialects.loading import dialect
 from ombix.dialects.porting import PortedFile, port_keymap
+from ombix.dialects.reading import Reading
 from ombix.store import keymaps
 from tests.helpers import editors_space
 

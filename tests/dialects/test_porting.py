@@ -11,8 +11,10 @@ from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
 from ombix.core.keys import parse, write
 from ombix.data import shipped
 from ombix.dialects import porting
-from ombix.dialects.engine import Dialect, Reading, dialect, known
+from ombix.dialects.engine import Dialect
+from ombix.dialects.loading import dialect, known
 from ombix.dialects.porting import PortedFile, port_keymap
+from ombix.dialects.reading import Reading
 from tests.dialects.test_conformance import layers
 from tests.helpers import editors_space as space
 

@@ -8,7 +8,7 @@ import pytest
 from ombix.core.keymap import Do, Layer, Nothing, Only, Play
 from ombix.core.keys import write
 from ombix.data import shipped
-from ombix.dialects.engine import dialect
+from ombix.dialects.loading import dialect
 from ombix.store.files import read_text
 from tests.helpers import editors_space
 

@@ -8,7 +8,8 @@ from ombix.core.errors import InputError
 from ombix.core.keymap import Do, Keymap, Press, Type
 from ombix.core.keys import parse, write
 from ombix.data import shipped
-from ombix.dialects.engine import Reading, dialect
+from ombix.dialects.loading import dialect
+from ombix.dialects.reading import Reading
 from tests.helpers import editors_space
 
 

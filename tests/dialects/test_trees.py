@@ -9,8 +9,9 @@ import pytest
 from ombix.core.errors import InputError
 from ombix.core.keys import write
 from ombix.data import shipped
-from ombix.dialects import engine
-from ombix.dialects.engine import Dialect, dialect
+from ombix.dialects import forms
+from ombix.dialects.engine import Dialect
+from ombix.dialects.loading import dialect
 from tests.helpers import ombix, space
 
 PATTERNS = {
@@ -181,7 +182,7 @@ def test_a_form_of_files_comes_from_a_plug_in(tmp_path: Path, monkeypatch: pytes
     entry_points = "[ombix.formats]\ncolumns = columns\nbroken = no_such_module\n"
     (site / "columns-1.dist-info" / "entry_points.txt").write_text(entry_points)
     monkeypatch.syspath_prepend(site)
-    engine.form_of_files.cache_clear()
+    forms.form_of_files.cache_clear()
     home = tmp_path / "skiff"
     shutil.copytree(shipped.DATA / "demo" / "rowboat", home)
     text = (home / "dialect.toml").read_text()
@@ -196,4 +197,4 @@ def test_a_form_of_files_comes_from_a_plug_in(tmp_path: Path, monkeypatch: pytes
     (broken / "dialect.toml").write_text((home / "dialect.toml").read_text().replace('"columns"', '"broken"'))
     with pytest.raises(InputError, match="the plug-in for files of the form broken does not load"):
         dialect(str(broken))
-    engine.form_of_files.cache_clear()
+    forms.form_of_files.cache_clear()

@@ -10,7 +10,7 @@ from ombix.core.conditions import ALWAYS, NEVER
 from ombix.core.errors import InputError
 from ombix.dialects.conditions import Wording, check
 from ombix.dialects.description import Conditions
-from ombix.dialects.engine import dialect
+from ombix.dialects.loading import dialect
 from tests.helpers import STAND_INS, editors_space
 
 HEDDLE, TARN = dialect("heddle"), dialect("tarn")

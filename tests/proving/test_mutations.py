@@ -9,7 +9,7 @@ from ombix.core.deciding import Policy, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Do, Layer, Only
 from ombix.core.keys import ALT, CTRL, Chord, parse, write
-from ombix.dialects.engine import dialect, known
+from ombix.dialects.loading import dialect, known
 from ombix.proving.probes import probes_for
 from ombix.stage.text import EFFECTS, Habits
 from tests.helpers import REAL, editors_space

@@ -14,7 +14,7 @@ from ombix.core.keymap import Binding, Do, Keymap, Layer, Only, Play
 from ombix.core.keys import parse
 from ombix.core.verdicts import Command
 from ombix.data import shipped
-from ombix.dialects.engine import dialect
+from ombix.dialects.loading import dialect
 from ombix.dialects.porting import DialectMeans, PortedFile, narrowed, port_keymap
 from ombix.proving.driver import press, require
 from ombix.proving.probes import MARKER, TEXT, probes_for

@@ -13,7 +13,8 @@ from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Outcome
 from ombix.core.keys import parse
 from ombix.core.verdicts import Entry
 from ombix.data import shipped
-from ombix.dialects.engine import Dialect, dialect, known
+from ombix.dialects.engine import Dialect
+from ombix.dialects.loading import dialect, known
 from ombix.dialects.porting import port_keymap
 from ombix.proving.prove import Proof
 from ombix.proving.simulated import Stage, prove_on_stage

@@ -16,7 +16,8 @@ from ombix.core.layouts import Seat, as_pressed
 from ombix.core.platforms import Platform, Reserved, reserved_on
 from ombix.core.terminals import Terminal
 from ombix.data import shipped
-from ombix.dialects import engine
+from ombix.dialects import loading
+from ombix.dialects.engine import Dialect
 from ombix.dialects.porting import narrowed
 from ombix.store import layouts
 from ombix.store import workspace as workspaces
@@ -146,7 +147,7 @@ def stand(
         dialect = dialect_of(setting.editor)
         policy = dialect.policy
         layers.append(dialect.default_layer)
-        files += [str(path) for path in sorted(engine.folder(setting.dialect).glob("*.toml"))]
+        files += [str(path) for path in sorted(loading.folder(setting.dialect).glob("*.toml"))]
     if setting.workspace:
         layers += setting.workspace.load_keymap(catalogue, facts, lenient).layers
         files += [str(setting.workspace.path.resolve()), *(file for layer in layers for file in layer.files)]
@@ -181,7 +182,7 @@ def _own(here: Stand, editor: str) -> list[str]:
 def choose_editor(workspace: Workspace | None, name: str) -> Editor:
     """An editor of the workspace, or one that Ombix knows. Raises InputError with the nearest names."""
     editors = workspace.editors if workspace else {}
-    known = engine.known()
+    known = loading.known()
     if name in editors:
         editor = editors[name]
         if "/" in editor.dialect and workspace is not None:
@@ -199,12 +200,12 @@ def choose_editor(workspace: Workspace | None, name: str) -> Editor:
     raise InputError(f"unknown editor: {name}", did_you_mean(name, names) or f"Known are {', '.join(names)}.")
 
 
-def dialect_of(editor: Editor) -> engine.Dialect:
+def dialect_of(editor: Editor) -> Dialect:
     """How an editor writes keymaps, with the commands that the workspace explains. Raises InputError."""
-    return engine.dialect(editor.dialect, editor.actions)
+    return loading.dialect(editor.dialect, editor.actions)
 
 
-def terminal_of(setting: Setting, dialect: engine.Dialect) -> Terminal:
+def terminal_of(setting: Setting, dialect: Dialect) -> Terminal:
     """The terminal that the editor runs in."""
     name = setting.editor.terminal if setting.editor and setting.editor.terminal else dialect.description.terminal
     return shipped.terminal(name)

@@ -13,7 +13,7 @@ def _actions(incomplete: str) -> list[tuple[str, str]]:
 
 
 def complete_editors(incomplete: str) -> list[str]:
-    from ombix.dialects.engine import known
+    from ombix.dialects.loading import known
 
     return [name for name in known() if name.startswith(incomplete)]
 

@@ -14,7 +14,8 @@ from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
 from ombix.core.terminals import Terminal
 from ombix.dialects import conditions
-from ombix.dialects.engine import Dialect, dialect
+from ombix.dialects.engine import Dialect
+from ombix.dialects.loading import dialect
 from ombix.dialects.porting import port_keymap
 
 SAMPLE = 60

@@ -8,7 +8,7 @@ from ombix.cli.common import dialect_of, find_setting
 from ombix.cli.environment import Environment, Status, environment_of, shown_path
 from ombix.cli.options import DryRunOption, EditorOption, JsonOption, WorkspaceOption
 from ombix.core.errors import InputError
-from ombix.dialects.engine import Reading
+from ombix.dialects.reading import Reading
 from ombix.report.plain import Cell, table
 from ombix.store import editing, keymaps
 from ombix.store.files import Journal, locked, read_text

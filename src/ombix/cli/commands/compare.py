@@ -17,7 +17,7 @@ from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
 from ombix.core.terminals import Terminal
 from ombix.data import shipped
-from ombix.dialects import engine
+from ombix.dialects import loading
 from ombix.dialects.engine import Dialect
 from ombix.dialects.porting import narrowed
 from ombix.report.plain import Cell, table
@@ -86,7 +86,7 @@ def run(
 def _side(environment: Environment, setting: Setting, text: str, editor: str) -> _Side:
     workspace = setting.workspace
     editors = workspace.editors if workspace else {}
-    if text in editors or text in engine.known():
+    if text in editors or text in loading.known():
         chosen = choose_editor(workspace, text)
         one = dialect_of(chosen)
         own = (
@@ -96,7 +96,7 @@ def _side(environment: Environment, setting: Setting, text: str, editor: str) ->
         return _Side(text, [one.default_layer, *own], one, terminal, list(one.description.sections.values()))
     path = environment.folder / text
     if not path.exists():
-        names = [*editors, *engine.known()]
+        names = [*editors, *loading.known()]
         raise InputError(
             f"there is no editor and no file {text}", did_you_mean(text, names) or f"Editors are {', '.join(names)}."
         )

@@ -10,7 +10,8 @@ from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keys import write
 from ombix.data import shipped
 from ombix.dialects import checking
-from ombix.dialects.engine import Dialect, dialect, known
+from ombix.dialects.engine import Dialect
+from ombix.dialects.loading import dialect, known
 from ombix.report.plain import Cell, table, wrap
 from ombix.store import workspace as workspaces
 

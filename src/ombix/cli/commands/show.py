@@ -178,7 +178,7 @@ def _unbound(environment: Environment, here: Stand, rows: list[Row], json: bool)
     bound = {row.binding.outcome.action for row in rows if isinstance(row.binding.outcome, Do)}
     actions = [action for action in here.catalogue.actions.values() if action.name not in bound]
     if here.setting.editor:
-        from ombix.dialects.engine import dialect
+        from ombix.dialects.loading import dialect
 
         known = dialect(here.setting.dialect).by_action
         actions = [action for action in actions if action.name in known]
