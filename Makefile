@@ -9,7 +9,7 @@ demo: $(VENV)/demo.stamp
 	$(BIN)/ombix demo
 
 test: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -n 2 tests
+	$(BIN)/python -m pytest -n 3 --dist worksteal tests
 
 $(VENV)/demo.stamp: pyproject.toml
 	$(PYTHON) -m venv $(VENV)

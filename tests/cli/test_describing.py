@@ -32,7 +32,9 @@ def test_the_invented_editor_holds_and_is_used_like_any_other(ferry: Path) -> No
 @pytest.mark.parametrize(
     ("file", "old", "new", "status", "what"),
     [
-        ("commands.toml", '"cursor.down"', '"cursor.donw"', 1, "row-on has an unknown action: cursor.donw"),
+        ("commands.toml", '"cursor.down"', '"cursor.donw"', 1, "commands.toml:4: row-on has an unknown action: cursor.donw"),
+        ("commands.toml", '"cursor.down"', '"cursor.down", arguments = ["slot"]', 1, "does not take: slot"),
+        ("commands.toml", '"cursor.down"', '"bookmark.set", arguments = ["slot"]', 1, "commands.call does not say how"),
         ("commands.toml", 'only = "sounds the horn"', 'only = ""', 1, "sound-horn needs either an action"),
         ("commands.toml", '["deck"]', '["dekc"]', 1, "unknown section: dekc"),
         ("defaults.toml", '"moor"', '"mooor"', 1, "unknown command in the defaults: mooor"),
@@ -59,6 +61,14 @@ def test_a_wrong_description_is_found(ferry: Path, file: str, old: str, new: str
     assert what in ran.out + ran.err
     if status == 2:
         assert f"rowboat/{file}" in ran.err
+        line = next(
+            (
+                at
+                for at, (a, b) in enumerate(zip(text.split("\n"), path.read_text().split("\n"), strict=False), 1)
+                if a != b
+            )
+        )
+        assert f"rowboat/{file}:{line}" in ran.err or "is missing" in ran.err or "nnao" in ran.err, ran.err
 
 
 def test_an_editor_like_another_says_only_what_is_different(ferry: Path) -> None:

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from itertools import combinations
+from pathlib import Path
 
 from ombix.core.actions import Catalogue
 from ombix.core.comparing import compare
@@ -15,7 +16,7 @@ from ombix.core.platforms import Platform
 from ombix.core.terminals import Terminal
 from ombix.dialects import conditions
 from ombix.dialects.engine import Dialect
-from ombix.dialects.loading import dialect
+from ombix.dialects.loading import dialect, place_in
 from ombix.dialects.porting import port_keymap
 
 SAMPLE = 60
@@ -33,10 +34,13 @@ class Check:
     faults: tuple[str, ...] = ()
 
 
-def check(one: Dialect, catalogue: Catalogue, facts: Facts, platform: Platform, terminal: Terminal) -> Iterator[Check]:
-    """The tests, one after the other; where the sections are wrong, the last ones are left out, and that is said."""
+def check(
+    one: Dialect, catalogue: Catalogue, facts: Facts, platform: Platform, terminal: Terminal, home: Path
+) -> Iterator[Check]:
+    """The tests of the description in the folder `home`, one after the other; where the sections are wrong, the last ones
+    are left out, and that is said."""
     sections = one.description.sections
-    wrong = tuple(_commands(one, catalogue))
+    wrong = tuple(_commands(one, catalogue, home))
     yield Check("commands", len(one.commands), wrong)
     try:
         space = Space(facts.extended(one.facts, []))
@@ -75,18 +79,30 @@ def check(one: Dialect, catalogue: Catalogue, facts: Facts, platform: Platform, 
         yield Check(f"ported from {source.name} to {target.name}", len(source.default_layer.bindings), faults)
 
 
-def _commands(one: Dialect, catalogue: Catalogue) -> Iterator[str]:
+def _commands(one: Dialect, catalogue: Catalogue, home: Path) -> Iterator[str]:
+    def at(*keys: str) -> str:
+        place = place_in(home / "commands.toml", *keys)
+        return f"commands.toml:{place.line}: " if place.line else ""
+
     for name, row in one.commands.items():
+        where = at("command", name)
         if bool(row.action) == bool(row.only):
-            yield f"{name} needs either an action, or what it does here only"
+            yield f"{where}{name} needs either an action, or what it does here only"
         elif row.action and row.action not in catalogue.actions:
-            yield f"{name} has an unknown action: {row.action}"
+            yield f"{where}{name} has an unknown action: {row.action}"
+        else:
+            action = catalogue.actions.get(row.action)
+            taken = {*row.arguments, *row.given} - {*(action.arguments if action else ())}
+            if taken:
+                yield f"{where}{name} has arguments that {row.action or 'nothing'} does not take: {', '.join(sorted(taken))}"
+            if row.arguments and not one.description.commands.call:
+                yield f"{where}{name} takes arguments, but commands.call does not say how it is called"
         for section in row.sections:
             if section not in one.description.sections:
-                yield f"{name} has an unknown section: {section}"
-    for action in one.compositions:
-        if action not in catalogue.actions:
-            yield f"a composition has an unknown action: {action}"
+                yield f"{where}{name} has an unknown section: {section}"
+    for composed in one.compositions:
+        if composed not in catalogue.actions:
+            yield f"{at('composition', composed)}a composition has an unknown action: {composed}"
 
 
 def _keys(one: Dialect) -> Iterator[str]:

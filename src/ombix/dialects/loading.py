@@ -9,7 +9,8 @@ import msgspec
 import tomli
 
 from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
-from ombix.dialects.description import CommandFile, Defaults, Description, convert
+from ombix.core.toml import Document
+from ombix.dialects.description import CommandFile, Defaults, Description, Line, convert
 from ombix.dialects.engine import Dialect
 from ombix.dialects.formats import tree
 from ombix.dialects.forms import form_of_files
@@ -44,7 +45,7 @@ def dialect(name: str, actions: tuple[tuple[str, str], ...] = ()) -> Dialect:
         )
     tables = [_table(home, file, ()) for file in ("dialect.toml", "commands.toml", "defaults.toml")]
     description = _converted(tables[0], Description, home / "dialect.toml")
-    _check_file(description, Place(str(home / "dialect.toml")))
+    _check_file(description, home / "dialect.toml")
     tables[1]["command"] = {**tables[1].get("command", {}), **{text: {"action": action} for text, action in actions}}
     return Dialect(
         description,
@@ -90,25 +91,52 @@ def _converted(table: dict[str, Any], kind: type[_Shape], path: Path) -> _Shape:
     except msgspec.ValidationError as error:
         what, _, key = str(error).partition(" - at `")
         key = key.removeprefix("$").removeprefix(".").rstrip("`")
+        unknown = re.search(r"unknown field `([^`]+)`", what)
+        keys = [*re.findall(r"[^.\[\]]+", key), *([unknown[1]] if unknown else [])]
         advice = f"It is at {key}." if key else ""
-        raise InputError(f"the description is wrong: {what[:1].lower()}{what[1:]}", advice, Place(str(path))) from None
+        raise InputError(
+            f"the description is wrong: {what[:1].lower()}{what[1:]}", advice, place_in(path, *keys)
+        ) from None
 
 
-def _check_file(description: Description, place: Place) -> None:
+def place_in(path: Path, *keys: str) -> Place:
+    """Where a key of a description stands; the file alone, where the key is in that of the editor that it is like."""
+    try:
+        document = Document(path.read_text("utf-8"), str(path))
+    except (OSError, UnicodeDecodeError, OmbixError):
+        return Place(str(path))
+    table: Any = document.table
+    for key in keys:
+        if isinstance(table, list) and key.isdigit() and int(key) < len(table):
+            table = table[int(key)]
+        elif isinstance(table, dict) and key in table:
+            table = table[key]
+        else:
+            return Place(str(path))
+    return document.place(*keys) if keys else Place(str(path))
+
+
+def _check_file(description: Description, path: Path) -> None:
     """Raise InputError where the form of the file is not known, or lacks what it needs."""
     file = description.file
     try:
         form = form_of_files(file.format)
     except InputError as error:
-        raise InputError(error.what, error.advice, place) from None
+        raise InputError(error.what, error.advice, place_in(path, "file", "format")) from None
     if (file.format == "headed" and file.headed is None) or (file.format == "words" and file.words is None):
-        raise InputError(f"the table file.{file.format} is missing", "See docs/describing.md.", place)
-    if hasattr(form, "parse"):
-        try:
-            tree.patterns(tuple(file.forms), form)
-        except OmbixError as error:
-            raise InputError(f"a pattern is wrong: {error.what}", error.advice, place) from None
-    for line in (*file.forms, *(file.words.forms if file.words else ())):
+        raise InputError(f"the table file.{file.format} is missing", "See docs/describing.md.", place_in(path, "file"))
+    forms: list[tuple[Line, tuple[str, ...]]] = [
+        (line, ("file", "forms", str(index))) for index, line in enumerate(file.forms)
+    ]
+    if file.words is not None:
+        forms += [(line, ("file", "words", "forms", str(index))) for index, line in enumerate(file.words.forms)]
+    for line, keys in forms:
+        place = place_in(path, *keys, "pattern")
+        if hasattr(form, "parse") and file.words is None:
+            try:
+                tree.patterns((line,), form)
+            except OmbixError as error:
+                raise InputError(f"a pattern is wrong: {error.what}", error.advice, place) from None
         needed = {"bind": ("{key}", "{command}", "{keys}", "{string}"), "remove": ("{key}",)}.get(line.means, ())
         has = [variable for variable in needed if variable in line.pattern]
         if needed and ("{key}" not in has or (line.means == "bind" and len(has) < 2)):

@@ -53,10 +53,11 @@ def run(
 
 
 def _check(environment: Environment, folder: Path, json: bool) -> Status:
-    one = dialect(str(folder) if "/" in str(folder) else f"./{folder}")
+    home = str(folder) if "/" in str(folder) else f"./{folder}"
+    one = dialect(home)
     terminal = shipped.terminal(one.description.terminal)
     platform = shipped.platform(workspaces.this_platform())
-    found = list(checking.check(one, shipped.catalogue(), shipped.facts(), platform, terminal))
+    found = list(checking.check(one, shipped.catalogue(), shipped.facts(), platform, terminal, Path(home)))
     faults = sum(len(each.faults) for each in found)
     if json:
         environment.json({
