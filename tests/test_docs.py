@@ -4,8 +4,11 @@ import re
 import sys
 from pathlib import Path
 
+import msgspec
+import msgspec.structs
 import pytest
 
+from ombix.dialects import description
 from tests.helpers import ROOT, ombix
 
 sys.path.insert(0, str(ROOT / "tools"))
@@ -49,3 +52,19 @@ def test_the_page_of_all_pairs_is_what_the_script_makes() -> None:
     import make_pairs
 
     assert make_pairs.PAGE.read_text("utf-8") == make_pairs.page()
+
+
+def test_every_key_of_a_description_is_explained() -> None:
+    """Each field of each shape, in the code of the page that lists them."""
+    page = (ROOT / "docs" / "description.md").read_text("utf-8")
+    named = {word for code in re.findall(r"`([^`]+)`", page) for word in re.findall(r"[a-z-]+", code)}
+    shapes = [one for one in vars(description).values() if isinstance(one, type) and issubclass(one, msgspec.Struct)]
+    assert len(shapes) > 15
+    missing = {
+        f"{shape.__name__}.{field.encode_name}"
+        for shape in shapes
+        if shape is not msgspec.Struct
+        for field in msgspec.structs.fields(shape)
+        if field.encode_name not in named
+    }
+    assert missing == set()

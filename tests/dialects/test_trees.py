@@ -5,13 +5,17 @@ import shutil
 from pathlib import Path
 
 import pytest
+from hypothesis import given, settings
 
 from ombix.core.errors import InputError
+from ombix.core.keymap import Layer
 from ombix.core.keys import write
 from ombix.data import shipped
 from ombix.dialects import forms
 from ombix.dialects.engine import Dialect
+from ombix.dialects.formats import ini
 from ombix.dialects.loading import dialect
+from tests.dialects.test_conformance import layers
 from tests.helpers import ombix, space
 
 PATTERNS = {
@@ -89,6 +93,35 @@ def test_written_and_read_again_it_is_the_same(tmp_path: Path, form: str) -> Non
     assert sorted(kept[0]) == sorted(kept[1])
     assert one.write(again.layer, space(), shipped.catalogue()) == text
     assert ("title" in text) == (form in ("json", "xml"))  # where the file has a place for it
+
+
+def test_a_random_keymap_is_the_same_after_writing_and_reading(tmp_path: Path, form: str) -> None:
+    one = skiff(tmp_path, form)
+
+    @settings(max_examples=60)
+    @given(layers(one))
+    def check(layer: Layer) -> None:
+        text = one.write(layer, space(), shipped.catalogue())
+        reading = one.read(text, "oars")
+        assert not reading.layer.kept
+        rows = [{(row.trigger, row.outcome, row.where) for row in each.bindings} for each in (layer, reading.layer)]
+        assert rows[0] == rows[1]
+        assert one.write(reading.layer, space(), shipped.catalogue()) == text
+
+    check()
+
+
+@pytest.mark.parametrize(
+    ("line", "key", "value"),
+    [
+        ("a = b", "a", "b"), ("a=b", "a", "b"), ("  a  =  b c ", "a", "b c"), ("alt.= = stow", "alt.=", "stow"),
+        ("alt.= =", "alt.=", ""), ("a =", "a", ""), ("a=", "a", ""), ("a = b = c", "a", "b = c"), ("a=b=c", "a", "b=c"),
+        ("= = x", "=", "x"),
+    ],
+)  # fmt: skip
+def test_entries_of_settings_under_headings(line: str, key: str, value: str) -> None:
+    (entry,) = ini.parse(line, "file").fields
+    assert (entry.name, entry.value.text) == (key, value)
 
 
 def test_the_program_finds_no_fault_in_the_description(tmp_path: Path, form: str) -> None:

@@ -7,7 +7,8 @@ from ombix.core.errors import InputError, Place
 from ombix.dialects.formats.tree import Field, Member, Node
 
 _HEADING = re.compile(r"\s*\[([^\[\]]+)\]\s*")
-_ENTRY = re.compile(r"\s*([^=:\s][^=]*?)\s*=\s*(.*?)\s*")
+# The first sign with a blank on both sides parts the two; so a key may be a sign itself.
+_ENTRY = re.compile(r"\s*(?:(\S.*?)\s+=(?:\s+(.*?))?|([^=\s][^=]*?)\s*=\s*(.*?))\s*")
 _COMMENTS = ("#", ";")
 
 
@@ -27,8 +28,8 @@ def parse(text: str, file: str) -> Node:
                 top.fields.append(known)
             group = known.value
         elif "=" in line and (entry := _ENTRY.fullmatch(line)):
-            value = Node("text", text=entry[2], place=place)
-            group.fields.append(Field(entry[1], value, place, line.strip()))
+            value = Node("text", text=entry[2] or entry[4] or "", place=place)
+            group.fields.append(Field(entry[1] or entry[3], value, place, line.strip()))
         else:
             raise InputError(
                 "this is neither a heading nor an entry",

@@ -64,7 +64,8 @@ class _Handler(ContentHandler):
         self.open.append(node)
 
     def endElement(self, name: str) -> None:  # noqa: N802
-        self.open.pop()
+        for item in self.open.pop().items:
+            item.text = item.text.rstrip()
 
     def characters(self, content: str) -> None:
         items = self.open[-1].items
