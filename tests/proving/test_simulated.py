@@ -148,7 +148,7 @@ def _ambiguous(one: Dialect) -> Layer:
             ("F6", "cursor.up", "pane is text"), ("F6 x", "cursor.down", "pane is text")]  # fmt: skip
     if one.policy.wins == "innermost":
         rows[0] = ("F11", "edit.cut", "pane is text")
-        rows[1] = ("F11", "edit.copy", "not readonly")
+        rows[1] = ("F11", "panes.outline", "not readonly")
     return Layer(
         "k", "adopted", [Binding(parse(keys), Do(action), Place("k"), "k", where) for keys, action, where in rows]
     )
