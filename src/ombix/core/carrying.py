@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Policy, Row, Table
@@ -17,28 +18,40 @@ MODES = ("plain", "insert", "normal", "select", "line")
 """The modes in the order in which their keys go to an editor without modes."""
 
 
+@dataclass(frozen=True, slots=True)
+class Lost:
+    """A binding that was lost though the target has its sections: the entry's index, and whether it was the keys that the
+    target could not have."""
+
+    index: int
+    row: Row
+    table: Table
+    homes: tuple[str, ...]
+    needs_other_keys: bool
+
+
 class Ground:
     """A port that is being made: the source, the target, and what was written so far."""
 
     def __init__(
         self, tables: Sequence[Table], macros: dict[str, Macro], target: Means, defaults: Mapping[Trigger, Table],
         canonical: Callable[[Trigger], Trigger], space: Space, source_policy: Policy | None,
-        rank: Callable[[Binding], int],
+        source_differs: Callable[[Binding], str], rank: Callable[[Binding], int],
     ) -> None:  # fmt: skip
         self.result = Port()
         self.tables = {table.trigger: table for table in tables}
         self.macros = macros
         self.target = target
         self.defaults = defaults
-        self.canonical = canonical
+        self.canonical = lru_cache(maxsize=None)(canonical)
         self.space = space
         self.source_policy = source_policy
+        self.source_differs = source_differs
         self.rank = rank
         self.nodes = {name: space.states(text) for name, text in target.sections().items()}
         self.taken: dict[tuple[Trigger, str], list[tuple[int, Outcome]]] = {}
         """What was put on a trigger in a section, and in which states."""
-        self.without_keys: list[int] = []
-        """The entries whose keys the target could not have."""
+        self.lost: list[Lost] = []
         self._told: dict[tuple[str, int], bool] = {}
         self._untold: dict[tuple[frozenset[str], frozenset[str], int], str] = {}
         self._facts_of = {
@@ -74,12 +87,23 @@ class Ground:
     def job(self, row: Row, table: Table) -> "Job":
         """The work for a row of the source's decision for a trigger."""
         outcome = row.binding.outcome
-        if len(table.rows) == 1 and self.source_policy is None:
-            return Job(self, row.binding, row.states, row.states, [])
+        differs = self.source_differs(row.binding)
+        said = [f"in the source, {differs}"] if differs else []
+        if waits := self.time_differs(table):
+            said.append(waits)
+        if len(table.rows) == 1:
+            return Job(self, row.binding, row.states, row.states, [], said)
         same = [one.states for one in table.rows if one.binding.outcome == outcome]
         others = [one.states for one in table.rows if one.binding.outcome != outcome]
-        waits = self.time_differs(table)
-        return Job(self, row.binding, row.states, self.space.union(same), others, [waits] if waits else [])
+        return Job(self, row.binding, row.states, self.space.union(same), others, said)
+
+    def carry(self, row: Row, table: Table) -> None:
+        """Carry over a row of the source's decision for a trigger."""
+        job = self.job(row, table)
+        made = job.run(row.binding.trigger)
+        if made[0].verdict == "lost" and job.homes:
+            self.lost.append(Lost(len(self.result.entries), row, table, job.homes, job.needs_other_keys))
+        self.put(made)
 
     def put(self, made: "tuple[Entry, list[Binding]]") -> None:
         """Add an entry and its bindings to the result."""
@@ -199,6 +223,8 @@ class Job:
     others: list[int]
     differs: list[str] = field(default_factory=list)
     remarks: list[str] = field(default_factory=list)
+    homes: tuple[str, ...] = ()
+    """The sections of the target where it holds."""
     needs_other_keys: bool = False
     """Whether it was the keys that the target could not have."""
     moved: str = ""
@@ -215,6 +241,7 @@ class Job:
         if not homes:
             where = self.binding.where if self.binding.where != "always" else space.describe(self.states)
             return self._lost(f"{target.name} has nothing like {where}")
+        self.homes = tuple(homes)
         outcome = self.binding.outcome
         if isinstance(outcome, Only) and outcome.editor != target.name:
             return self._lost(f"{outcome.command} is a command of {outcome.editor} only")
@@ -224,6 +251,7 @@ class Job:
         ground, target, space = self.ground, self.ground.target, self.ground.space
         outcome = self.binding.outcome
         if isinstance(outcome, Do) and not self.has_command(list(homes)):
+            self.homes = ()
             return self._lost(self._no_command(list(homes)))
         place = ground.canonical(trigger)
         bindable = any(target.can_bind(trigger, name) for name in homes)
@@ -318,7 +346,9 @@ class Job:
         others = [space.both(other, node) for other in self.others if not self._goes_before(other)]
         others = [target.tell(other, node, space) for other in others if other != NEVER]
         if not any(space.overlap(told, other) for other in others):
-            if space.both(told, self.ground.within) == space.both(space.both(self.alike, node), self.ground.within):
+            here = part if self.alike == self.states else space.both(self.alike, node)
+            within = self.ground.within
+            if told == here or (within != space.possible and space.both(told, within) == space.both(here, within)):
                 return told, ""
             untold = self._untold(part, told, node)
             if untold == "mode" and self.ground.modes:

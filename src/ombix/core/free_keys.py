@@ -5,7 +5,7 @@ from dataclasses import replace
 
 from ombix.core.carrying import Ground
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Do, Nothing, Only, Outcome, Play
+from ombix.core.keymap import Binding, Nothing, Only, Outcome
 from ombix.core.keys import MOD, SHIFT, Trigger, is_mouse, is_place, is_tap, write
 from ombix.core.verdicts import Rehomed
 
@@ -23,32 +23,26 @@ def give_lost_ones_keys(ground: Ground, free: "FreeKeys") -> None:
     """
     target = ground.target
     leaders: dict[Trigger, Trigger] = {}
-    movable = set(ground.without_keys)
-    for index, entry in enumerate(ground.result.entries):
-        old = entry.source.trigger
-        if entry.verdict != "lost" or isinstance(entry.source.outcome, Nothing | Only):
+    for lost in ground.lost:
+        entry = ground.result.entries[lost.index]
+        old, outcome = entry.source.trigger, entry.source.outcome
+        if isinstance(outcome, Nothing | Only):
             continue
-        outcome = entry.source.outcome
-        if isinstance(outcome, Do) and not any(target.command_for(outcome, name) for name in ground.nodes):
-            continue
-        table = ground.tables[old]
-        row = next(row for row in table.rows if row.binding is entry.source)
-        homes = [name for name, node in ground.nodes.items() if ground.space.overlap(node, row.states)]
-        bound = [keys for name in homes if (keys := ground.keys_of(outcome, name)) is not None]
+        bound = [keys for name in lost.homes if (keys := ground.keys_of(outcome, name)) is not None]
         if bound:
-            ground.result.entries[index] = replace(entry, elsewhere=bound[0])
-        if index not in movable or (isinstance(outcome, Play) and not ground.job(row, table).has_command(homes)):
+            entry = ground.result.entries[lost.index] = replace(entry, elsewhere=bound[0])
+        if not lost.needs_other_keys:
             continue
         for new in _candidates(old, free, leaders):
             if bound and len(new) == 1:
                 break
-            if not any(target.can_bind(new, name) for name in homes):
+            if not any(target.can_bind(new, name) for name in lost.homes):
                 continue
-            job = ground.job(row, table)
+            job = ground.job(lost.row, lost.table)
             job.moved = f"on {write(new)}, as {entry.how}"
             made, bindings = job.run(new)
             if made.verdict != "lost":
-                ground.result.entries[index] = made
+                ground.result.entries[lost.index] = made
                 ground.write(bindings)
                 if len(new) == len(old) > 1:
                     leaders[old[:1]] = new[:1]

@@ -41,16 +41,11 @@ def port(
     what it does where keys are commands. The target's own sequences that would make a key of the source wait are taken
     away, and so is a default that would fire before a sequence of the source is complete.
     """
-    ground = Ground(tables, macros, target, defaults, canonical, space, source_policy, rank)
+    ground = Ground(tables, macros, target, defaults, canonical, space, source_policy, source_differs, rank)
     ground.within = space.possible if within is None else within
     for table in tables:
         for row in table.rows:
-            job = ground.job(row, table)
-            if differs := source_differs(row.binding):
-                job.differs.append(f"in the source, {differs}")
-            ground.put(job.run(row.binding.trigger))
-            if job.needs_other_keys:
-                ground.without_keys.append(len(ground.result.entries) - 1)
+            ground.carry(row, table)
     free = FreeKeys(ground, avoid)
     give_lost_ones_keys(ground, free)
     _note_waiting(ground)

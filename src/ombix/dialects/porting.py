@@ -4,6 +4,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 from ombix.core.actions import Catalogue
+from ombix.core.collecting import paused
 from ombix.core.comparing import Difference, differences
 from ombix.core.conditions import NEVER, Space
 from ombix.core.deciding import Policy, Table, decide_all
@@ -121,6 +122,14 @@ def port_keymap(
 
     Raises OutsideError, with nothing written, when a difference is not accounted for by a verdict.
     """
+    with paused():
+        return _port(bindings, source, keymap, target, platform, terminal, space, catalogue, rehome)
+
+
+def _port(
+    bindings: Sequence[Binding], source: Dialect | None, keymap: Keymap, target: Dialect, platform: Platform,
+    terminal: Terminal, space: Space, catalogue: Catalogue, rehome: bool,
+) -> PortedFile:  # fmt: skip
     policy = source.policy if source is not None else Policy()
     source_tables = decide_all(bindings, space, catalogue, policy)
     default_bindings = Keymap([target.default_layer]).in_force(platform)
