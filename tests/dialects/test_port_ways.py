@@ -54,7 +54,7 @@ def test_a_condition_that_the_target_can_tell_comes_across_exactly() -> None:
 
 def test_a_wider_condition_is_said() -> None:
     file = port(own(("F5", Do("edit.cut"), f"{TEXT} and readonly and recording")), "tarn")
-    assert how(file, "F5").endswith("in every state of pane is text and readonly, as tarn cannot tell recording")
+    assert how(file, "F5").endswith("whenever pane is text and readonly, as tarn cannot tell recording")
     assert 'while="afloat and iced"' in file.text
 
 

@@ -353,7 +353,7 @@ class Job:
             untold = self._untold(part, told, node)
             if untold == "mode" and self.ground.modes:
                 return told, f"{target.name} has no modes"
-            return told, f"in {self._every(told, node)}, as {target.name} cannot tell {untold}"
+            return told, f"{self._every(told, node)}, as {target.name} cannot tell {untold}"
         narrower = told
         for other in others:
             narrower = space.minus(narrower, other)
@@ -371,14 +371,20 @@ class Job:
         return ranks[0] < ranks[1]
 
     def _every(self, told: int, node: int) -> str:
-        return "every state" if told == node else f"every state of {self.ground.space.describe(told)}"
+        return "in every state" if told == node else f"whenever {self.ground.space.describe(told)}"
 
     def _untold(self, part: int, told: int, node: int) -> str:
         """The facts that `part` speaks of and that the target cannot tell; where it tells something of all of them, those
         that are not told as they are in the source."""
         space = self.ground.space
         # What the facts exclude is not what the binding speaks of.
-        spoken = space.mentioned(space.parse(self.binding.where)) or space.mentioned(part)
+        spoken = space.mentioned(space.parse(self.binding.where))
+        if not spoken:  # what its action needs
+            spoken = frozenset(
+                fact
+                for fact in space.mentioned(part)
+                if space.both(space.without(part, [fact]), space.possible) != part
+            )
         return self.ground.untold(spoken, space.mentioned(told), node)
 
     def _is_default(self, place: Trigger, states: int) -> bool:
