@@ -44,6 +44,8 @@ def test_the_invented_editor_holds_and_is_used_like_any_other(ferry: Path) -> No
         ("dialect.toml", 'written = "alt.{char}"', 'written = "ctrl.{char}"', 1, "is written like Ctrl+"),
         ("dialect.toml", "on {section} press {key} to {command}", "on {section} press {command} to {key}", 0, "No fault."),
         ("dialect.toml", "on {section} forget {key}", "on {section} forget", 2, "has not what it needs"),
+        ("dialect.toml", "press {key} to {command}", "press {key}{command}", 2, "two variables stand side by side"),
+        ("dialect.toml", "press {key} to {command}", "press {key} to {keys} {rest}", 2, "two variables may have blanks"),
         ("dialect.toml", 'wins = "last"', "wins = 1", 2, "policy.wins"),
         ("dialect.toml", 'version = "1"', 'vesrion = "1"', 2, "unknown field `vesrion`"),
         ("dialect.toml", 'name = "rowboat"', "name = ", 2, "the description is wrong"),

@@ -2,6 +2,7 @@
 
 import re
 import shutil
+import time
 from pathlib import Path
 
 import pytest
@@ -14,6 +15,8 @@ from ombix.data import shipped
 from ombix.dialects import forms
 from ombix.dialects.engine import Dialect
 from ombix.dialects.formats import ini
+from ombix.dialects.formats.lines import _pattern
+from ombix.dialects.formats.tree import _match_text
 from ombix.dialects.loading import dialect
 from tests.dialects.test_conformance import layers
 from tests.helpers import ombix, space
@@ -124,6 +127,24 @@ def test_entries_of_settings_under_headings(line: str, key: str, value: str) -> 
     assert (entry.name, entry.value.text) == (key, value)
 
 
+@pytest.mark.parametrize("form_of_texts", ["{key}:{command};", "{key} to {command} in {section}."])
+def test_no_text_takes_long_to_match(form_of_texts: str) -> None:
+    for text in (":" * 1_000_000, " to " * 300_000, "a" * 1_000_000, ": " * 500_000 + ";"):
+        before = time.monotonic()
+        _match_text(form_of_texts, text, {})
+        _pattern(form_of_texts, "").fullmatch(text)
+        assert time.monotonic() - before < 5
+
+
+def test_texts_with_several_variables() -> None:
+    assert _match_text("on {key} do {command}", "on ctrl.x do stow it", {}) == {"key": "ctrl.x", "command": "stow it"}
+    assert _match_text("{key}={command}", "==x", {}) == {"key": "=", "command": "x"}
+    assert _match_text("{key}={command}", "a b=x", {}) is None
+    assert _match_text("{key}", "", {}) == {"key": ""}
+    assert _match_text("{key}", "a", {"key": "b"}) is None
+    assert _match_text("on {key}", "off x", {}) is None
+
+
 def test_the_program_finds_no_fault_in_the_description(tmp_path: Path, form: str) -> None:
     skiff(tmp_path, form)
     ran = ombix(tmp_path, "editors", "--check", f"skiff-{form}")
@@ -171,6 +192,7 @@ def test_an_unknown_section_is_named_with_the_nearest(tmp_path: Path, form: str)
         ("xml", "<boat><oar/></boat>", "no variable"),
         ("lists", '(oar "{command}")', "has not what it needs"),
         ("toml", "= 5", "this is not TOML"),
+        ("json", '{ "{section}": [ { "oar": "{key}{command}" } ] }', "two variables stand side by side"),
     ],
 )
 def test_a_wrong_pattern_names_its_file(tmp_path: Path, form: str, pattern: str, what: str) -> None:

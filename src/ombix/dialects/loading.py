@@ -13,6 +13,7 @@ from ombix.core.toml import Document
 from ombix.dialects.description import CommandFile, Defaults, Description, Line, convert
 from ombix.dialects.engine import Dialect
 from ombix.dialects.formats import tree
+from ombix.dialects.formats.lines import check_form
 from ombix.dialects.forms import form_of_files
 
 _Shape = TypeVar("_Shape")
@@ -137,6 +138,8 @@ def _check_file(description: Description, path: Path) -> None:
                 tree.patterns((line,), form)
             except OmbixError as error:
                 raise InputError(f"a pattern is wrong: {error.what}", error.advice, place) from None
+        if file.format == "lines" and (wrong := check_form(line.pattern)):
+            raise InputError(f"in the form {line.pattern!r} {wrong}", "Part them by a sign or a word.", place)
         needed = {"bind": ("{key}", "{command}", "{keys}", "{string}"), "remove": ("{key}",)}.get(line.means, ())
         has = [variable for variable in needed if variable in line.pattern]
         if needed and ("{key}" not in has or (line.means == "bind" and len(has) < 2)):

@@ -9,8 +9,9 @@ from ombix.dialects.description import Description, Line
 from ombix.dialects.formats import Heading, Statement
 
 _VARIABLE = re.compile(r"\{(key|command|keys|string|section|rest)\}")
-_SHAPE = {"key": r"(?P<key>\S+)", "keys": r"(?P<keys>.+)", "command": r"(?P<command>\S+)", "string": r"(?P<string>.*)",
-          "section": r"(?P<section>\S+)", "rest": r"(?P<rest>.+)"}  # fmt: skip
+_SHAPE = {"keys": r"(?P<keys>.+)", "string": r"(?P<string>.*)", "rest": r"(?P<rest>.+)"}
+_LONG = frozenset(_SHAPE)
+"""Variables that may have blanks in them."""
 
 
 def read(text: str, file: str, description: Description) -> Iterator[Statement]:
@@ -99,16 +100,32 @@ def _written(item: Statement, description: Description) -> str:
 
 @lru_cache(maxsize=64)
 def _pattern(form: str, quote: str) -> re.Pattern[str]:
+    """The expression for a form. It goes through a line once: a word ends at the first blank, or where what follows it in
+    the form begins, and is never tried shorter."""
     pieces = []
     position = 0
     for match in _VARIABLE.finditer(form):
-        shape = _SHAPE[match[1]]
-        if quote and match[1] == "key":
-            shape = f"(?P<key>(?:{re.escape(quote)}.|\\S)+)"
-        pieces += [_literal(form[position : match.start()]), shape]
+        pieces.append(_literal(form[position : match.start()]))
         position = match.end()
+        after = _VARIABLE.split(form[position:])[0]
+        name = match[1]
+        if name in _LONG:
+            pieces.append(_SHAPE[name])
+            continue
+        one = f"(?:{re.escape(quote)}.|\\S)" if quote and name == "key" else "\\S"
+        ends = f"(?!{re.escape(after[0])})" if after and not after[0].isspace() else ""
+        pieces.append(f"(?P<{name}>{one}(?:{ends}{one})*+)")
     pieces.append(_literal(form[position:]))
     return re.compile("".join(pieces))
+
+
+def check_form(form: str) -> str:
+    """What is wrong with a form: what could be read in more ways than one; nothing where it is right."""
+    if re.search(r"\}\{", form):
+        return "two variables stand side by side"
+    if len([name for name in _VARIABLE.findall(form) if name in _LONG]) > 1:
+        return "two variables may have blanks in them"
+    return ""
 
 
 def _literal(text: str) -> str:

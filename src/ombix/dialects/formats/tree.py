@@ -21,6 +21,7 @@ MAX_DEPTH = 100
 """Groups in groups; no keymap needs as many."""
 
 _VARIABLE = re.compile(r"\{(key|command|string|section|other|where|title|platform)\}")
+_SIDE_BY_SIDE = re.compile(rf"{_VARIABLE.pattern}{_VARIABLE.pattern}")
 _OPTIONAL = frozenset({"where", "title", "platform"})
 _AROUND = frozenset({"section", "other"})
 _NOWHERE = Place("")
@@ -97,6 +98,10 @@ class Pattern:
         top = syntax.parse(form.pattern, "the pattern")
         self.kind: Kind = top.kind
         self.variables = set(_VARIABLE.findall(form.pattern))
+        if _SIDE_BY_SIDE.search(form.pattern):
+            raise InputError(
+                f"in the pattern {form.pattern!r} two variables stand side by side", "Part them by a sign."
+            )
         wanted = self.variables - _AROUND if form.means in ("bind", "remove") else self.variables
         if not wanted:
             raise InputError(f"the pattern {form.pattern!r} has no variable", "Write {key}.")
@@ -135,25 +140,31 @@ def _variables_in(member: Member | Node) -> set[str]:
 
 
 @lru_cache(maxsize=256)
-def _shape(text: str) -> re.Pattern[str]:
-    pieces, position = [], 0
-    for match in _VARIABLE.finditer(text):
-        rest = text[match.end() :]
-        shape = r"[\s\S]*" if not rest else r"\S+"
-        pieces += [re.escape(text[position : match.start()]), f"(?P<{match[1]}>{shape})"]
-        position = match.end()
-    pieces.append(re.escape(text[position:]))
-    return re.compile("".join(pieces))
+def _parts(text: str) -> tuple[tuple[str, ...], tuple[str, ...]]:
+    """The literal parts of a text and the variables between them."""
+    split = _VARIABLE.split(text)
+    return tuple(split[::2]), tuple(split[1::2])
 
 
 def _match_text(pattern: str, text: str, found: Found) -> Found | None:
-    match = _shape(pattern).fullmatch(text)
-    if match is None:
+    """The variables of a text, each up to where what follows it in the pattern stands first; None where it is another."""
+    literals, names = _parts(pattern)
+    if not names:
+        return found if pattern == text else None
+    if not text.startswith(literals[0]) or not text.endswith(literals[-1]):
         return None
-    new = match.groupdict()
-    if any(found.get(name, value) != value for name, value in new.items()):
-        return None
-    return {**found, **new}
+    new = {**found}
+    position, end = len(literals[0]), len(text) - len(literals[-1])
+    for index, name in enumerate(names):
+        is_last = index + 1 == len(names)
+        stop = end if is_last else text.find(literals[index + 1], position + 1, end)
+        if stop < position:
+            return None
+        value = text[position:stop]
+        if new.setdefault(name, value) != value or (not is_last and (not value or value.split() != [value])):
+            return None
+        position = stop + (0 if is_last else len(literals[index + 1]))
+    return new
 
 
 def _match(pattern: Member, member: Member, found: Found) -> Found | None:
