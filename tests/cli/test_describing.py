@@ -104,3 +104,39 @@ def test_a_command_that_the_workspace_explains_is_an_action(ferry: Path) -> None
     assert wrong.status == 2
     assert "unknown action: bookmark.togle" in wrong.err
     assert "Did you mean bookmark.toggle" in wrong.err
+
+
+def test_files_that_a_file_reads_are_read_in_their_places(ferry: Path) -> None:
+    (ferry / "more").mkdir()
+    (ferry / "kakrc").write_text("map global normal <F5> w\nsource more/tides.kak\nmap global normal <F7> b\n")
+    (ferry / "more" / "tides.kak").write_text("map global normal <F5> b\nmap global normal <F6> w\nsource deeper.kak\n")
+    (ferry / "more" / "deeper.kak").write_text(
+        "source ../more/tides.kak\nsource nowhere.kak\nmap global normal <F7> w\n"
+    )
+    ran = ombix(ferry, "adopt", "kakrc", "--editor", "kakoune", "--name", "own", "--all", columns=160)
+    assert ran.status == 1  # two of the files cannot be read
+    said = {" ".join(line.split()) for line in ran.out.split("\n")}
+    assert "1 map global normal <F5> w replaced by more/tides.kak:1" in said
+    assert "2 source more/tides.kak reads more/tides.kak" in said
+    assert any(
+        line.startswith("more/deeper.kak:2 source nowhere.kak another file, which cannot be read: ") for line in said
+    )
+    assert any("which is being read already" in line for line in said)
+    shown = ombix(ferry, "show", "--editor", "kakoune", "--by", "key", columns=160).out
+    assert "own.keys.toml" in (ferry / "ombix.toml").read_text()
+    assert "F6" in shown
+
+
+def test_a_described_editor_says_how_a_file_reads_another_one(ferry: Path) -> None:
+    described = ferry / "rowboat" / "dialect.toml"
+    described.write_text(
+        described.read_text().replace(
+            "[sections]", '[[file.forms]]\npattern = "see {file}"\nmeans = "include"\n\n[sections]'
+        )
+    )
+    (ferry / "rowboat" / "more.keys").write_text("on deck press f.3 to stow\n")
+    (ferry / "rowboat" / "own.keys").write_text("see more.keys\non hold press f.4 to seek\n")
+    ran = ombix(ferry, "adopt", "rowboat/own.keys", "--editor", "skiff", "--workspace", "rowboat", "--all", columns=120)
+    assert ran.status == 0, ran.out
+    assert "F3 → files.save, pane is text" in ran.out
+    assert "rowboat/more.keys:1" in ran.out

@@ -65,7 +65,8 @@ class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 class Line(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
     """One form of what a file says: its pattern with `{key}`, `{command}`, `{keys}`, `{string}`, `{section}`, and what it
-    means: `bind`, `remove`, `keep`, or `inherit` (the section takes over the keys of `{other}`).
+    means: `bind`, `remove`, `keep`, `inherit` (the section takes over the keys of `{other}`), or `include` (the file
+    `{file}` is read there).
 
     In a line `{command}` is one word, `{keys}` the rest of the line. In a file that is a tree the pattern is a small file
     (see formats/tree), and may have `{where}`, `{title}` and `{platform}`, too. `section` is meant where none is named;
@@ -73,7 +74,7 @@ class Line(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=Tr
     """
 
     pattern: str
-    means: Literal["bind", "remove", "keep", "inherit"]
+    means: Literal["bind", "remove", "keep", "inherit", "include"]
     note: str = ""
     section: str = ""
     read: bool = False

@@ -1,14 +1,15 @@
 """Reads and writes editors' key-binding files from their descriptions, and tells what an editor can express."""
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from dataclasses import replace
 from functools import cached_property, lru_cache
 from typing import Any, Literal
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import Fact, Space
 from ombix.core.deciding import Policy
-from ombix.core.errors import InputError, Place, did_you_mean
+from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
 from ombix.core.keymap import (
     MAX_COUNT,
     Binding,
@@ -32,6 +33,12 @@ from ombix.dialects.formats import Heading, Statement, tree
 from ombix.dialects.forms import form_of_files
 from ombix.dialects.reading import FileReader, Reading, joined_where, speakable
 from ombix.dialects.spelling import Spelling
+
+Opened = Callable[[str, str], tuple[str, str]]
+"""Opens a file that another one reads: from its name there, and the other one's, its own name and its text."""
+
+MOST_FILES = 20
+"""Files in files."""
 
 
 class Dialect:
@@ -218,19 +225,44 @@ class Dialect:
             return f"pane in ({', '.join(values)})"
         return " or ".join(f"({text})" for text in conditions)
 
-    def read(self, text: str, file: str, layer_name: str = "") -> Reading:
+    def read(self, text: str, file: str, layer_name: str = "", opened: Opened | None = None) -> Reading:
         """Read an editor's file. Raises InputError where its syntax is broken.
 
         Where one statement replaces another, only what is in force at the end is in the layer, so that the order of the
-        statements no longer matters; the account says which were replaced.
+        statements no longer matters; the account says which were replaced. `opened` opens a file that another one reads
+        there, by its name and the file that names it; without it, such files are not read, and that is said.
         """
         layer = Layer(layer_name or self.name, "adopted", facts=list(self.facts))
-        form, description = self._format, self.description
-        if hasattr(form, "parse"):
-            statements = list(tree.read(text, file, description, form))
-        else:
-            statements = list(form.read(text, file, description))
+        statements = list(self._statements_of(text, file, opened, ()))
         return FileReader(self, layer, statements).read()
+
+    def _statements_of(
+        self, text: str, file: str, opened: Opened | None, around: tuple[str, ...]
+    ) -> Iterator[Statement]:
+        """The statements of a file and of those that it has read in their places; `around` are the files around it."""
+        form, description = self._format, self.description
+        is_tree = hasattr(form, "parse")
+        for one in tree.read(text, file, description, form) if is_tree else form.read(text, file, description):
+            if one.kind != "include":
+                yield one
+                continue
+            inner, note = None, one.note or "another file, which is not read here"
+            if opened is not None and (one.key in (*around, file) or len(around) > MOST_FILES):
+                note = "another file, which is being read already"
+            elif opened is not None:
+                try:
+                    inner = opened(one.key, file)
+                except OmbixError as error:
+                    note = f"another file, which cannot be read: {error.what}"
+            if inner is None:
+                yield replace(one, kind="keep", note=note, is_fault=opened is not None)
+                continue
+            name, inner_text = inner
+            if name in (*around, file):
+                yield replace(one, kind="keep", note="another file, which is being read already", is_fault=True)
+                continue
+            yield replace(one, kind="structure", note=f"reads {name}")
+            yield from self._statements_of(inner_text, name, opened, (*around, file))
 
     def _counted_outcome(self, command: str, section: str) -> Do | None:
         """The action that is run several times, where a command has a count before it."""

@@ -68,7 +68,7 @@ class FileReader:
         self._find_prefixes()
         force: dict[tuple[Trigger, str, str], int] = {}
         outcomes: dict[tuple[int, str], Outcome] = {}
-        replaced_by: dict[int, int] = {}
+        replaced_by: dict[int, Place] = {}
         existing = self.dialect.default_sections
         for index, statement in enumerate(self.statements):
             if statement.kind in ("keep", "define", "inherit", "structure"):
@@ -109,10 +109,10 @@ class FileReader:
                 where = " on ".join((statement.where, statement.platform))
                 before = force.get((trigger, home, where))
                 if before is not None and self.dialect.policy.wins == "first":
-                    replaced_by[index] = self.statements[before].place.line
+                    replaced_by[index] = self.statements[before].place
                     continue
                 if before is not None:
-                    replaced_by[before] = statement.place.line
+                    replaced_by[before] = statement.place
                 force[trigger, home, where] = index
             if not sections:
                 self.became[index] = "changes nothing: the key is bound in no such section"
@@ -135,7 +135,9 @@ class FileReader:
             if index not in homes:
                 after = replaced_by.get(index)
                 self.became[index] = self.became[index] or (
-                    f"replaced by line {after}" if after else "a section of its own has other keys there"
+                    f"replaced by {_line(after, statement.place)}"
+                    if after
+                    else "a section of its own has other keys there"
                 )
                 continue
             said = []
@@ -373,6 +375,11 @@ class FileReader:
         if row is not None and name not in dialect.sections_of(row) and dialect.row_of(statement.command, name) is None:
             raise InputError(f"{dialect.name} refuses this: {statement.command} does not exist in {name}", "")
         return [name]
+
+
+def _line(place: Place, seen_from: Place) -> str:
+    """A place in words: the line alone, where it is in the same file."""
+    return f"line {place.line}" if place.file == seen_from.file else f"{place.file}:{place.line}"
 
 
 def _key_for(char: str) -> Chord:

@@ -8,7 +8,7 @@ from ombix.cli.common import dialect_of, find_setting
 from ombix.cli.environment import Environment, Status, environment_of, shown_path
 from ombix.cli.options import DryRunOption, EditorOption, JsonOption, WorkspaceOption
 from ombix.core.errors import InputError
-from ombix.dialects.reading import Reading
+from ombix.dialects.reading import Line, Reading
 from ombix.report.plain import Cell, table
 from ombix.store import editing, keymaps
 from ombix.store.files import Journal, locked, read_text
@@ -34,7 +34,13 @@ def run(
     described = dialect_of(setting.editor)
     path = environment.folder / file
     shown = shown_path(path, environment)
-    reading = described.read(read_text(path, described.description.file.encodings), shown, name or editor)
+    encodings = described.description.file.encodings
+
+    def opened(named: str, by: str) -> tuple[str, str]:
+        inner = (environment.folder / by).parent / Path(named).expanduser()
+        return shown_path(inner, environment), read_text(inner, encodings)
+
+    reading = described.read(read_text(path, encodings), shown, name or editor, opened)
     layer_name = f"{name or editor}{keymaps.SUFFIX}"
     layer_path = setting.workspace.folder / layer_name
     if layer_path.resolve() == setting.workspace.keymap_path.resolve():
@@ -55,6 +61,12 @@ def run(
     return Status.FOUND if any(line.is_fault for line in reading.account) else Status.FINE
 
 
+def _at(line: Line, reading: Reading) -> str:
+    """The line, with its file where that is another one that was read in its place."""
+    is_first = line.place.file == reading.account[0].place.file
+    return str(line.place.line) if is_first else f"{line.place.file}:{line.place.line}"
+
+
 def _print(environment: Environment, reading: Reading, everything: bool) -> None:
     bound = sum(1 for line in reading.account if not line.is_kept and "→" in line.became)
     kept = sum(1 for line in reading.account if line.is_kept)
@@ -65,7 +77,7 @@ def _print(environment: Environment, reading: Reading, everything: bool) -> None
     )
     lines = [line for line in reading.account if everything or line.is_kept or "→" not in line.became]
     rows: list[list[Cell | str]] = [
-        [Cell(str(line.place.line), "quiet"), line.written, Cell(line.became, "warn" if line.is_fault else "")]
+        [Cell(_at(line, reading), "quiet"), line.written, Cell(line.became, "warn" if line.is_fault else "")]
         for line in lines
     ]
     environment.out(*table(rows, environment.paper, ("line", "written", "became"), 2))
@@ -78,7 +90,8 @@ def _document(reading: Reading, editor: str, layer: str) -> dict[str, object]:
         "bindings": len(reading.layer.bindings),
         "kept": len(reading.layer.kept),
         "lines": [
-            {"line": line.place.line, "column": line.place.column, "written": line.written, "became": line.became,
+            {"file": line.place.file, "line": line.place.line, "column": line.place.column, "written": line.written,
+             "became": line.became,
              "kept": line.is_kept, "fault": line.is_fault}
             for line in reading.account
         ],

@@ -9,15 +9,16 @@ from ombix.core.errors import Place
 @dataclass(frozen=True, slots=True)
 class Statement:
     """One thing that an editor's file says: that a key has a command, or none any more, or something to be kept; that a
-    name stands for a command (`define`); that a section takes over the keys that another one has so far (`inherit`); or it
-    is a part of the file's frame (`structure`), which is written anew.
+    name stands for a command (`define`); that a section takes over the keys that another one has so far (`inherit`); that
+    another file, `key`, is read there (`include`); or it is a part of the file's frame (`structure`), which is written
+    anew.
 
     `is_string` tells text in quotes from a command's name, where the editor tells them apart.
     """
 
     place: Place
     written: str
-    kind: Literal["bind", "remove", "keep", "define", "inherit", "structure"]
+    kind: Literal["bind", "remove", "keep", "define", "inherit", "include", "structure"]
     key: str = ""
     command: str = ""
     section: str = ""

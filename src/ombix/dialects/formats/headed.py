@@ -151,7 +151,9 @@ def _directive(means: str, tail: str, section: str, place: Place, line: str) -> 
         return Statement(place, line, "define", name, command.strip())
     if means == "inherit":
         return Statement(place, line, "inherit", _word(tail.strip()), "", section, note="takes over another's keys")
-    notes = {"include": "another file", "menu": "a menu"}
+    if means == "include":
+        return Statement(place, line, "include", _word(tail.strip()))
+    notes = {"menu": "a menu"}
     return Statement(place, line, "keep", note=notes.get(means, "not a key binding"))
 
 

@@ -8,8 +8,8 @@ from ombix.core.errors import Place
 from ombix.dialects.description import Description, Line
 from ombix.dialects.formats import Heading, Statement
 
-_VARIABLE = re.compile(r"\{(key|command|keys|string|section|rest)\}")
-_SHAPE = {"keys": r"(?P<keys>.+)", "string": r"(?P<string>.*)", "rest": r"(?P<rest>.+)"}
+_VARIABLE = re.compile(r"\{(key|command|keys|string|section|file|rest)\}")
+_SHAPE = {"keys": r"(?P<keys>.+)", "file": r"(?P<file>.+)", "string": r"(?P<string>.*)", "rest": r"(?P<rest>.+)"}
 _LONG = frozenset(_SHAPE)
 """Variables that may have blanks in them."""
 
@@ -40,6 +40,8 @@ def _statement(
         found = match.groupdict()
         if form.means == "keep":
             return Statement(place, line, "keep", note=form.note)
+        if form.means == "include":
+            return Statement(place, line, "include", found["file"].strip(), note=form.note)
         command = found.get("string") or found.get("command") or _unquoted(found.get("keys") or "", description)
         return Statement(
             place, line, "bind" if form.means == "bind" else "remove", found["key"], command,

@@ -20,7 +20,7 @@ Kind = Literal["text", "map", "list"]
 MAX_DEPTH = 100
 """Groups in groups; no keymap needs as many."""
 
-_VARIABLE = re.compile(r"\{(key|command|string|section|other|where|title|platform)\}")
+_VARIABLE = re.compile(r"\{(key|command|string|section|other|file|where|title|platform)\}")
 _SIDE_BY_SIDE = re.compile(rf"{_VARIABLE.pattern}{_VARIABLE.pattern}")
 _OPTIONAL = frozenset({"where", "title", "platform"})
 _AROUND = frozenset({"section", "other"})
@@ -326,6 +326,9 @@ class _Walk:
             note = f"{section} takes over {found['other']}"
             return Statement(member.place, self._one_line(_head_of(member)), "inherit", found["other"], "", section,
                              note=note)  # fmt: skip
+        if form.means == "include":
+            whole = self._written(member, around)
+            return Statement(member.place, written, "include", found["file"], note=form.note, whole=whole)
         command = found.get("string") or found.get("command") or ""
         return Statement(
             member.place, written, form.means, found.get("key", ""), command, section, "string" in found, form.note,

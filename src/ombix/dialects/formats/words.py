@@ -58,7 +58,9 @@ def _read(
             scope = parts.get("scope", "")
             if form.means == "keep":
                 yield Statement(place, written, "keep", note=form.note)
-            elif _EXPANSION.search(written):
+            elif form.means == "include" and not language and not _EXPANSION.search(written):
+                yield Statement(place, written, "include", parts["file"], note=form.note)
+            elif form.means == "include" or _EXPANSION.search(written):
                 yield Statement(place, written, "keep", note="an expansion, whose value is not known here")
             elif (scope == "global") == bool(language):
                 note = (
