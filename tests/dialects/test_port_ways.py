@@ -216,6 +216,14 @@ def test_a_source_with_modes_fills_a_target_without_them() -> None:
     assert "heddle has no modes" in how(file, "k")
 
 
+def test_a_condition_of_a_source_without_modes_is_wider_in_a_target_that_cannot_tell_it() -> None:
+    """Source and target share no mode; that makes no condition the same as another one."""
+    layer = own(("F5", Do("edit.copy"), f"{TEXT} and selection is one"))
+    (entry,) = port(layer, "oxbow", "heddle").entries
+    assert entry.verdict == "adapted"
+    assert entry.how.endswith("in every state, as oxbow cannot tell selection")
+
+
 def test_a_source_without_modes_fills_all_modes() -> None:
     (entry,) = port(own(("F5", Do("edit.copy"), TEXT)), "oxbow").entries
     assert (entry.verdict, entry.sections) == ("exact", ("calm", "rapids", "eddy"))

@@ -77,10 +77,8 @@ class Ground:
         """The states that the source can be in."""
         self.modes: list[int] = []
         """The states of each mode, those first whose keys a target without modes has; none where the target has modes."""
-        if has_typing and not any(
-            space.both(node, space.parse("mode is not plain")) != NEVER
-            for node in (space.minus(space.possible, space.union(map(space.parse, target.never))),)
-        ):
+        can_be = space.minus(space.possible, space.union(map(space.parse, target.never)))
+        if has_typing and not space.overlap(can_be, space.parse("mode is not plain")):
             self.modes = [space.states(f"mode is {name}") for name in MODES]
         self._written: set[tuple[Trigger, Outcome, str]] = set()
 

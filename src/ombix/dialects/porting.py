@@ -144,9 +144,7 @@ def _port(
         source.differs if source is not None and source.name != target.name else lambda binding: "",
         rehome,
         source.policy if source is not None and source.name != target.name else None,
-        None
-        if source is None
-        else space.minus(space.possible, space.union(map(space.parse, source.description.never))),
+        _within(source, space),
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not platform.main_modifier & META),
         lambda binding: target.policy.rank(binding, space, catalogue),

@@ -9,7 +9,6 @@ from ombix.core.keymap import Do, Keymap, Layer, Macro, Nothing, Outcome, Play, 
 from ombix.core.keys import Trigger
 from ombix.core.platforms import Platform
 from ombix.core.verdicts import Entry
-from ombix.dialects.description import Habits as HabitsRow
 from ombix.dialects.engine import Dialect
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
 from ombix.proving.prove import Proof
@@ -32,12 +31,8 @@ def habits_of(dialect: Dialect) -> Habits:
 
 def replaces_selection(dialect: Dialect) -> bool:
     """Whether typing in a described editor takes the place of what is selected."""
-    program, row = dialect.description.program, dialect.description.stands_on
-    return program.typing_replaces_selection if program is not None else _replaces(row)
-
-
-def _replaces(row: HabitsRow) -> bool:
-    return row.typing_replaces_selection
+    described = dialect.description.program or dialect.description.stands_on
+    return described.typing_replaces_selection
 
 
 class Stage:
