@@ -1,15 +1,16 @@
-"""What a command runs in: its streams, the paper it writes on, its folders. One object, passed down; no globals."""
+"""What a command runs in: its streams, what they show, its folders. One object, passed down; no globals."""
 
 import enum
 import os
 import shutil
 import sys
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import Any, TextIO
+from typing import Any, NamedTuple, TextIO
 
-from ombix.core.errors import OmbixError, Place
-from ombix.report.plain import Paper, visible, wrap
+from ombix.core.errors import OmbixError
+from ombix.report.blocks import Block
+from ombix.report.plain import Display, render, visible, wrap
 
 
 class Status(enum.IntEnum):
@@ -24,53 +25,71 @@ class Status(enum.IntEnum):
     """Something outside failed: an editor is not installed, a disk is full, a port does not hold."""
 
 
+class Output(NamedTuple):
+    """A stream, and what it shows."""
+
+    stream: TextIO
+    display: Display
+
+    def write(self, lines: Iterable[str]) -> None:
+        """Write lines."""
+        for line in lines:
+            self.stream.write(line + "\n")
+
+
+class Folders(NamedTuple):
+    """The folder of the call, and where the cache and the changes that can be taken back are kept."""
+
+    here: Path
+    cache: Path
+    state: Path
+
+
 class Environment:
-    """Streams, colours and folders of one run."""
+    """Streams, colours and folders of one run. `is_terminal`: results are written to one; `can_ask`: answers come from one."""
 
     def __init__(
-        self, out_stream: TextIO, error_stream: TextIO, paper: Paper, error_paper: Paper, folder: Path,
-        cache_folder: Path, state_folder: Path, is_terminal: bool = False,
-    ) -> None:  # fmt: skip
-        self.out_stream = out_stream
-        self.error_stream = error_stream
-        self.paper = paper
-        self.error_paper = error_paper
-        self.folder = folder
-        self.cache_folder = cache_folder
-        self.state_folder = state_folder
+        self, results: Output, messages: Output, folders: Folders, is_terminal: bool = False, can_ask: bool = False
+    ) -> None:
+        self.results = results
+        self.messages = messages
+        self.folders = folders
         self.is_terminal = is_terminal
+        self.can_ask = can_ask
 
-    def out(self, *lines: str) -> None:
-        """Print result lines."""
-        for line in lines:
-            self.out_stream.write(line + "\n")
+    @property
+    def display(self) -> Display:
+        """What results are shown on."""
+        return self.results.display
 
-    def message(self, *lines: str) -> None:
-        """Print message lines on standard error."""
-        for line in lines:
-            self.error_stream.write(line + "\n")
+    def show(self, blocks: Iterable[Block]) -> None:
+        """Print what was laid out, as the result."""
+        self.results.write(render(blocks, self.display))
+
+    def answer(self, result: Any, blocks: Callable[[Display], Iterable[Block]], json: bool) -> None:
+        """Print a result: laid out, or as one JSON document."""
+        if not json:
+            self.show(blocks(self.display))
+            return
+        from ombix.report.json import text
+
+        self.results.write([text(result, self.display)])
 
     def say(self, text: str) -> None:
         """Print a message as a paragraph on standard error."""
-        self.message(*wrap(text, self.error_paper))
-
-    def json(self, document: Any) -> None:
-        """Print one JSON document as the result."""
-        import json
-
-        self.out(json.dumps(document, ensure_ascii=False, indent=2))
+        self.messages.write(wrap(text, self.messages.display.width))
 
     def show_error(self, error: OmbixError) -> None:
         """Print an error: what, where with the line and a mark under the place, and what to do."""
-        style = self.error_paper.style
-        self.message(*_first_styled(wrap(f"error: {error.what}", self.error_paper), style))
+        display = self.messages.display
+        self.messages.write(_first_styled(wrap(f"error: {error.what}", display.width), display))
         if error.place is not None:
-            self.message(f"  at {visible(str(error.place))}")
+            self.messages.write([f"  at {visible(display.place(error.place))}"])
         if error.excerpt is not None and error.excerpt.strip():
             column = error.place.column if error.place is not None else getattr(error, "start", 0) + 1
-            self.message(*_excerpt(error.excerpt, column, error.width, self.error_paper))
+            self.messages.write(_excerpt(error.excerpt, column, error.width, display))
         if error.advice:
-            self.message(*wrap(error.advice, self.error_paper, 2))
+            self.messages.write(wrap(error.advice, display.width, 2))
 
 
 def environment_of(context: Any) -> Environment:
@@ -80,36 +99,21 @@ def environment_of(context: Any) -> Environment:
     return environment
 
 
-def shown_path(path: str | Path, environment: Environment) -> str:
-    """The path as people name it: relative to the folder they are in, where it lies below it."""
-    try:
-        return str(Path(path).resolve().relative_to(environment.folder.resolve()))
-    except ValueError:
-        return str(path)
-
-
-def shown_place(place: Place, environment: Environment) -> str:
-    """A place with its path as people name it."""
-    return str(Place(shown_path(place.file, environment), place.line, place.column)) if place.line else place.file
-
-
 def from_process() -> Environment:
     """The environment of this process."""
     for stream in (sys.stdout, sys.stderr):
         if hasattr(stream, "reconfigure"):
             stream.reconfigure(errors="backslashreplace")
-    width = shutil.get_terminal_size((80, 24)).columns
+    width = max(40, shutil.get_terminal_size((80, 24)).columns)
     plain = ("NO_COLOR" in os.environ and os.environ["NO_COLOR"] != "") or os.environ.get("TERM") == "dumb"
     on_terminal = sys.stdout.isatty()
-    home = os.environ.get("OMBIX_HOME")
-    if home:
-        cache, state = Path(home) / "cache", Path(home) / "state"
-    else:
-        cache, state = _folders()
+    folder = os.getcwd()  # noqa: PTH109
+    results = Display(width if on_terminal else _piped_width(), on_terminal and not plain, folder)
+    messages = Display(width, sys.stderr.isatty() and not plain, folder)
+    can_ask = on_terminal and sys.stdin is not None and sys.stdin.isatty()
     return Environment(
-        sys.stdout, sys.stderr, Paper(max(40, width if on_terminal else _piped_width()), on_terminal and not plain),
-        Paper(max(40, width), sys.stderr.isatty() and not plain), Path.cwd(), cache, state, on_terminal,
-    )  # fmt: skip
+        Output(sys.stdout, results), Output(sys.stderr, messages), _folders(Path(folder)), on_terminal, can_ask
+    )
 
 
 def _piped_width() -> int:
@@ -117,24 +121,27 @@ def _piped_width() -> int:
     return int(columns) if columns.isdigit() and int(columns) >= 40 else 80
 
 
-def _folders() -> tuple[Path, Path]:
+def _folders(here: Path) -> Folders:
+    home = os.environ.get("OMBIX_HOME")
+    if home:
+        return Folders(here, here / home / "cache", here / home / "state")
     import platformdirs
 
-    return Path(platformdirs.user_cache_dir("ombix")), Path(platformdirs.user_state_dir("ombix"))
+    return Folders(here, Path(platformdirs.user_cache_dir("ombix")), Path(platformdirs.user_state_dir("ombix")))
 
 
-def _first_styled(lines: list[str], style: Any) -> Iterable[str]:
+def _first_styled(lines: list[str], display: Display) -> Iterable[str]:
     for line in lines:
-        yield line.replace("error:", style("error:", "bad"), 1) if line.startswith("error:") else line
+        yield line.replace("error:", display.style("error:", "bad"), 1) if line.startswith("error:") else line
 
 
-def _excerpt(line: str, column: int, width: int, paper: Paper) -> list[str]:
-    """The line, cut to the paper, with a mark under the columns that are wrong."""
+def _excerpt(line: str, column: int, width: int, display: Display) -> list[str]:
+    """The line, cut to the width, with a mark under the columns that are wrong."""
     shown = "".join(" " if char == "\t" else visible(char) for char in line)
     start = max(0, column - 1)
-    room = max(20, paper.width - 4)
+    room = max(20, display.width - 4)
     if len(shown) > room:
         first = max(0, min(start - room // 3, len(shown) - room))
         shown, start = shown[first : first + room], start - first
     mark = "^" * max(1, min(width, len(shown) - start if start < len(shown) else 1))
-    return [f"    {shown}", f"    {' ' * min(start, len(shown))}{paper.style(mark, 'bad')}"]
+    return [f"    {shown}", f"    {' ' * min(start, len(shown))}{display.style(mark, 'bad')}"]

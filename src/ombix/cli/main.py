@@ -1,48 +1,43 @@
 """The program: finds the command, runs it, and turns what goes wrong into a message and an exit status."""
 
+import os
 import sys
 from collections.abc import Sequence
-from pathlib import Path
 from typing import Any
 
 import typer
 import typer.core
 import typer.main
 
-from ombix.cli.environment import Environment, Status, from_process
+from ombix.cli.environment import Environment, Status, environment_of, from_process
 from ombix.core.errors import OmbixError
 
-_COMMANDS = Path(__file__).parent / "commands"
+_COMMANDS = os.path.join(os.path.dirname(__file__), "commands")  # noqa: PTH118, PTH120
 
-ORDER = (
-    "demo",
-    "init",
-    "editors",
-    "adopt",
-    "show",
-    "how",
-    "what",
-    "bind",
-    "unbind",
-    "fold",
-    "audit",
-    "port",
-    "prove",
-    "press",
-    "undo",
-)
+GROUPS: dict[str, tuple[str, ...]] = {
+    "See the whole job first": ("demo",),
+    "Look at keys": ("what", "how", "show"),
+    "Begin a workspace": ("init", "adopt", "editors", "layouts"),
+    "Change keys": ("bind", "unbind", "fold", "undo"),
+    "Find what is wrong": ("audit",),
+    "Carry keys over": ("port", "compare", "prove", "press"),
+    "For programs": ("schema",),
+}
 """The commands in the order of the work; one that is not named comes last."""
+_OTHERS = "More"
 
 
 class _Commands(typer.core.TyperGroup):
     """Commands that are imported when they are called: one file a command, and nothing else to register."""
 
     def list_commands(self, ctx: Any) -> list[str]:
-        names = [path.stem for path in _COMMANDS.glob("*.py") if not path.stem.startswith("_")]
-        return sorted(names, key=lambda name: (ORDER.index(name) if name in ORDER else len(ORDER), name))
+        with os.scandir(_COMMANDS) as files:
+            found = [file.name.removesuffix(".py") for file in files if file.name.endswith(".py") and file.name[0] != "_"]
+        order = [name for names in GROUPS.values() for name in names]
+        return sorted(found, key=lambda name: (order.index(name) if name in order else len(order), name))
 
     def get_command(self, ctx: Any, cmd_name: str) -> Any:
-        if not cmd_name.isidentifier() or not (_COMMANDS / f"{cmd_name}.py").is_file():
+        if not cmd_name.isidentifier() or not os.path.isfile(f"{_COMMANDS}/{cmd_name}.py"):  # noqa: PTH113
             return None
         import importlib
 
@@ -51,8 +46,20 @@ class _Commands(typer.core.TyperGroup):
         single.command(cmd_name, help=module.run.__doc__, no_args_is_help=False)(module.run)
         return typer.main.get_command(single)
 
+    def format_commands(self, ctx: Any, formatter: Any) -> None:
+        groups: dict[str, list[tuple[str, str]]] = {title: [] for title in (*GROUPS, _OTHERS)}
+        titles = {name: title for title, names in GROUPS.items() for name in names}
+        for name in self.list_commands(ctx):
+            command = self.get_command(ctx, name)
+            sentence = (command.help or "").strip().split("\n")[0]
+            groups[titles.get(name, _OTHERS)].append((name, sentence))
+        for title, rows in groups.items():
+            if rows:
+                with formatter.section(title):
+                    formatter.write_dl(rows)
 
-app = typer.Typer(cls=_Commands, rich_markup_mode=None, no_args_is_help=True, add_completion=True)
+
+app = typer.Typer(cls=_Commands, rich_markup_mode=None, invoke_without_command=True, add_completion=True)
 
 
 def _version(value: bool) -> None:
@@ -65,9 +72,14 @@ def _version(value: bool) -> None:
 
 @app.callback()
 def _top(
+    context: typer.Context,
     version: bool = typer.Option(False, "--version", callback=_version, is_eager=True, help="Print the version."),
 ) -> None:
     """Define, audit and port keyboard bindings across editors, with evidence."""
+    if context.invoked_subcommand is None:
+        from ombix.cli.welcome import welcome
+
+        welcome(environment_of(context))
 
 
 def run(arguments: Sequence[str], environment: Environment) -> Status:
@@ -81,13 +93,13 @@ def run(arguments: Sequence[str], environment: Environment) -> Status:
     except BrokenPipeError:
         return Status.FINE
     except KeyboardInterrupt:
-        environment.message("stopped")
+        environment.say("stopped")
         return Status.OUTSIDE
     except RecursionError:
-        environment.message("error: the input is nested too deeply")
+        environment.say("error: the input is nested too deeply")
         return Status.WRONG
     except OSError as error:
-        environment.message(f"error: {error.strerror or error}" + (f": {error.filename}" if error.filename else ""))
+        environment.say(f"error: {error.strerror or error}" + (f": {error.filename}" if error.filename else ""))
         return Status.OUTSIDE
     except Exception as error:
         if not hasattr(error, "format_message") and type(error).__name__ not in ("Abort", "Exit"):
@@ -105,8 +117,6 @@ def main() -> None:
     try:
         sys.stdout.flush()
     except BrokenPipeError:
-        import os
-
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
     sys.exit(int(status))
 
@@ -116,12 +126,9 @@ def _call_error(error: Any, environment: Environment) -> Status:
     if type(error).__name__ == "Exit":
         return Status(error.exit_code) if error.exit_code in (0, 1, 2, 3) else Status.WRONG
     if type(error).__name__ == "Abort":
-        environment.message("stopped")
+        environment.say("stopped")
         return Status.OUTSIDE
     context = getattr(error, "ctx", None)
-    if type(error).__name__ == "NoArgsIsHelpError" and context is not None:
-        environment.message(context.get_help())
-        return Status.WRONG
     text = error.format_message().rstrip(".")
     advice = ""
     if text.startswith("No such command"):

@@ -7,38 +7,49 @@ import typer
 
 
 def _actions(incomplete: str) -> list[tuple[str, str]]:
-    from ombix.data import shipped
+    from ombix.data.shipped import Shipped
 
-    return [(name, action.title) for name, action in shipped.catalogue().actions.items() if name.startswith(incomplete)]
+    actions = Shipped().catalogue().actions
+    return [(name, action.title) for name, action in actions.items() if name.startswith(incomplete)]
 
 
-def complete_editors(incomplete: str) -> list[str]:
-    from ombix.dialects.loading import known
+def _editors(incomplete: str) -> list[str]:
+    from ombix.data.shipped import Shipped
+    from ombix.dialects.loading import Dialects
 
-    return [name for name in known() if name.startswith(incomplete)]
+    return [name for name in Dialects(Shipped()).names() if name.startswith(incomplete)]
 
 
 def _platforms(incomplete: str) -> list[str]:
-    from ombix.data.shipped import platform_names
+    from ombix.data.shipped import Shipped
 
-    return [name for name in platform_names() if name.startswith(incomplete)]
+    return [name for name in Shipped().platform_names() if name.startswith(incomplete)]
 
 
 def _layouts(incomplete: str) -> list[str]:
-    from ombix.store.layouts import layout_names
+    from ombix.data.shipped import Shipped
 
-    return [name for name in layout_names() if name.startswith(incomplete)]
+    return [name for name in Shipped().layout_names() if name.startswith(incomplete)]
 
 
 def _rules(incomplete: str) -> list[str]:
-    from ombix.core.audit import rules
+    from ombix.core.audit import all_rules
 
-    return [name for name in rules() if name.startswith(incomplete)]
+    return [name for name in all_rules() if name.startswith(incomplete)]
+
+
+def _commands(incomplete: str) -> list[str]:
+    from ombix.cli.commands.schema import results
+
+    return [name for name in results() if name.startswith(incomplete)]
 
 
 WorkspaceOption = Annotated[
     Path | None, typer.Option("--workspace", metavar="FILE", help="The workspace file; without it, the nearest above.")
 ]
+FileOption = Annotated[
+    Path | None, typer.Option("--file", metavar="FILE", help="An editor's own file, or a keymap file, in place of a workspace.")
+]  # fmt: skip
 PlatformOption = Annotated[
     str, typer.Option("--on", metavar="PLATFORM", help="linux, mac or windows.", autocompletion=_platforms)
 ]
@@ -46,18 +57,29 @@ LayoutOption = Annotated[
     str, typer.Option("--layout", metavar="NAME", help="A keyboard layout, or a file of one (XKB symbols, CLDR keyboard).",
                       autocompletion=_layouts),
 ]  # fmt: skip
+LayoutArgument = Annotated[
+    str, typer.Argument(metavar="[NAME]", help="One layout by its name, or a file (XKB symbols, CLDR keyboard).",
+                        autocompletion=_layouts),
+]  # fmt: skip
 EditorOption = Annotated[
     str, typer.Option("--editor", metavar="NAME", help="An editor of the workspace, or one that Ombix knows.",
-                      autocompletion=complete_editors),
+                      autocompletion=_editors),
 ]  # fmt: skip
+EditorArgument = Annotated[str, typer.Argument(metavar="[NAME]", help="One editor, in full.", autocompletion=_editors)]
 ConditionOption = Annotated[
     str, typer.Option("--in", metavar="CONDITION", help='A state of the editor, like "pane is text".')
 ]
 JsonOption = Annotated[bool, typer.Option("--json", help="Print one JSON document.")]
+ReportOption = Annotated[
+    Path | None, typer.Option("--report", metavar="FILE", help="Write the answer to a file, too: .md, .html or .json.")
+]
 DryRunOption = Annotated[bool, typer.Option("--dry-run", help="Say what would be written, and write nothing.")]
 ActionArgument = Annotated[
     str, typer.Argument(metavar="ACTION", help="An action, like line.copy-down.", autocompletion=_actions)
 ]
+UnbindArgument = Annotated[
+    list[str], typer.Argument(metavar="WHAT", help="An action, like line.copy-down, or keys, like F3.", autocompletion=_actions)
+]  # fmt: skip
 RuleOption = Annotated[
     list[str] | None, typer.Option("--rule", metavar="RULE", help="Only this rule; may be given again.",
                                    autocompletion=_rules),
@@ -66,3 +88,28 @@ NotRuleOption = Annotated[
     list[str] | None, typer.Option("--not-rule", metavar="RULE", help="Not this rule; may be given again.",
                                    autocompletion=_rules),
 ]  # fmt: skip
+ExplainOption = Annotated[
+    str, typer.Option("--explain", metavar="RULE", help="Explain one rule, with an example.", autocompletion=_rules)
+]
+ToOption = Annotated[
+    str, typer.Option("--to", metavar="NAME", help="The editor to write for.", autocompletion=_editors)
+]
+ToManyOption = Annotated[
+    list[str] | None,
+    typer.Option("--to", metavar="NAME", help="An editor to write for; may be given again; without it, all of the workspace.",
+                 autocompletion=_editors),
+]  # fmt: skip
+FromOption = Annotated[
+    str, typer.Option("--from", metavar="NAME", help="An editor, for its default keys, or a file, for what it binds.",
+                      autocompletion=_editors),
+]  # fmt: skip
+RehomeOption = Annotated[
+    bool, typer.Option("--rehome", help="Give the target's defaults that lose their only keys free ones near the old.")
+]
+AdoptOption = Annotated[
+    list[str] | None, typer.Option("--adopt", metavar="NAME", help="Take this editor's key file in; may be given again; all.",
+                                   autocompletion=_editors),
+]  # fmt: skip
+CommandArgument = Annotated[
+    str, typer.Argument(metavar="[COMMAND]", help="A command that has --json.", autocompletion=_commands)
+]

@@ -1,19 +1,25 @@
 """The catalogue: what an editor can be asked to do, named independently of any editor."""
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from typing import Any, Literal
 
+from msgspec import Struct
+
 Risk = Literal["none", "leaves", "loses work"]
+ArgumentKind = Literal["number", "name", "text"]
+"""What an argument takes: a number from 1 on, a word of letters and digits, or any text."""
+
+COUNT = "count"
+"""The argument that each action takes beside its own: how many times in a row it is run."""
 
 
-@dataclass(frozen=True, slots=True)
-class Action:
+class Action(Struct, frozen=True):
     """Something an editor can do. `name` is `domain.verb`; `needs` is the condition under which it makes sense.
 
-    A binding whose own condition says nothing about the facts in `needs` has `needs` added to it. `enters` is the
-    condition that the action leads to, `leaves` the one that it leads out of, `sets` a state that it brings about but that
-    needs no way out; `frequent` tells that it is used all day.
+    A binding whose own condition says nothing about the facts in `needs` has `needs` added to it; `fits` is the wider
+    condition in which the action can do something at all, where it is bound for that (empty: that of `needs`). `enters` is
+    the condition that the action leads to, `leaves` the one that it leads out of, `sets` a state that it brings about but
+    that needs no way out; `frequent` tells that it is used all day. `arguments` has what it has to be told.
     """
 
     name: str
@@ -21,10 +27,11 @@ class Action:
     does: str
     words: tuple[str, ...] = ()
     needs: str = "always"
+    fits: str = ""
     risk: Risk = "none"
     inverse: str | None = None
     toggles: bool = False
-    arguments: tuple[str, ...] = ()
+    arguments: dict[str, ArgumentKind] = {}
     frequent: bool = False
     enters: str = ""
     leaves: str = ""
@@ -36,8 +43,7 @@ class Action:
         return self.name.partition(".")[0]
 
 
-@dataclass(frozen=True, slots=True)
-class Catalogue:
+class Catalogue(Struct, frozen=True):
     """All actions by name, and the titles of the domains in their order."""
 
     actions: dict[str, Action]
@@ -50,21 +56,24 @@ class Catalogue:
 
 
 def catalogue(tables: Iterable[tuple[str, Mapping[str, Any]]]) -> Catalogue:
-    """A catalogue from pairs of a domain's name and its table: `title` and one table for each action.
+    """A catalogue from pairs of a domain's name and its table: `title`, one table for each action, and `fits`, which holds
+    for all actions of the domain that do not say otherwise.
 
     Raises ValueError when an inverse is missing or a key is unknown.
     """
     actions: dict[str, Action] = {}
     domains: dict[str, str] = {}
     for domain, table in tables:
-        for name, value in table.items():
-            if name == "title":
+        fits = table.get("fits", "")
+        for verb, value in table.items():
+            if verb == "title":
                 domains[domain] = value
-                continue
-            fields = dict(value)
-            for key in ("words", "arguments"):
-                fields[key] = tuple(fields.get(key, ()))
-            actions[f"{domain}.{name}"] = Action(name=f"{domain}.{name}", **fields)
+            elif verb != "fits":
+                name = f"{domain}.{verb}"
+                try:
+                    actions[name] = Action(name=name, **{"fits": fits, **value, "words": tuple(value.get("words", ()))})
+                except TypeError as error:
+                    raise ValueError(f"{name}: {error}") from None
     for action in actions.values():
         if action.inverse and action.inverse not in actions:
             raise ValueError(f"{action.name} has an unknown inverse: {action.inverse}")

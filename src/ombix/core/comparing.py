@@ -1,36 +1,35 @@
 """Two keymaps, decision by decision, over all states at once."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
-from ombix.core.conditions import NEVER, Space
+from msgspec import Struct
+
+from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Table
-from ombix.core.keymap import Outcome
 from ombix.core.keys import Trigger
+from ombix.core.outcomes import Outcome
 
 
-@dataclass(frozen=True, slots=True)
-class Difference:
+class Difference(Struct, frozen=True):
     """In these states the trigger does one thing in the first keymap and another in the second (None: not bound)."""
 
     trigger: Trigger
-    states: int
+    states: States
     first: Outcome | None
     second: Outcome | None
 
 
-@dataclass(frozen=True, slots=True)
-class Waiting:
+class Waiting(Struct, frozen=True):
     """In these states both do the same for the trigger, but one waits for what may follow: the first, or the second."""
 
     trigger: Trigger
-    states: int
+    states: States
     outcome: Outcome
     first_waits: bool
 
 
 def waiting(
-    first: Mapping[Trigger, Table], second: Mapping[Trigger, Table], space: Space, within: int
+    first: Mapping[Trigger, Table], second: Mapping[Trigger, Table], space: Space, within: States
 ) -> list[Waiting]:
     """Where only one of two keymaps waits for a longer sequence, in the order of the first's triggers."""
     found = []
@@ -51,7 +50,7 @@ def waiting(
 
 
 def differences(
-    trigger: Trigger, first: Table | None, second: Table | None, space: Space, within: int
+    trigger: Trigger, first: Table | None, second: Table | None, space: Space, within: States
 ) -> list[Difference]:
     """Where the decisions for one trigger differ in the states `within`."""
     if first is None and second is None:
@@ -70,7 +69,7 @@ def differences(
 
 
 def compare(
-    first: Mapping[Trigger, Table], second: Mapping[Trigger, Table], space: Space, within: int
+    first: Mapping[Trigger, Table], second: Mapping[Trigger, Table], space: Space, within: States
 ) -> list[Difference]:
     """All differences between two keymaps in the states `within`, in the order of the triggers."""
     found = []
@@ -84,15 +83,17 @@ def _are_alike(first: Table, second: Table) -> bool:
     if len(first.rows) != len(second.rows) or first.hidden != second.hidden:
         return False
     return all(
-        one.binding.outcome == other.binding.outcome and one.binding.where == other.binding.where
+        one.binding.outcome == other.binding.outcome
+        and one.binding.where == other.binding.where
+        and one.binding.scope is other.binding.scope
         for one, other in zip(first.rows, second.rows, strict=True)
     )
 
 
-def _parts(table: Table | None, space: Space) -> list[tuple[int, Outcome | None]]:
+def _parts(table: Table | None, space: Space) -> list[tuple[States, Outcome | None]]:
     if table is None:
         return [(space.possible, None)]
-    parts: list[tuple[int, Outcome | None]] = [(row.states, row.binding.outcome) for row in table.rows]
+    parts: list[tuple[States, Outcome | None]] = [(row.states, row.binding.outcome) for row in table.rows]
     if table.hidden != NEVER:  # a shorter one fires before it is complete
         parts.append((table.hidden, None))
     if table.rest != NEVER:

@@ -1,28 +1,27 @@
 """What happens for given keys, and why. One function decides, for every use: looking, auditing, porting, comparing."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import Literal
 
+from msgspec import Struct
+
 from ombix.core.actions import Catalogue
-from ombix.core.conditions import NEVER, Space
-from ombix.core.keymap import Binding, Nothing, applies_somewhere, by_trigger, effective_states, wide_states
+from ombix.core.conditions import NEVER, Space, States
+from ombix.core.keymap import Binding, applies_somewhere, by_trigger, effective_states, wide_states
 from ombix.core.keys import Trigger, types_text
+from ombix.core.outcomes import Nothing
 
 Wins = Literal["last", "first", "innermost", "specific"]
 Prefix = Literal["waits", "timed", "fires"]
 Unmatched = Literal["types", "nothing"]
 
-_DEPTH = {"popup": 2, "pane": 1}
 
-
-@dataclass(frozen=True, slots=True)
-class Policy:
+class Policy(Struct, frozen=True):
     """How an editor decides.
 
     `wins`: of several bindings that apply, the last wins (the higher layer, then the later line); or the first; or the
-    innermost, whose condition speaks of a popup, then of a pane, then of neither; or the most specific, whose condition
-    speaks of the most facts. Ties go to the last.
+    innermost, whose condition speaks of what is deepest inside the editor (`Fact.depth`); or the most specific, whose
+    condition speaks of the most facts. Ties go to the last.
 
     `prefix`: a chord that begins a longer sequence waits for the rest; or waits for `wait_ms` milliseconds and then runs
     what it has itself; or fires at once, so that the longer one is never reached.
@@ -40,8 +39,8 @@ class Policy:
         if self.wins == "last":
             return list(reversed(candidates))
         if self.wins == "first":
-            layers = list(dict.fromkeys(binding.layer for binding in candidates))
-            return sorted(candidates, key=lambda binding: -layers.index(binding.layer))
+            layers = list(dict.fromkeys(binding.layer.id for binding in candidates))
+            return sorted(candidates, key=lambda binding: -layers.index(binding.layer.id))
         rank = self.rank
         return [binding for _, binding in sorted(
             enumerate(candidates), key=lambda pair: (rank(pair[1], space, catalogue), pair[0]), reverse=True
@@ -55,7 +54,10 @@ class Policy:
         if self.wins in ("last", "first"):
             return 0
         facts = space.mentioned(wide_states(binding, space, catalogue))
-        return max((_DEPTH.get(name, 0) for name in facts), default=0) if self.wins == "innermost" else len(facts)
+        if self.wins == "specific":
+            return len(facts)
+        by_name = space.facts.by_name
+        return max((by_name[name].depth for name in facts), default=0)
 
 
 class Row:
@@ -67,7 +69,7 @@ class Row:
     __slots__ = ("_catalogue", "_space", "_states", "beaten", "binding")
 
     def __init__(
-        self, space: Space, catalogue: Catalogue, binding: Binding, states: int | None = None,
+        self, space: Space, catalogue: Catalogue, binding: Binding, states: States | None = None,
         beaten: tuple[Binding, ...] = (),
     ) -> None:  # fmt: skip
         self._space = space
@@ -77,7 +79,7 @@ class Row:
         self.beaten = beaten
 
     @property
-    def states(self) -> int:
+    def states(self) -> States:
         """The possible states in which the binding wins."""
         if self._states is None:
             self._states = effective_states(self.binding, self._space, self._catalogue)
@@ -94,11 +96,11 @@ class Table:
     __slots__ = ("_rest", "_space", "hidden", "losers", "rows", "trigger", "waits")
 
     def __init__(
-        self, space: Space, trigger: Trigger, rows: tuple[Row, ...], losers: tuple[Binding, ...], waits: int = NEVER,
-        hidden: int = NEVER,
+        self, space: Space, trigger: Trigger, rows: tuple[Row, ...], losers: tuple[Binding, ...], waits: States = NEVER,
+        hidden: States = NEVER,
     ) -> None:  # fmt: skip
         self._space = space
-        self._rest: int | None = None
+        self._rest: States | None = None
         self.trigger = trigger
         self.rows = rows
         self.losers = losers
@@ -106,7 +108,7 @@ class Table:
         self.hidden = hidden
 
     @property
-    def rest(self) -> int:
+    def rest(self) -> States:
         """The possible states in which nothing is bound."""
         if self._rest is None:
             rest = self._space.minus(self._space.possible, self.hidden)
@@ -115,13 +117,12 @@ class Table:
             self._rest = rest
         return self._rest
 
-    def at(self, space: Space, state: dict[str, str]) -> Row | None:
+    def at(self, space: Space, state: Mapping[str, str]) -> Row | None:
         """The row for one state."""
         return next((row for row in self.rows if space.holds(row.states, state)), None)
 
 
-@dataclass(frozen=True, slots=True)
-class Decision:
+class Decision(Struct, frozen=True):
     """What happens for given keys in one state, and why.
 
     `runs`: the binding runs. `waits`: more keys are awaited; `binding`, if there is one, runs when `wait_ms` are over
@@ -138,7 +139,7 @@ class Decision:
 
 def decide(
     trigger: Trigger, candidates: Sequence[Binding], space: Space, catalogue: Catalogue, policy: Policy,
-    hidden: int = NEVER,
+    hidden: States = NEVER,
 ) -> Table:  # fmt: skip
     """The complete decision for `trigger` over all possible states.
 
@@ -178,24 +179,24 @@ def decide_all(bindings: Iterable[Binding], space: Space, catalogue: Catalogue, 
     if policy.prefix == "fires":  # what a shorter one does comes first
         order = sorted(groups, key=len) if starts else list(groups)
         for trigger in order:
-            hidden = space.union(_running(tables[start], space) for start in starts.get(trigger, ()))
+            hidden = space.union(running(tables[start], space) for start in starts.get(trigger, ()))
             tables[trigger] = decide(trigger, groups[trigger], space, catalogue, policy, hidden)
         return {trigger: tables[trigger] for trigger in groups}
     for trigger, group in groups.items():
         tables[trigger] = decide(trigger, group, space, catalogue, policy)
     for trigger, found in starts.items():
         for start in found:
-            tables[start].waits = space.either(tables[start].waits, _running(tables[trigger], space))
+            tables[start].waits = space.either(tables[start].waits, running(tables[trigger], space))
     return tables
 
 
-def _running(table: Table, space: Space) -> int:
+def running(table: Table, space: Space) -> States:
     """The states in which keys do something: keys that were taken away neither wait nor fire."""
     return space.union(row.states for row in table.rows if not isinstance(row.binding.outcome, Nothing))
 
 
 def decision(
-    trigger: Trigger, state: dict[str, str], tables: Mapping[Trigger, Table], space: Space, catalogue: Catalogue,
+    trigger: Trigger, state: Mapping[str, str], tables: Mapping[Trigger, Table], space: Space, catalogue: Catalogue,
     policy: Policy,
 ) -> Decision:  # fmt: skip
     """What happens in one state when these keys are pressed from rest, and nothing has been pressed before them."""
@@ -231,7 +232,7 @@ def _runs(row: Row | None) -> bool:
 
 
 def _lost(
-    table: Table | None, winner: Row | None, state: dict[str, str], space: Space, catalogue: Catalogue
+    table: Table | None, winner: Row | None, state: Mapping[str, str], space: Space, catalogue: Catalogue
 ) -> tuple[tuple[Binding, str], ...]:
     if table is None:
         return ()
@@ -241,8 +242,8 @@ def _lost(
             continue
         if not space.holds(effective_states(binding, space, catalogue), state):
             lost.append((binding, "its condition is not true"))
-        elif winner is not None and binding.layer != winner.binding.layer:
-            lost.append((binding, f"the layer {winner.binding.layer} wins over {binding.layer}"))
+        elif winner is not None and binding.layer.id != winner.binding.layer.id:
+            lost.append((binding, f"the layer {winner.binding.layer.name} wins over {binding.layer.name}"))
         else:
             lost.append((binding, "another line of its layer wins"))
     return tuple(lost)

@@ -1,14 +1,21 @@
 """The one small family of errors: what is wrong, where, and what to do about it."""
 
+from collections.abc import Sequence
 from typing import NamedTuple
 
 
 class Place(NamedTuple):
-    """A place in a file. Lines and columns count from 1; 0 means that the whole file is meant."""
+    """A place in a file: from `line` and `column` up to, and not with, `end_line` and `end_column`.
+
+    `file` is an absolute path, or a name in words for what is no file. Lines and columns count from 1; a line of 0 means
+    the whole file, an end of 0 that only the start is known.
+    """
 
     file: str
     line: int = 0
     column: int = 0
+    end_line: int = 0
+    end_column: int = 0
 
     def __str__(self) -> str:
         if not self.line:
@@ -60,7 +67,7 @@ class OutsideError(OmbixError):
     status = 3
 
 
-def nearest(word: str, names: "list[str] | tuple[str, ...]", most: int = 3, least_score: float = 60) -> list[str]:
+def nearest(word: str, names: Sequence[str], most: int = 3, least_score: float = 60) -> list[str]:
     """The `names` nearest to `word`, the best first; none scores below `least_score` (0 to 100)."""
     from rapidfuzz import fuzz, process
 
@@ -68,7 +75,7 @@ def nearest(word: str, names: "list[str] | tuple[str, ...]", most: int = 3, leas
     return [name for name, _score, _index in found]
 
 
-def did_you_mean(word: str, names: "list[str] | tuple[str, ...]") -> str:
+def did_you_mean(word: str, names: Sequence[str]) -> str:
     """A sentence that offers the nearest names, or an empty string."""
     found = nearest(word, names)
     return f"Did you mean {' or '.join(found)}?" if found else ""

@@ -5,24 +5,27 @@ gives exactly the same keys.
 """
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
 from itertools import combinations
 from typing import TypeVar
 
+from msgspec import Struct
+from msgspec.structs import replace
+
+from ombix.core.conditions import Scope
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Layer, Outcome, concrete
+from ombix.core.keymap import Binding, Layer, LayerName, concrete
 from ombix.core.keys import MOD, Chord, Trigger
+from ombix.core.outcomes import Macro, Outcome
 from ombix.core.platforms import Platform
 
 _Named = TypeVar("_Named")
 
 
-@dataclass(frozen=True, slots=True)
-class Definition:
+class Definition(Struct, frozen=True):
     """Keys for all platforms, and for those named in `exceptions` other ones in their place, or none."""
 
     press: tuple[Trigger, ...]
-    exceptions: dict[str, tuple[Trigger, ...]] = field(default_factory=dict)
+    exceptions: dict[str, tuple[Trigger, ...]] = {}
 
     def on(self, platform: Platform) -> list[Trigger]:
         """The keys on a platform, Mod replaced."""
@@ -82,12 +85,13 @@ def fold_layers(layers: Mapping[str, Layer], platforms: Sequence[Platform], name
     The bindings of the layers are concrete or portable; what is not for the layer's platform is left out. Macros and
     conditions with a name are put together. Raises ValueError where the layers contradict each other.
     """
-    result = Layer(name)
+    result = Layer(LayerName(name, name))
+    conditions: dict[str, str] = {}
     groups: dict[tuple[Outcome, str, str], dict[str, list[Trigger]]] = {}
     for platform in platforms:
         layer = layers[platform.name]
-        _put_together(result.macros, layer.macros, "macro")
-        _put_together(result.conditions, layer.conditions, "condition")
+        _put_together(result.macros, {key: _unplaced(macro) for key, macro in layer.macros.items()}, "macro")
+        _put_together(conditions, layer.scope.own, "condition")
         for binding in layer.bindings:
             if binding.platforms and platform.name not in binding.platforms:
                 continue
@@ -99,25 +103,25 @@ def fold_layers(layers: Mapping[str, Layer], platforms: Sequence[Platform], name
     if different := frozenset().union(*removed) - removed[0].intersection(*removed):
         raise ValueError(f"{min(different)} is taken away on some platforms only")
     result.removals = list(layers[platforms[0].name].removals)
+    result.scope = Scope(conditions)
     everywhere = frozenset(platform.name for platform in platforms)
     for (outcome, where, why), keys in groups.items():
         definition = fold(keys, platforms)
-        plain = Binding((), outcome, Place(name), name, where, frozenset(), why)
+        plain = Binding((), outcome, Place(name), result.name, where, result.scope, frozenset(), why)
         limited = everywhere.difference(definition.exceptions) if definition.exceptions else frozenset()
-        result.bindings += [plain._replace(trigger=trigger, platforms=limited) for trigger in definition.press]
+        result.bindings += [replace(plain, trigger=trigger, platforms=limited) for trigger in definition.press]
         for platform_name, triggers in definition.exceptions.items():
             result.bindings += [
-                plain._replace(trigger=trigger, platforms=frozenset({platform_name})) for trigger in triggers
+                replace(plain, trigger=trigger, platforms=frozenset({platform_name})) for trigger in triggers
             ]
     return result
 
 
 def _put_together(into: dict[str, _Named], more: Mapping[str, _Named], kind: str) -> None:
     for name, value in more.items():
-        known = into.setdefault(name, value)
-        if _unplaced(known) != _unplaced(value):
+        if into.setdefault(name, value) != value:
             raise ValueError(f"the {kind} {name} is not the same on all platforms")
 
 
-def _unplaced(value: object) -> object:
-    return replace(value, place=Place("")) if hasattr(value, "place") else value  # type: ignore[type-var]
+def _unplaced(macro: Macro) -> Macro:
+    return replace(macro, place=Place(macro.name))

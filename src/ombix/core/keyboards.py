@@ -1,9 +1,10 @@
 """Keyboards: which keys there are, where each stands, what is printed on it, and what is behind Fn."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, NamedTuple
+
+from msgspec import Struct
 
 
 class Position(NamedTuple):
@@ -14,15 +15,14 @@ class Position(NamedTuple):
     width: float
 
 
-@dataclass(frozen=True)
-class Keyboard:
+class Keyboard(Struct, frozen=True, dict=True):
     """A keyboard. `positions` is by place (W3C UI Events `code`); `behind_fn` gives the place to press with Fn."""
 
     name: str
     title: str
     positions: dict[str, Position]
-    behind_fn: dict[str, str] = field(default_factory=dict)
-    printed: dict[str, str] = field(default_factory=dict)
+    behind_fn: dict[str, str] = {}
+    printed: dict[str, str] = {}
 
     def distance(self, a: str, b: str) -> float:
         """Key units between the middles of two keys. Raises KeyError for a place that the keyboard has not."""

@@ -1,132 +1,72 @@
 """Bindings, layers and keymaps: what the neutral model holds between the editors at its edges."""
 
-from collections.abc import Iterable
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Sequence
 from typing import Literal, NamedTuple
 
+from msgspec import Struct, field
+from msgspec.structs import replace
+
 from ombix.core.actions import Catalogue
-from ombix.core.conditions import ALWAYS, Fact, Facts, Space
+from ombix.core.conditions import ALWAYS, Fact, Facts, Scope, Space, States
 from ombix.core.errors import InputError, Place
-from ombix.core.keys import MOD, Trigger, expand, is_family, write
+from ombix.core.keys import MOD, Trigger, expand, is_family
+from ombix.core.outcomes import Do, Macro, Outcome, Play
 from ombix.core.platforms import Platform
 
-
-@dataclass(frozen=True, slots=True)
-class Do:
-    """Run an action of the catalogue. Each action takes an argument `count`, for how many times in a row."""
-
-    action: str
-    arguments: tuple[tuple[str, str], ...] = ()
-
-    @property
-    def count(self) -> int:
-        """How many times in a row the action is run."""
-        return int(dict(self.arguments).get("count", "1"))
-
-    @property
-    def once(self) -> "Do":
-        """The same without its count."""
-        rest = tuple(pair for pair in self.arguments if pair[0] != "count")
-        return self if rest == self.arguments else Do(self.action, rest)
-
-    def __str__(self) -> str:
-        inner = ", ".join(f"{name}={value}" for name, value in self.arguments)
-        return f"{self.action}({inner})" if inner else self.action
+LayerKind = Literal["defaults", "shared", "adopted", "own"]
 
 
-@dataclass(frozen=True, slots=True)
-class Type:
-    """Put a text where the cursor is, as if it were typed, whatever the mode."""
+class LayerName(Struct, frozen=True):
+    """Which layer it is: `id` is its own alone (the path of its file, or the editor whose defaults it has), `name` is what
+    people call it, and several may be called alike.
 
-    text: str
+    `kind`: an editor's `defaults`; a `shared` keymap that another one extends; one `adopted` from an editor's own file; or
+    the user's `own`. `editor` is the one that it holds in, where it holds in one only.
+    """
 
-    def __str__(self) -> str:
-        return f"type {self.text!r}"
-
-
-@dataclass(frozen=True, slots=True)
-class Press:
-    """Press keys; what they do is decided when they are pressed."""
-
-    keys: Trigger
-
-    def __str__(self) -> str:
-        return f"press {write(self.keys)}"
-
-
-@dataclass(frozen=True, slots=True)
-class Play:
-    """Run a macro of the keymap."""
-
-    macro: str
-
-    def __str__(self) -> str:
-        return f"macro {self.macro}"
-
-
-@dataclass(frozen=True, slots=True)
-class Only:
-    """Run a command that only one editor has, kept as that editor writes it. Ombix never runs it itself."""
-
-    editor: str
-    command: str
-
-    def __str__(self) -> str:
-        return f"{self.command} ({self.editor} only)"
-
-
-@dataclass(frozen=True, slots=True)
-class Nothing:
-    """Nothing happens: the keys were taken away on purpose."""
-
-    def __str__(self) -> str:
-        return "nothing"
-
-
-MAX_COUNT = 1000
-"""How many times in a row an action can be run at most."""
-
-Outcome = Do | Play | Only | Nothing
-Step = Do | Type | Press | Play | Only
-
-
-@dataclass(frozen=True, slots=True)
-class Macro:
-    """A named list of steps."""
-
+    id: str
     name: str
-    title: str
-    steps: tuple[Step, ...]
-    place: Place
+    kind: LayerKind = "own"
+    editor: str = ""
 
 
-class Binding(NamedTuple):
-    """A trigger and its outcome, under a condition, on some platforms (none named: on all)."""
+class Binding(Struct, frozen=True):
+    """A trigger and its outcome, under a condition, on some platforms (none named: on all).
+
+    `scope` has the conditions with a name that `where` may use. `written` is how it stands in its file; `fixed`: the
+    editor's file cannot bind these keys otherwise; `adds`: it comes beside the keys that lower layers give the action.
+    """
 
     trigger: Trigger
     outcome: Outcome
     place: Place
-    layer: str = ""
+    layer: LayerName
     where: str = "always"
+    scope: Scope | None = None
     platforms: frozenset[str] = frozenset()
     why: str = ""
     written: str = ""
     fixed: bool = False
+    adds: bool = False
     as_written: Trigger = ()
     """The trigger before what a layout has at a place was put in its place; empty where nothing was."""
 
+    @property
+    def keys(self) -> Trigger:
+        """The trigger as its user wrote it."""
+        return self.as_written or self.trigger
 
-@dataclass(frozen=True, slots=True)
-class Removal:
-    """An action that loses the triggers which lower layers give it."""
+
+class Removal(Struct, frozen=True):
+    """An action that loses the triggers which lower layers give it, on some platforms (none named: on all)."""
 
     action: str
     place: Place
     why: str = ""
+    platforms: frozenset[str] = frozenset()
 
 
-@dataclass(frozen=True, slots=True)
-class Accepted:
+class Accepted(Struct, frozen=True):
     """A finding that is known and meant: it stays quiet."""
 
     rule: str
@@ -135,8 +75,7 @@ class Accepted:
     place: Place
 
 
-@dataclass(frozen=True, slots=True)
-class Kept:
+class Kept(Struct, frozen=True):
     """A piece of an editor's file that Ombix does not understand, carried along as it is."""
 
     editor: str
@@ -145,30 +84,46 @@ class Kept:
     reason: str = ""
 
 
-@dataclass(slots=True)
-class Layer:
-    """A named, ordered set of bindings and removals."""
+class Layer(Struct):
+    """An ordered set of bindings and removals. `replaces` has for an action or a macro the platforms on which this layer
+    says all that there is to say of it, so that what lower layers say of it no longer holds (none named: on all)."""
 
-    name: str
-    kind: Literal["own", "base", "adopted", "defaults"] = "own"
-    bindings: list[Binding] = field(default_factory=list)
-    removals: list[Removal] = field(default_factory=list)
-    macros: dict[str, Macro] = field(default_factory=dict)
-    kept: list[Kept] = field(default_factory=list)
-    conditions: dict[str, str] = field(default_factory=dict)
-    files: list[str] = field(default_factory=list)
+    name: LayerName
+    bindings: list[Binding] = []
+    removals: list[Removal] = []
+    replaces: dict[str, frozenset[str]] = {}
+    macros: dict[str, Macro] = {}
+    kept: list[Kept] = []
+    scope: Scope = field(default_factory=lambda: Scope({}))
+    files: list[str] = []
     """The files that the layer was read from."""
-    facts: list[Fact] = field(default_factory=list)
-    never: list[str] = field(default_factory=list)
-    accepted: list[Accepted] = field(default_factory=list)
-    problems: list[InputError] = field(default_factory=list)
+    facts: list[Fact] = []
+    never: list[str] = []
+    accepted: list[Accepted] = []
+    problems: list[InputError] = []
     """What was wrong with entries that were left out, where the reader was told to go on."""
     space: Space | None = None
     """The space in which its conditions were read, to be used again where it is the right one."""
 
 
-@dataclass(slots=True)
-class Keymap:
+class Replaced(NamedTuple):
+    """A binding of a lower layer that no longer holds, and what a higher one says in its place."""
+
+    binding: Binding
+    by: Binding | Removal | None
+    """None where a higher layer has a macro of the same name without keys."""
+    layer: LayerName
+    """The higher layer."""
+
+
+class InForce(NamedTuple):
+    """The bindings of a keymap that hold on a platform, the lowest layer first, and those that were replaced."""
+
+    bindings: list[Binding]
+    replaced: list[Replaced]
+
+
+class Keymap(Struct):
     """A stack of layers, the lowest first."""
 
     layers: list[Layer]
@@ -178,6 +133,12 @@ class Keymap:
         """All macros; those of higher layers win."""
         return {name: macro for layer in self.layers for name, macro in layer.macros.items()}
 
+    @property
+    def scope(self) -> Scope:
+        """The conditions with a name that the highest layer can use."""
+        own = [layer.scope for layer in self.layers if layer.name.kind != "defaults"]
+        return own[-1] if own else Scope({})
+
     def facts(self, base: Facts) -> Facts:
         """The base facts and those that the layers declare."""
         for layer in self.layers:
@@ -186,47 +147,60 @@ class Keymap:
         return base
 
     def space(self, base: Facts) -> Space:
-        """All states, over the base facts and what the layers declare, with the conditions that have names."""
-        facts, conditions = self.facts(base), self.conditions
+        """All states, over the base facts and what the layers declare."""
+        facts = self.facts(base)
         known = self.layers[-1].space if self.layers else None
-        return known if known is not None and known.is_over(facts, conditions) else Space(facts, conditions)
+        return known if known is not None and known.is_over(facts) else Space(facts)
 
-    @property
-    def conditions(self) -> dict[str, str]:
-        """All conditions with a name; those of higher layers win."""
-        return {name: text for layer in self.layers for name, text in layer.conditions.items()}
+    def in_force(self, platform: Platform) -> InForce:
+        """The bindings of all layers on a platform, without families and Mod.
 
-    def in_force(self, platform: Platform) -> list[Binding]:
-        """The bindings of all layers on a platform, the lowest layer first, without families and Mod.
-
-        An entry for an action or a macro replaces what lower layers of the same keymap say of it; an editor's own
-        defaults are replaced key by key only.
+        An entry for an action or a macro replaces what lower layers say of it, on the platforms that it speaks of; an
+        editor's own defaults, and what was adopted from its file, are replaced key by key only.
         """
-        result: list[Binding] = []
+        bindings: list[Binding] = []
+        replaced: list[Replaced] = []
         for index, layer in enumerate(self.layers):
-            replaced: set[str] = set()
-            macros = {name for higher in self.layers[index + 1 :] for name in higher.macros}
-            if layer.kind != "defaults":
-                for higher in self.layers[index + 1 :]:
-                    replaced.update(removal.action for removal in higher.removals)
-                    replaced.update(
-                        binding.outcome.action
-                        for binding in higher.bindings
-                        if isinstance(binding.outcome, Do) and higher.kind != "adopted"
-                    )
-            else:
-                for higher in self.layers[index + 1 :]:
-                    replaced.update(removal.action for removal in higher.removals)
+            replacing = _replacing(self.layers[index + 1 :], layer.name.kind, platform.name)
             for binding in layer.bindings:
                 if binding.platforms and platform.name not in binding.platforms:
                     continue
-                outcome = binding.outcome
-                if isinstance(outcome, Do) and outcome.action in replaced:
-                    continue
-                if macros and isinstance(outcome, Play) and outcome.macro in macros:
-                    continue
-                result.extend(concrete(binding, platform))
-        return result
+                name = _replaceable(binding.outcome) if replacing else ""
+                if name in replacing:
+                    by, higher = replacing[name]
+                    replaced.extend(Replaced(one, by, higher) for one in concrete(binding, platform))
+                else:
+                    bindings.extend(concrete(binding, platform))
+        return InForce(bindings, replaced)
+
+
+def _replaceable(outcome: Outcome) -> str:
+    """What a higher layer would name to replace a binding; empty for what is replaced key by key only."""
+    if isinstance(outcome, Do):
+        return outcome.action
+    return str(outcome) if isinstance(outcome, Play) else ""
+
+
+def _replacing(
+    above: Sequence[Layer], kind: LayerKind, platform: str
+) -> dict[str, tuple[Binding | Removal | None, LayerName]]:
+    """What higher layers replace on a platform, each with what stands in its place, by the names of `_replaceable`."""
+    found: dict[str, tuple[Binding | Removal | None, LayerName]] = {}
+    for layer in above:
+        for removal in layer.removals:
+            if not removal.platforms or platform in removal.platforms:
+                found[removal.action] = removal, layer.name
+        if kind == "defaults" or layer.name.kind == "adopted":
+            continue
+        names = {name for name, platforms in layer.replaces.items() if not platforms or platform in platforms}
+        if names:
+            found.update(dict.fromkeys(names, (None, layer.name)))
+            for binding in layer.bindings:
+                name = _replaceable(binding.outcome)
+                if name in names and not binding.adds and found[name][0] is None:
+                    found[name] = binding, layer.name
+        found.update({str(Play(macro)): (None, layer.name) for macro in layer.macros if str(Play(macro)) not in names})
+    return found
 
 
 def concrete(binding: Binding, platform: Platform) -> Iterable[Binding]:
@@ -237,17 +211,17 @@ def concrete(binding: Binding, platform: Platform) -> Iterable[Binding]:
     else:
         return (binding,)
     if not is_family(binding.trigger):
-        return (binding._replace(trigger=platform.resolve(binding.trigger)),)
+        return (replace(binding, trigger=platform.resolve(binding.trigger)),)
     members = []
     for member, values in expand(platform.resolve(binding.trigger)):
         outcome = binding.outcome
         if isinstance(outcome, Do):
             outcome = Do(outcome.action, tuple((name, _fill(text, values)) for name, text in outcome.arguments))
-        members.append(binding._replace(trigger=member, outcome=outcome))
+        members.append(replace(binding, trigger=member, outcome=outcome))
     return members
 
 
-def wide_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:
+def wide_states(binding: Binding, space: Space, catalogue: Catalogue) -> States:
     """The states in which the binding applies, possible or not: its condition, and what its action needs where the
     condition says nothing about that."""
     node, needs = _condition_and_needs(binding, space, catalogue)
@@ -260,8 +234,8 @@ def applies_somewhere(binding: Binding, space: Space, catalogue: Catalogue) -> b
     return space.fulfillable(node) if needs == ALWAYS else space.overlap(node, needs)
 
 
-def _condition_and_needs(binding: Binding, space: Space, catalogue: Catalogue) -> tuple[int, int]:
-    node = space.parse(binding.where)
+def _condition_and_needs(binding: Binding, space: Space, catalogue: Catalogue) -> tuple[States, States]:
+    node = space.parse(binding.where, binding.scope)
     if isinstance(binding.outcome, Do):
         action = catalogue.actions.get(binding.outcome.action)
         if action is not None and action.needs != "always":
@@ -271,7 +245,7 @@ def _condition_and_needs(binding: Binding, space: Space, catalogue: Catalogue) -
     return node, ALWAYS
 
 
-def effective_states(binding: Binding, space: Space, catalogue: Catalogue) -> int:
+def effective_states(binding: Binding, space: Space, catalogue: Catalogue) -> States:
     """The possible states in which the binding applies; see `wide_states`."""
     return space.both(wide_states(binding, space, catalogue), space.possible)
 

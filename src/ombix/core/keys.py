@@ -14,7 +14,6 @@ A letter's case does not matter beside a modifier (`Ctrl+k` is `Ctrl+K`); alone,
 
 import re
 from collections.abc import Iterator
-from functools import lru_cache
 from itertools import product
 from typing import NamedTuple
 
@@ -33,6 +32,10 @@ _OTHER_MODIFIER_NAMES = {
     "⌃": CTRL, "⌥": ALT, "⌘": META, "⇧": SHIFT,
 }  # fmt: skip
 _MODIFIER_OF = {name.lower(): bit for name, bit in MODIFIERS.items()} | _OTHER_MODIFIER_NAMES
+_HELD = tuple(
+    "".join(f"{name}+" for name, bit in MODIFIERS.items() if held & bit) for held in range(sum(MODIFIERS.values()) + 1)
+)
+"""What is written before a key, by the sum of the modifiers that are held."""
 
 MOUSE = (
     "Click", "DoubleClick", "TripleClick", "MiddleClick", "RightClick", "BackClick", "ForwardClick", "Drag",
@@ -130,9 +133,26 @@ Trigger = tuple[Chord, ...]
 """Chords one after the other; never empty."""
 
 
-def parse(text: str) -> Trigger:
-    """Read the notation of a trigger. Raises NotationError with the place of the first fault."""
-    return _parse(text)
+def parse(text: str, known: dict[str, Chord] | None = None) -> Trigger:
+    """Read the notation of a trigger. Raises NotationError with the place of the first fault.
+
+    `known` is for whoever reads many: chords that were read before, by how they were written; new ones are added.
+    """
+    if len(text) > MAX_NOTATION_LENGTH:
+        raise NotationError(
+            f"keys are longer than {MAX_NOTATION_LENGTH} characters", text[:60] + "…", 0, 1, "Check the quotes."
+        )
+    if known is None:
+        known = {}
+    try:
+        chords = tuple([known.get(token) or _read_token(token, known) for token in text.split()])
+    except NotationError:  # once more, for the place in the whole text
+        chords = tuple(_parse_chord(match[0], text, match.start()) for match in re.finditer(r"\S+", text))
+    if not chords:
+        raise NotationError("no keys are given", text, 0, 1, "Write keys like Ctrl+Shift+K or Space o f.")
+    if "{" in text:
+        _check_size(chords, text)
+    return chords
 
 
 def write(trigger: Trigger) -> str:
@@ -140,14 +160,15 @@ def write(trigger: Trigger) -> str:
     return " ".join([write_chord(chord) for chord in trigger])
 
 
-@lru_cache(maxsize=8192)
 def write_chord(chord: Chord) -> str:
     """The canonical notation of one chord."""
     modifiers, key = chord
-    if not modifiers:
-        return key
-    names = [name for name, bit in MODIFIERS.items() if modifiers & bit]
-    return "+".join((*names, _upper(key)))
+    return _HELD[modifiers] + _upper(key) if modifiers else key
+
+
+def modifier_names(modifiers: int) -> list[str]:
+    """The names of a sum of modifiers, in the order in which they are written."""
+    return [name for name, bit in MODIFIERS.items() if modifiers & bit]
 
 
 def is_tap(chord: Chord) -> bool:
@@ -210,21 +231,16 @@ def resolve(trigger: Trigger, main_modifier: int) -> Trigger:
     )
 
 
-@lru_cache(maxsize=16384)
-def _parse(text: str) -> Trigger:
-    if len(text) > MAX_NOTATION_LENGTH:
-        raise NotationError(
-            f"keys are longer than {MAX_NOTATION_LENGTH} characters", text[:60] + "…", 0, 1, "Check the quotes."
-        )
-    try:
-        chords = tuple([_parse_token(token) for token in text.split()])
-    except NotationError:  # once more, for the place in the whole text
-        chords = tuple(_parse_chord(match[0], text, match.start()) for match in re.finditer(r"\S+", text))
-    if not chords:
-        raise NotationError("no keys are given", text, 0, 1, "Write keys like Ctrl+Shift+K or Space o f.")
+def _read_token(token: str, known: dict[str, Chord]) -> Chord:
+    chord = known[token] = _parse_chord(token, token, 0)
+    return chord
+
+
+def _check_size(chords: Trigger, text: str) -> None:
+    """Raise NotationError where a family has too many members."""
     members = 1
     seen: set[str] = set()
-    for chord in chords if "{" in text else ():
+    for chord in chords:
         if (match := _FAMILY.fullmatch(chord.key)) and match[2] not in seen:
             seen.add(match[2])
             members *= len(_members(match[3]) or [])
@@ -232,12 +248,6 @@ def _parse(text: str) -> Trigger:
         raise NotationError(
             f"the family has {members} members; at most {MAX_FAMILY_MEMBERS} are allowed", text, 0, len(text)
         )
-    return chords
-
-
-@lru_cache(maxsize=8192)
-def _parse_token(token: str) -> Chord:
-    return _parse_chord(token, token, 0)
 
 
 def _parse_chord(token: str, text: str, offset: int) -> Chord:
@@ -318,8 +328,8 @@ def _tap(modifiers: int, bit: int, word: str, text: str, offset: int) -> Chord:
             "For a double tap, part the two with a space.",
         )  # fmt: skip
     together = modifiers | bit
-    names = [name for name, value in MODIFIERS.items() if together & value]
-    return Chord(together & ~MODIFIERS[names[-1]], names[-1])
+    name = modifier_names(together)[-1]
+    return Chord(together & ~MODIFIERS[name], name)
 
 
 def _family(modifiers: int, match: re.Match[str], text: str, offset: int, end: int) -> Chord:

@@ -6,10 +6,12 @@ character, or an empty text. Where AltGr stands for other modifiers (Control and
 """
 
 import unicodedata
-from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from typing import NamedTuple
+
+from msgspec import Struct
+from msgspec.structs import replace
 
 from ombix.core.keyboards import Keyboard
 from ombix.core.keymap import Binding
@@ -76,7 +78,7 @@ class Stroke(NamedTuple):
     held: int
 
 
-class Press(NamedTuple):
+class PhysicalPress(NamedTuple):
     """A physical press that produces a chord.
 
     `first` is a dead key to strike before; `is_dead`: the key is a dead key itself, so that programs see the dead key and
@@ -92,8 +94,7 @@ class Press(NamedTuple):
     fn: bool = False
 
 
-@dataclass(frozen=True)
-class Layout:
+class Layout(Struct, frozen=True, dict=True):
     """A keyboard layout. `keys` has the levels of each place that writes; see the module."""
 
     name: str
@@ -102,8 +103,10 @@ class Layout:
     has_altgr: bool
     shape: str = "ansi"
     source: str = ""
-    printed: dict[str, str] = field(default_factory=dict)
+    printed: dict[str, str] = {}
     """Place to what is printed on its key, where that is a word of the layout's country."""
+    knows_third_level: bool = True
+    """Whether it is known what is on the levels beyond the second; where it is not, none is given."""
 
     @cached_property
     def levels_of(self) -> dict[str, list[tuple[str, int]]]:
@@ -121,6 +124,12 @@ class Layout:
         """Whether the basic Latin letters are on it."""
         return all(letter in self.levels_of for letter in "aeiou")
 
+    def with_third_level(self, levels: Mapping[str, Sequence[str]] | None) -> "Layout":
+        """The layout with other third and fourth levels, by place (None: it is not known what they are)."""
+        places = {place: (*self.keys.get(place, ("", ""))[:2], *(levels or {}).get(place, ())) for place in self.keys}
+        has_altgr = self.has_altgr if levels is None else any(levels.values())
+        return replace(self, keys=places, has_altgr=has_altgr, knows_third_level=levels is not None)
+
     def symbol(self, stroke: Stroke) -> str:
         """What is at a place with these of SHIFT and ALTGR held; the other modifiers choose no level."""
         levels = self.keys.get(stroke.place, ())
@@ -129,17 +138,24 @@ class Layout:
         return levels[index] if index < len(levels) else (levels[-1] if levels and not index & 2 else "")
 
 
-class Seat:
+class NotKnown(str):
+    """A sentence on why it is not known here whether keys can be pressed; they may well be."""
+
+    __slots__ = ()
+
+
+class KeyboardSetup:
     """What is under the hands: a layout on a keyboard, with what the platform makes of it."""
 
     def __init__(self, layout: Layout, keyboard: Keyboard, platform: Platform) -> None:
         self.layout = layout
         self.keyboard = keyboard
         self.platform = platform
-        self._presses: dict[Chord, list[Press] | str] = {}
+        self._presses: dict[Chord, list[PhysicalPress] | str] = {}
 
-    def presses(self, chord: Chord) -> list[Press] | str:
-        """Every press that produces a chord, the easiest first; or a sentence (a str) on why there is none.
+    def presses(self, chord: Chord) -> list[PhysicalPress] | str:
+        """Every press that produces a chord, the easiest first; or a sentence (a str) on why there is none, or why that
+        is `NotKnown`.
 
         Mod has been replaced by the platform's modifier before. A click or a wheel is no key: it has no press.
         """
@@ -148,7 +164,7 @@ class Seat:
             found = self._presses[chord] = _presses(chord, self.layout, self.keyboard, self.platform)
         return found
 
-    def press_sequence(self, trigger: Trigger) -> list[Press] | str:
+    def press_sequence(self, trigger: Trigger) -> list[PhysicalPress] | str:
         """The easiest press for each chord of a trigger, or a sentence (a str) on why there is none."""
         result = []
         for chord in trigger:
@@ -210,12 +226,16 @@ class Seat:
         found = self.press_sequence(trigger)
         return found if isinstance(found, str) else " ".join(self.show_press(press) for press in found)
 
-    def show_press(self, press: Press) -> str:
+    def show_press(self, press: PhysicalPress) -> str:
         """A press as its user reads it from the keys: what is printed on them, joined by plus signs."""
         text = self._show_stroke(press.stroke, press)
-        return f"{self._show_stroke(press.first, Press(press.first))}, then {text}" if press.first is not None else text
+        return (
+            f"{self._show_stroke(press.first, PhysicalPress(press.first))}, then {text}"
+            if press.first is not None
+            else text
+        )
 
-    def _show_stroke(self, stroke: Stroke, press: Press) -> str:
+    def _show_stroke(self, stroke: Stroke, press: PhysicalPress) -> str:
         platform, keyboard = self.platform, self.keyboard
         # On a Mac the third level is chosen with Option, which is Alt: there is no key AltGr to name.
         altgr = bool(press.third or stroke.held & ALTGR) and platform.third_level != ALT
@@ -253,13 +273,13 @@ class Seat:
         return place
 
 
-def as_pressed(bindings: Iterable[Binding], seat: Seat) -> list[Binding]:
-    """The bindings with what a seat's layout has at a place, or with Shift, in place of the place: keys that are the same
+def as_pressed(bindings: Iterable[Binding], setup: KeyboardSetup) -> list[Binding]:
+    """The bindings with what a setup's layout has at a place, or with Shift, in place of the place: keys that are the same
     press have the same trigger, so that one decision is made for them."""
     return [
-        binding if trigger is binding.trigger else binding._replace(trigger=trigger, as_written=binding.trigger)
+        binding if trigger is binding.trigger else replace(binding, trigger=trigger, as_written=binding.trigger)
         for binding in bindings
-        for trigger in (seat.typed_all(binding.trigger),)
+        for trigger in (setup.typed_all(binding.trigger),)
     ]
 
 
@@ -273,7 +293,7 @@ def _is_sign(key: str) -> bool:
     return len(key) == 1 and key.upper() == key.lower()
 
 
-def _presses(chord: Chord, layout: Layout, keyboard: Keyboard, platform: Platform) -> list[Press] | str:
+def _presses(chord: Chord, layout: Layout, keyboard: Keyboard, platform: Platform) -> list[PhysicalPress] | str:
     modifiers, key = chord
     name = write_chord(chord)
     if is_mouse(chord):
@@ -282,9 +302,9 @@ def _presses(chord: Chord, layout: Layout, keyboard: Keyboard, platform: Platfor
         return f"the layout {layout.title} has no AltGr"
     held = _held(modifiers, platform)
     if is_tap(chord):
-        found = [Press(Stroke(place, held)) for place in _NAMED_PLACES[key]]
+        found = [PhysicalPress(Stroke(place, held)) for place in _NAMED_PLACES[key]]
     elif is_place(chord):
-        found = [Press(Stroke(key[1:-1], held))]
+        found = [PhysicalPress(Stroke(key[1:-1], held))]
     elif len(key) == 1:
         found = list(_character_presses(chord, held, layout, platform))
         if not found:
@@ -293,12 +313,16 @@ def _presses(chord: Chord, layout: Layout, keyboard: Keyboard, platform: Platfor
                 return (
                     f"on {platform.title} {third} chooses {key} on the layout {layout.title}, so {name} only types it"
                 )
+            if not layout.knows_third_level:
+                return NotKnown(
+                    f"what the layout {layout.title} has on its third level on {platform.title} is not known"
+                )
             return f"the layout {layout.title} has no {key}"
     else:
         places = _NAMED_PLACES.get(key, (key,))
         if not any(place in PLACES for place in places):
             return f"no keyboard has a key {key}"
-        found = [Press(Stroke(place, held)) for place in places]
+        found = [PhysicalPress(Stroke(place, held)) for place in places]
     there = [on for press in found if (on := _on_keyboard(press, keyboard)) is not None]
     if not there:
         where = f"the place {found[0].stroke.place}" if len(key) == 1 or is_place(chord) else f"the key {key}"
@@ -327,7 +351,7 @@ def _held(modifiers: int, platform: Platform) -> int:
     return modifiers & ~ALTGR | platform.third_level if modifiers & ALTGR else modifiers
 
 
-def _character_presses(chord: Chord, held: int, layout: Layout, platform: Platform) -> Iterator[Press]:
+def _character_presses(chord: Chord, held: int, layout: Layout, platform: Platform) -> Iterator[PhysicalPress]:
     modifiers, key = chord
     upper = key.upper() if _has_capital(key) else ""
     for place, level in layout.levels_of.get(key, ()):
@@ -343,7 +367,7 @@ def _character_presses(chord: Chord, held: int, layout: Layout, platform: Platfo
             if not (level & 2 and (modifiers & ALTGR or _is_swallowed(modifiers, platform))):
                 yield _level_press(place, level, held & ~SHIFT, platform)
     if not modifiers & SHIFT and key in _KEYPAD_CHARACTERS:
-        yield Press(Stroke(_KEYPAD_CHARACTERS[key], held))
+        yield PhysicalPress(Stroke(_KEYPAD_CHARACTERS[key], held))
     if modifiers & (CTRL | ALT | META):
         for dead, (spacing, _mark) in DEAD_MARKS.items():
             if spacing == key:
@@ -361,12 +385,12 @@ def _is_swallowed(modifiers: int, platform: Platform) -> bool:
     return platform.third_level != ALTGR and bool(modifiers & platform.third_level)
 
 
-def _level_press(place: str, level: int, held: int, platform: Platform) -> Press:
+def _level_press(place: str, level: int, held: int, platform: Platform) -> PhysicalPress:
     chosen = _held(LEVELS[level], platform)
-    return Press(Stroke(place, held | chosen), third=bool(level & 2))
+    return PhysicalPress(Stroke(place, held | chosen), third=bool(level & 2))
 
 
-def _composed(character: str, layout: Layout, platform: Platform) -> Iterator[Press]:
+def _composed(character: str, layout: Layout, platform: Platform) -> Iterator[PhysicalPress]:
     """A character of a dead key and its base, or of a dead key and the space bar."""
     parts = unicodedata.normalize("NFD", character)
     for dead, (spacing, mark) in DEAD_MARKS.items():
@@ -376,10 +400,10 @@ def _composed(character: str, layout: Layout, platform: Platform) -> Iterator[Pr
         dead_place, dead_level = layout.levels_of[dead][0]
         first = Stroke(dead_place, _held(LEVELS[dead_level], platform))
         for place, level in [("Space", 0)] if base == " " else layout.levels_of.get(base, [])[:1]:
-            yield Press(Stroke(place, _held(LEVELS[level], platform)), first)
+            yield PhysicalPress(Stroke(place, _held(LEVELS[level], platform)), first)
 
 
-def _on_keyboard(press: Press, keyboard: Keyboard) -> Press | None:
+def _on_keyboard(press: PhysicalPress, keyboard: Keyboard) -> PhysicalPress | None:
     """The press on a keyboard, where it has the keys; with Fn, where that is needed."""
     fn = False
     for stroke in (press.stroke, press.first):
@@ -390,7 +414,7 @@ def _on_keyboard(press: Press, keyboard: Keyboard) -> Press | None:
     return press._replace(fn=fn)
 
 
-def _effort(press: Press) -> tuple[bool, bool, bool, bool, bool, int, int]:
+def _effort(press: PhysicalPress) -> tuple[bool, bool, bool, bool, bool, int, int]:
     place = press.stroke.place
     return (
         press.is_borrowed, press.is_dead, press.first is not None, press.fn, place.startswith("Numpad"),

@@ -22,6 +22,8 @@ class Platform(NamedTuple):
     """What a layout's name ends in that is made for this platform's keyboards, after a hyphen."""
     keyboard: str = "full"
     """The keyboard, where the workspace names none."""
+    has_own_third_levels: bool = False
+    """Whether its layouts are not those of X11 beyond the second level."""
 
     def resolve(self, trigger: Trigger) -> Trigger:
         """The trigger with Mod replaced by what it is here."""
@@ -62,6 +64,7 @@ def platform(name: str, table: Mapping[str, Any]) -> Platform:
         third_level=sum(MODIFIERS[word] for word in table["third-level"].split("+")),
         layout_variant=str(table.get("layout-variant", "")),
         keyboard=str(table.get("keyboard", "full")),
+        has_own_third_levels=bool(table.get("own-third-levels", False)),
     )
 
 

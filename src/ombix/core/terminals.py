@@ -1,9 +1,10 @@
 """Terminals: which bytes a chord arrives as in a program that runs in one, or why it does not arrive."""
 
-from dataclasses import dataclass, field
 from functools import cached_property
 from itertools import product
 from typing import Any
+
+from msgspec import Struct
 
 from ombix.core.keys import (
     ALT,
@@ -24,8 +25,7 @@ CONTROL_CODES = {"Enter": 13, "Tab": 9, "Space": 32, "Backspace": 127, "Escape":
 """Keys whose own code stands in the forms that number the key (XTerm Control Sequences, modifyOtherKeys)."""
 
 
-@dataclass(frozen=True)
-class Terminal:
+class Terminal(Struct, frozen=True, dict=True):
     """What a terminal sends. `plain` and `modified` are by key; `chords` go before both; `same` names stand-ins.
 
     `control` has what Ctrl makes of a sign; `other` the form in which a terminal numbers what has no code, with `{c}` for
@@ -39,16 +39,16 @@ class Terminal:
     title: str
     plain: dict[str, str]
     modified: dict[str, str]
-    chords: dict[Chord, str] = field(default_factory=dict)
-    same: dict[str, Chord] = field(default_factory=dict)
-    control: dict[str, str] = field(default_factory=dict)
+    chords: dict[Chord, str] = {}
+    same: dict[str, Chord] = {}
+    control: dict[str, str] = {}
     other: str = ""
     other_most: int = 0x10FFFF
-    takes: dict[Chord, str] = field(default_factory=dict)
+    takes: dict[Chord, str] = {}
     escape_ms: int = 0
     direct: bool = False
-    _by_bytes: dict[bytes, Chord] = field(default_factory=dict, repr=False)
-    _standing: dict[Chord, Chord] = field(default_factory=dict, repr=False)
+    _by_bytes: dict[bytes, Chord] = {}
+    _standing: dict[Chord, Chord] = {}
 
     def send(self, trigger: Trigger) -> bytes | str:
         """The bytes that the trigger arrives as, or a sentence on why it cannot be sent (a str)."""

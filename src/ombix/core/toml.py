@@ -1,4 +1,8 @@
-"""TOML with places: the usual reader for the values, and a scan of the text for where each key stands."""
+"""TOML with places: the usual reader for the values, and a scan of the text for where each key stands.
+
+A file that is half written can be read all the same: `Document(…, recover=True)` leaves out the statements that are wrong,
+and notes what is wrong with each.
+"""
 
 import re
 from typing import Any
@@ -8,39 +12,56 @@ import tomli
 from ombix.core.errors import InputError, Place
 
 Path = tuple[str, ...]
+Places = dict[Path, Place]
+
+MOST_ERRORS = 100
+"""Faults of one file that are noted; behind them the file is given up."""
 
 _AT = re.compile(r"(.*?)\s*\(at (?:line (\d+), column (\d+)|end of document)\)$", re.DOTALL)
 _SIMPLE = re.compile(
-    r"""\s*([A-Za-z0-9_-]+|"[^"\\]*")\s*=\s*(?:"[^"\\]*"|true|false|\d+|\[[^\[\]"'{#]*\])?\s*(?:#.*)?$"""
+    r"""\s*([A-Za-z0-9_-]+|"[^"\\]*")\s*=\s*((?:"[^"\\]*"|true|false|\d+|\[[^\[\]"'{#]*\])?)\s*(?:#.*)?$"""
 )
 _KEY_PART = re.compile(r"""\s*([A-Za-z0-9_-]+|"(?:[^"\\]|\\.)*"|'[^']*')\s*""")
+# What a statement can begin with at the start of a line; inside brackets that were never closed it ends them.
+_STATEMENT = re.compile(r"""\s*(?:\[\[?[A-Za-z0-9_"'.-]+(?:\]\]?)?\s*(?:#.*)?$|(?:[A-Za-z0-9_.-]+|"[^"\\]*")\s*=)""")
+_HEADER_NAME = re.compile(r"""\s*\[\[?\s*([A-Za-z0-9_"'.-]+)""")
+_ADVICE = {
+    "invalid value": "A text stands in quotes, a list in square brackets.",
+    "expected '=' after a key in a key/value pair": "Write name = value.",
+    "cannot overwrite a value": "The name stands here twice: put both into one list.",
+    "unterminated string": "Add the closing quote.",
+    "unclosed array": "Add the closing bracket.",
+    "unclosed inline table": "Add the closing brace.",
+}
 
 
 class Document:
-    """A TOML file that was read: `table` has its values, `place` tells where a key stands."""
+    """A TOML file that was read: `table` has its values, `place` tells where a key stands, `errors` what was left out."""
 
-    def __init__(self, text: str, file: str) -> None:
+    def __init__(self, text: str, file: str, recover: bool = False) -> None:
         self.file = file
         self.text = text
+        self.errors: list[InputError] = []
+        self.table: dict[str, Any] = {}
+        self._places: Places | None = None
         try:
-            self.table: dict[str, Any] = tomli.loads(text)
+            self.table = tomli.loads(text)
         except tomli.TOMLDecodeError as error:
-            raise self._syntax_error(error) from None
+            if not recover:
+                raise self._syntax_error(error, text) from None
+            self._recover()
         except RecursionError:
             raise InputError("the nesting is too deep", "No keymap needs that.", Place(file)) from None
-        self._places: dict[Path, tuple[int, int]] | None = None
 
     def place(self, *path: str) -> Place:
-        """Where the key with this path stands; where that is not known, the nearest table above it."""
+        """Where the key with this path stands, up to the end of its value; where that is not known, the nearest table
+        above it."""
         if self._places is None:
-            self._places = _scan(self.text)
-        found = self._places.get(path)
-        if found:
-            return Place(self.file, *found)
-        for length in range(len(path) - 1, 0, -1):
+            self._places = _scan(self.text, self.file)
+        for length in range(len(path), 0, -1):
             found = self._places.get(path[:length])
             if found:
-                return Place(self.file, *found)
+                return found
         return Place(self.file, 1, 1)
 
     def line(self, number: int) -> str:
@@ -64,23 +85,140 @@ class Document:
         found = line.find(text, place.column - 1) if text else -1
         if found < 0:
             return InputError(what, advice, place, line, 1)
-        return InputError(what, advice, Place(self.file, place.line, found + start + 1), line, end - start)
+        first, last = found + start + 1, found + end + 1
+        return InputError(what, advice, Place(self.file, place.line, first, place.line, last), line, end - start)
 
-    def _syntax_error(self, error: tomli.TOMLDecodeError) -> InputError:
+    def _syntax_error(self, error: tomli.TOMLDecodeError, text: str, first_line: int = 1) -> InputError:
+        """The reader's error with its place; `text` is what it read, which begins in line `first_line` of the file."""
         match = _AT.match(str(error))
         what = match[1] if match else str(error)
         what = what[:1].lower() + what[1:]
         if match and match[2]:
-            line, column = int(match[2]), int(match[3])
+            line, column = int(match[2]) + first_line - 1, int(match[3])
         else:
-            line = self.text.rstrip("\n").count("\n") + 1
+            line = text.rstrip("\n").count("\n") + first_line
             column = len(self.line(line)) + 1
-        return InputError(f"this is not TOML: {what}", "", Place(self.file, line, column), self.line(line))
+        advice = next((text for start, text in _ADVICE.items() if what.startswith(start)), "See: docs/files.md")
+        place = Place(self.file, line, column, line, column + 1)
+        return InputError(f"this is not TOML: {what}", advice, place, self.line(line))
+
+    # --- recovering
+
+    def _recover(self) -> None:
+        """Read statement by statement, and leave out those that are wrong."""
+        kept: list[tuple[int, list[str]]] = []
+        is_lost = False  # behind a heading that cannot be read
+        for start, lines in _statements(self.text):
+            is_heading = lines[0].lstrip()[0] == "["
+            if is_lost and not is_heading:
+                continue
+            text = "\n".join(lines)
+            try:
+                tomli.loads(text)
+                is_lost = False
+            except (tomli.TOMLDecodeError, RecursionError) as error:
+                self._note(error, text, start)
+                repaired = _repaired(lines[0]) if is_heading else ""
+                is_lost = is_heading and not repaired
+                if not repaired:
+                    continue
+                lines = [repaired]
+            kept.append((start, lines))
+        while kept and len(self.errors) < MOST_ERRORS:
+            text = _joined(kept)
+            try:
+                self.table = tomli.loads(text)
+                break
+            except tomli.TOMLDecodeError as error:  # what is right by itself may contradict what stands before it
+                self._note(error, text, 1)
+                match = _AT.match(str(error))
+                line = int(match[2]) if match and match[2] else kept[-1][0]
+                kept.remove(max((one for one in kept if one[0] <= line), default=kept[0]))
+        self._places = _scan(_joined(kept), self.file) if self.table else {}
+
+    def _note(self, error: Exception, text: str, first_line: int) -> None:
+        if len(self.errors) < MOST_ERRORS:
+            if isinstance(error, tomli.TOMLDecodeError):
+                self.errors.append(self._syntax_error(error, text, first_line))
+            else:
+                self.errors.append(InputError("the nesting is too deep", "No keymap needs that.", Place(self.file)))
 
 
-def _scan(text: str) -> dict[Path, tuple[int, int]]:
-    """Path of each key to its line and column, both from 1. The text is known to be right TOML."""
-    places: dict[Path, tuple[int, int]] = {}
+def _repaired(heading: str) -> str:
+    """A heading that was not closed, closed; empty where it is no heading at all."""
+    match = _HEADER_NAME.match(heading)
+    repaired = f"[{match[1]}]" if match else ""
+    try:
+        tomli.loads(repaired)
+    except tomli.TOMLDecodeError:
+        return ""
+    return repaired
+
+
+def _joined(statements: list[tuple[int, list[str]]]) -> str:
+    """The statements, each in its own lines."""
+    lines: list[str] = []
+    for start, own in statements:
+        lines += [""] * (start - 1 - len(lines)) + own
+    return "\n".join(lines)
+
+
+def _statements(text: str) -> list[tuple[int, list[str]]]:
+    """The statements of a text with the lines that they begin in; one that is not closed ends where another begins."""
+    found: list[tuple[int, list[str]]] = []
+    lines = text.split("\n")
+    index = 0
+    while index < len(lines):
+        if not lines[index].strip() or lines[index].lstrip()[0] == "#":
+            index += 1
+            continue
+        end = index + 1
+        if lines[index].lstrip()[0] != "[":
+            end = _statement_end(lines, index)
+        found.append((index + 1, lines[index:end]))
+        index = end
+    return found
+
+
+def _statement_end(lines: list[str], index: int) -> int:
+    """The index of the line behind a statement."""
+    depth, quote = 0, ""
+    for end in range(index, len(lines)):
+        if end > index and not quote and _STATEMENT.match(lines[end]):
+            return end
+        depth, quote = _open_after(lines[end], depth, quote)
+        if depth <= 0 and not quote:
+            return end + 1
+    return index + 1 if quote else len(lines)
+
+
+def _open_after(line: str, depth: int, quote: str) -> tuple[int, str]:
+    """How many brackets, and which long quote, are open behind a line."""
+    position = 0
+    while True:
+        if quote:
+            close = line.find(quote, position)
+            if close < 0:
+                return depth, quote
+            quote, position = "", close + 3
+        match = _PIECE.search(line, position)
+        if match is None or match[0][0] == "#":
+            return depth, ""
+        token, position = match[0], match.end()
+        if token in ('"""', "'''"):
+            quote = token
+        elif token in "[{":
+            depth += 1
+        elif token in "]}":
+            depth -= 1
+
+
+# --- places
+
+
+def _scan(text: str, file: str) -> Places:
+    """Path of each key to its place, up to the end of its value. The text is known to be right TOML."""
+    places: Places = {}
     table: Path = ()
     arrays: dict[Path, int] = {}
     lines = text.split("\n")
@@ -90,8 +228,9 @@ def _scan(text: str) -> dict[Path, tuple[int, int]]:
         line = lines[index]
         match = simple(line)
         if match:
-            key = match[1]
-            places.setdefault((*table, key.strip('"')), (index + 1, match.start(1) + 1))
+            number = index + 1
+            place = Place(file, number, match.start(1) + 1, number, match.end(2) + 1)
+            places.setdefault((*table, match[1].strip('"')), place)
             index += 1
             continue
         stripped = line.lstrip(" \t")
@@ -101,20 +240,24 @@ def _scan(text: str) -> dict[Path, tuple[int, int]]:
         column = len(line) - len(stripped)
         if stripped[0] == "[":
             double = stripped.startswith("[[")
-            path, _end = _read_path(line, column + (2 if double else 1))
+            path, end = _read_path(line, column + (2 if double else 1))
             if double:
                 arrays[path] = arrays.get(path, -1) + 1
                 path = (*path, str(arrays[path]))
             table = path
+            place = Place(file, index + 1, column + 1, index + 1, end + (3 if double else 2))
             for length in range(1, len(path) + 1):
-                places.setdefault(path[:length], (index + 1, column + 1))
+                places.setdefault(path[:length], place)
             index += 1
             continue
         path, end = _read_path(line, column)
         full = (*table, *path)
+        values = _Values(lines, file, full, places)
+        values.skip(index, end + 1)
+        place = Place(file, index + 1, column + 1, values.end_line, values.end_column)
         for length in range(len(table) + 1, len(full) + 1):
-            places.setdefault(full[:length], (index + 1, column + 1))
-        index = _skip_value(lines, index, line.find("=", end) + 1, full, places)
+            places.setdefault(full[:length], place)
+        index = values.next_index
     return places
 
 
@@ -139,45 +282,77 @@ def _unquote(part: str) -> str:
 
 
 # An item of an array that is an inline table on a line of its own, without another table or array in it.
-_ITEM = re.compile(r"""\s*(\{)(?:[^"'{}\[\]#]|"[^"\\]*")*\}\s*,?\s*$""")
+_ITEM = re.compile(r"""\s*(\{(?:[^"'{}\[\]#]|"[^"\\]*")*\})\s*,?\s*$""")
 _PIECE = re.compile(r'"""|\'\'\'|"(?:[^"\\\n]|\\.)*"|\'[^\'\n]*\'|#[^\n]*|[\[\]{}]')
+_VALUE_END = re.compile(r"""(?:[^#"']|"(?:[^"\\]|\\.)*"|'[^']*')*""")
 
 
-def _skip_value(lines: list[str], index: int, position: int, path: Path, places: dict[Path, tuple[int, int]]) -> int:
-    """The index of the line behind a value; the items of an array of values get places of their own."""
-    depth = 0
-    item = 0
-    while index < len(lines):
-        line = lines[index]
-        if depth == 1 and not position and (match := _ITEM.match(line)):
-            places.setdefault((*path, str(item)), (index + 1, match.start(1) + 1))
-            item += 1
+class _Values:
+    """Goes over a value; the items of an array of values get places of their own."""
+
+    def __init__(self, lines: list[str], file: str, path: Path, places: Places) -> None:
+        self._lines = lines
+        self._file = file
+        self._path = path
+        self._places = places
+        self._item = 0
+        self.next_index = self.end_line = self.end_column = 0
+
+    def skip(self, index: int, position: int) -> None:
+        """Find the end of the value that begins in a line (an index) at an offset."""
+        depth = 0
+        start: tuple[int, int] | None = None
+        lines = self._lines
+        first = index
+        while index < len(lines):
+            line = lines[index]
+            if depth == 1 and index > first and not position and (match := _ITEM.match(line)):
+                self._note((index, match.start(1)), (index, match.end(1)))
+                index += 1
+                continue
+            while match := _PIECE.search(line, position):
+                token = match[0]
+                begin = (index, match.start())
+                position = match.end()
+                if token in ('"""', "'''"):
+                    while (close := line.find(token, position)) < 0:
+                        index += 1
+                        if index >= len(lines):
+                            self._end(index, 0)
+                            return
+                        line, position = lines[index], 0
+                    position = close + 3
+                    if depth == 1:
+                        self._note(begin, (index, position))
+                elif token[0] == "#":
+                    position = len(line)
+                elif token in "[{":
+                    if depth == 1 and token == "{":
+                        start = begin
+                    depth += 1
+                elif token in "]}":
+                    depth -= 1
+                    if depth == 1 and start is not None:
+                        self._note(start, (index, position))
+                        start = None
+                    if depth <= 0:
+                        self._end(index, position)
+                        return
+                elif depth == 1:
+                    self._note(begin, (index, position))
+            if depth <= 0:
+                end = _VALUE_END.match(line)
+                self._end(index, len((end[0] if end else line).rstrip()))
+                return
             index += 1
-            continue
-        while match := _PIECE.search(line, position):
-            token = match[0]
-            position = match.end()
-            if token in ('"""', "'''"):
-                while (close := line.find(token, position)) < 0:
-                    index += 1
-                    if index >= len(lines):
-                        return index
-                    line, position = lines[index], 0
-                position = close + 3
-            elif token[0] == "#":
-                position = len(line)
-            elif token in "[{":
-                if depth == 1 and token == "{":
-                    places.setdefault((*path, str(item)), (index + 1, match.start() + 1))
-                    item += 1
-                depth += 1
-            elif token in "]}":
-                depth -= 1
-            elif depth == 1:
-                places.setdefault((*path, str(item)), (index + 1, match.start() + 1))
-                item += 1
-        index += 1
-        position = 0
-        if depth <= 0:
-            return index
-    return index
+            position = 0
+        self._end(index, 0)
+
+    def _note(self, begin: tuple[int, int], end: tuple[int, int]) -> None:
+        place = Place(self._file, begin[0] + 1, begin[1] + 1, end[0] + 1, end[1] + 1)
+        self._places.setdefault((*self._path, str(self._item)), place)
+        self._item += 1
+
+    def _end(self, index: int, offset: int) -> None:
+        self.next_index = index + 1
+        self.end_line, self.end_column = min(index + 1, len(self._lines)), offset + 1

@@ -1,8 +1,8 @@
-"""The data that ships with Ombix: the catalogue, the facts, platforms and terminals."""
+"""The data that ships with Ombix: the catalogue, the facts, platforms, terminals, desktops, layouts and keyboards."""
 
-from functools import lru_cache
+from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import Any, TypeVar
 
 import tomli
 
@@ -10,6 +10,9 @@ from ombix.core.actions import Catalogue
 from ombix.core.actions import catalogue as build_catalogue
 from ombix.core.conditions import Facts, facts_of
 from ombix.core.errors import InputError, did_you_mean
+from ombix.core.keyboards import Keyboard, place_of
+from ombix.core.keyboards import keyboard as build_keyboard
+from ombix.core.layouts import Layout
 from ombix.core.platforms import Desktop, Platform
 from ombix.core.platforms import desktop as build_desktop
 from ombix.core.platforms import platform as build_platform
@@ -24,77 +27,155 @@ _DOMAIN_ORDER = (
     "bookmark", "format", "problems", "program", "terminal", "macro", "mode", "view", "settings", "prompt", "mouse", "app",
 )  # fmt: skip
 
-
-@lru_cache(maxsize=1)
-def catalogue() -> Catalogue:
-    """The catalogue of actions, its domains in the order in which they are shown."""
-    files = sorted((DATA / "actions").glob("*.toml"), key=lambda path: (_order(path.stem), path.stem))
-    return build_catalogue((path.stem, _table(path)) for path in files)
+_Loaded = TypeVar("_Loaded")
 
 
-@lru_cache(maxsize=1)
-def facts() -> Facts:
-    """The facts that conditions may speak of."""
-    return facts_of(facts_table())
+class Shipped:
+    """Loads what ships with Ombix when it is first asked for, and keeps it. `seen` has the files that it has read."""
+
+    def __init__(self) -> None:
+        self.seen: dict[str, None] = {}
+        self._known: dict[tuple[str, ...], Any] = {}
+
+    def catalogue(self) -> Catalogue:
+        """The catalogue of actions, its domains in the order in which they are shown."""
+
+        def load() -> Catalogue:
+            files = sorted((DATA / "actions").glob("*.toml"), key=lambda path: (_order(path.stem), path.stem))
+            return build_catalogue((path.stem, self._table(path)) for path in files)
+
+        return self._once(("catalogue",), load)
+
+    def facts(self) -> Facts:
+        """The facts that conditions may speak of."""
+        return self._once(("facts",), lambda: facts_of(self._table(DATA / "facts.toml")))
+
+    def platform_names(self) -> list[str]:
+        """The names of the platforms."""
+        return _names("platforms")
+
+    def platform(self, name: str) -> Platform:
+        """The platform `name`. Raises InputError."""
+
+        def load() -> Platform:
+            _check("platform", name, self.platform_names())
+            return build_platform(name, self.platform_table(name))
+
+        return self._once(("platform", name), load)
+
+    def platform_table(self, name: str) -> dict[str, Any]:
+        """The table of a platform's data file."""
+        return self._table(DATA / "platforms" / f"{name}.toml")
+
+    def platforms(self) -> list[Platform]:
+        """All platforms."""
+        return [self.platform(name) for name in self.platform_names()]
+
+    def terminal_names(self) -> list[str]:
+        """The names of the terminals."""
+        return _names("terminals")
+
+    def terminal(self, name: str) -> Terminal:
+        """The terminal `name`. Raises InputError."""
+
+        def load() -> Terminal:
+            _check("terminal", name, self.terminal_names())
+            return build_terminal(name, self._terminal_table(name))
+
+        return self._once(("terminal", name), load)
+
+    def _terminal_table(self, name: str) -> dict[str, Any]:
+        """The table of a terminal, with what it takes from the one that it is like."""
+        table = self._table(DATA / "terminals" / f"{name}.toml")
+        return {**self._terminal_table(table["like"]), **table} if "like" in table else table
+
+    def desktops(self) -> tuple[Desktop, ...]:
+        """All systems and desktops that keep chords for themselves."""
+
+        def load() -> tuple[Desktop, ...]:
+            return tuple(
+                build_desktop(name, self._table(DATA / "desktops" / f"{name}.toml")) for name in _names("desktops")
+            )
+
+        return self._once(("desktops",), load)
+
+    def desktop_names(self) -> list[str]:
+        """The names of the desktops that a user may have or not."""
+        return [one.name for one in self.desktops() if not one.always]
+
+    def layout_names(self) -> list[str]:
+        """The names of the layouts."""
+        return _names("layouts")
+
+    def layout(self, name: str) -> Layout:
+        """A layout, as X11 has it. Raises InputError."""
+
+        def load() -> Layout:
+            _check("layout", name, self.layout_names())
+            table = self._table(DATA / "layouts" / f"{name}.toml")
+            is_variant = name.endswith("-mac")
+            printed = {} if is_variant else self._table(DATA / "legends.toml").get(name.partition("-")[0], {})
+            keys = {place_of(key): tuple(levels) for key, levels in table["keys"].items()}
+            return Layout(name, table["title"], keys, table["altgr"], table["shape"], table["source"], printed)
+
+        return self._once(("layout", name), load)
+
+    def layout_on(self, name: str, platform: Platform) -> Layout:
+        """A layout as a platform has it: its variant for that platform, where there is one, and else with the platform's
+        own third level, as far as that is known. Raises InputError."""
+        variant = f"{name}-{platform.layout_variant}"
+        if platform.layout_variant and variant in self.layout_names():
+            return self.layout(variant)
+        found = self.layout(name)
+        if not platform.has_own_third_levels or name.endswith(f"-{platform.layout_variant or '-'}"):
+            return found
+
+        def load() -> Layout:
+            path = DATA / "third-levels" / f"{platform.name}.toml"
+            known = self._table(path) if path.is_file() else {}
+            levels = known.get("like", {}).get(name, name)
+            table = known.get("keys", {}).get(levels)
+            return found.with_third_level(table and {place_of(key): _pair(value) for key, value in table.items()})
+
+        return self._once(("layout", name, platform.name), load)
+
+    def keyboard_names(self) -> list[str]:
+        """The names of the keyboards."""
+        return _names("keyboards")
+
+    def keyboard(self, name: str, shape: str) -> Keyboard:
+        """A keyboard in the shape of a layout. Raises InputError."""
+
+        def load() -> Keyboard:
+            _check("keyboard", name, self.keyboard_names())
+            table, shapes = self._table(DATA / "keyboards" / f"{name}.toml"), self._table(DATA / "shapes.toml")
+            return build_keyboard(name, table, shapes, shape)
+
+        return self._once(("keyboard", name, shape), load)
+
+    def keysyms(self) -> dict[str, str]:
+        """X11 keysym name to its character."""
+        return self._once(
+            ("keysyms",),
+            lambda: {name: str(text) for name, text in self._table(DATA / "keysyms.toml").items()},
+        )
+
+    def _once(self, key: tuple[str, ...], load: Callable[[], _Loaded]) -> _Loaded:
+        found: _Loaded
+        if key in self._known:
+            found = self._known[key]
+        else:
+            found = self._known[key] = load()
+        return found
+
+    def _table(self, path: Path) -> dict[str, Any]:
+        self.seen[str(path)] = None
+        with path.open("rb") as file:
+            return tomli.load(file)
 
 
-def facts_table() -> dict[str, Any]:
-    """The table of the facts file."""
-    return _table(DATA / "facts.toml")
-
-
-def platform_names() -> list[str]:
-    """The names of the platforms."""
-    return _names("platforms")
-
-
-@lru_cache(maxsize=8)
-def platform(name: str) -> Platform:
-    """The platform `name`. Raises InputError."""
-    _check("platform", name, platform_names())
-    return build_platform(name, platform_table(name))
-
-
-@lru_cache(maxsize=8)
-def terminal(name: str) -> Terminal:
-    """The terminal `name`. Raises InputError."""
-    _check("terminal", name, terminal_names())
-    return build_terminal(name, _terminal_table(name))
-
-
-def terminal_names() -> list[str]:
-    """The names of the terminals."""
-    return _names("terminals")
-
-
-def _terminal_table(name: str) -> dict[str, Any]:
-    """The table of a terminal, with what it takes from the one that it is like."""
-    table = _table(DATA / "terminals" / f"{name}.toml")
-    return {**_terminal_table(table["like"]), **table} if "like" in table else table
-
-
-@lru_cache(maxsize=1)
-def desktops() -> tuple[Desktop, ...]:
-    """All systems and desktops that keep chords for themselves."""
-    return tuple(build_desktop(name, _table(DATA / "desktops" / f"{name}.toml")) for name in _names("desktops"))
-
-
-def desktop_names() -> list[str]:
-    """The names of the desktops that a user may have or not."""
-    return [one.name for one in desktops() if not one.always]
-
-
-def platform_table(name: str) -> dict[str, Any]:
-    """The table of a platform's data file, with its name."""
-    return {"name": name, **_table(DATA / "platforms" / f"{name}.toml")}
-
-
-def files() -> list[str]:
-    """The data files that look-ups depend on."""
-    return [
-        str(path)
-        for path in sorted([*DATA.glob("*.toml"), *DATA.glob("actions/*.toml"), *DATA.glob("platforms/*.toml")])
-    ]
+def _pair(value: str | list[str]) -> tuple[str, ...]:
+    return (value,) if isinstance(value, str) else tuple(value)
 
 
 def _names(folder: str) -> list[str]:
@@ -108,8 +189,3 @@ def _check(kind: str, name: str, known: list[str]) -> None:
 
 def _order(domain: str) -> int:
     return _DOMAIN_ORDER.index(domain) if domain in _DOMAIN_ORDER else len(_DOMAIN_ORDER)
-
-
-def _table(path: Path) -> dict[str, Any]:
-    with path.open("rb") as file:
-        return tomli.load(file)

@@ -1,23 +1,26 @@
 """Tests a description of an editor: what is missing, what is ambiguous, and whether what is written is read back."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from itertools import combinations
-from pathlib import Path
+
+from msgspec import Struct
 
 from ombix.core.actions import Catalogue
 from ombix.core.comparing import compare
 from ombix.core.conditions import NEVER, Facts, Space
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OmbixError, Place
-from ombix.core.keymap import Binding, Keymap, Layer, Nothing, Outcome
+from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import Trigger, write
+from ombix.core.outcomes import Nothing, Outcome
 from ombix.core.platforms import Platform
-from ombix.core.terminals import Terminal
-from ombix.dialects import conditions
-from ombix.dialects.engine import Dialect
-from ombix.dialects.loading import dialect, place_in
-from ombix.dialects.porting import port_keymap
+from ombix.dialects.abilities import can_write, expressible
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.loading import Dialects, place_in
+from ombix.dialects.porting import Surroundings, port_keymap
+from ombix.dialects.reading import read_file
+from ombix.dialects.wording import check_wording
+from ombix.dialects.writing import write_file
 
 SAMPLE = 60
 """Bindings that are written and read back."""
@@ -25,8 +28,7 @@ _NEIGHBOURS = ("nano", "micro")
 """The editors that the default keys are ported from and to, the first that is not the one described."""
 
 
-@dataclass(frozen=True, slots=True)
-class Check:
+class DescriptionCheck(Struct, frozen=True):
     """One test: what was tested, on how much, and what is wrong (nothing where it holds)."""
 
     title: str
@@ -35,18 +37,18 @@ class Check:
 
 
 def check(
-    one: Dialect, catalogue: Catalogue, facts: Facts, platform: Platform, terminal: Terminal, home: Path
-) -> Iterator[Check]:
-    """The tests of the description in the folder `home`, one after the other; where the sections are wrong, the last ones
-    are left out, and that is said."""
+    one: Dialect, catalogue: Catalogue, facts: Facts, platform: Platform, dialects: Dialects
+) -> Iterator[DescriptionCheck]:
+    """The tests of a description, one after the other; where the sections are wrong, the last ones are left out, and that
+    is said."""
     sections = one.description.sections
-    wrong = tuple(_commands(one, catalogue, home))
-    yield Check("commands", len(one.commands), wrong)
+    wrong = tuple(_commands(one, catalogue))
+    yield DescriptionCheck("commands", len(one.vocabulary.commands), wrong)
     try:
         space = Space(facts.extended(one.facts, []))
         nodes = {name: space.states(text) for name, text in sections.items()}
     except (OmbixError, ValueError) as error:
-        yield Check("sections", len(sections), (f"{error}; reading, writing and porting cannot be tested",))
+        yield DescriptionCheck("sections", len(sections), (f"{error}; reading, writing and porting cannot be tested",))
         return
     overlapping = [
         f"{first} and {second} hold in the same states, when {space.describe(space.both(nodes[first], nodes[second]))}"
@@ -56,35 +58,40 @@ def check(
     empty = [f"{name} holds in no state" for name, node in nodes.items() if node == NEVER]
     if one.description.file.default_section not in sections:
         empty.append(f"the default section {one.description.file.default_section} is not there")
-    yield Check("sections", len(sections), (*overlapping, *empty))
+    yield DescriptionCheck("sections", len(sections), (*overlapping, *empty))
     words = one.description.conditions
     if one.wording is not None and words is not None:
-        yield Check("conditions", len(words.words), tuple(conditions.check(one.wording, words, space)))
-    yield Check("keys", len(one.spelling.chords()), tuple(_keys(one)))
+        yield DescriptionCheck("conditions", len(words.words), tuple(check_wording(one.wording, words, space)))
+    yield DescriptionCheck("keys", len(one.spelling.chords()), tuple(_keys(one)))
     bad_defaults = tuple(_defaults(one, space, catalogue, platform))
-    yield Check("default keys", sum(len(group.keys) for group in one.groups), bad_defaults)
+    yield DescriptionCheck("default keys", sum(len(group.keys) for group in one.groups), bad_defaults)
     if overlapping or empty or wrong or bad_defaults:
         return  # writing, reading and porting are tested when these are mended
     layer = _sample(one)
-    yield Check("written and read back", len(layer.bindings), tuple(_read_back(one, layer, space, catalogue, platform)))
-    other = dialect(next(name for name in _NEIGHBOURS if name != one.name))
+    yield DescriptionCheck(
+        "written and read back", len(layer.bindings), tuple(_read_back(one, layer, space, catalogue, platform))
+    )
+    other = dialects.load(next(name for name in _NEIGHBOURS if name != one.name))
     both = Space(facts.extended([*one.facts, *other.facts], []))
     for source, target in ((one, other), (other, one)):
         keymap = Keymap([source.default_layer])
         faults: tuple[str, ...] = ()
         try:
-            port_keymap(keymap.in_force(platform), source, keymap, target, platform, terminal, both, catalogue)
+            around = Surroundings(platform, one.terminal, both, catalogue)
+            port_keymap(keymap, keymap.in_force(platform).bindings, source, target, around)
         except (OmbixError, ValueError) as error:
             faults = (str(error),)
-        yield Check(f"ported from {source.name} to {target.name}", len(source.default_layer.bindings), faults)
+        yield DescriptionCheck(
+            f"ported from {source.name} to {target.name}", len(source.default_layer.bindings), faults
+        )
 
 
-def _commands(one: Dialect, catalogue: Catalogue, home: Path) -> Iterator[str]:
+def _commands(one: Dialect, catalogue: Catalogue) -> Iterator[str]:
     def at(*keys: str) -> str:
-        place = place_in(home / "commands.toml", *keys)
+        place = place_in(one.home / "commands.toml", *keys)
         return f"commands.toml:{place.line}: " if place.line else ""
 
-    for name, row in one.commands.items():
+    for name, row in one.vocabulary.commands.items():
         where = at("command", name)
         if bool(row.action) == bool(row.only):
             yield f"{where}{name} needs either an action, or what it does here only"
@@ -100,7 +107,7 @@ def _commands(one: Dialect, catalogue: Catalogue, home: Path) -> Iterator[str]:
         for section in row.sections:
             if section not in one.description.sections:
                 yield f"{where}{name} has an unknown section: {section}"
-    for composed in one.compositions:
+    for composed in one.vocabulary.compositions:
         if composed not in catalogue.actions:
             yield f"{at('composition', composed)}a composition has an unknown action: {composed}"
 
@@ -129,41 +136,43 @@ def _defaults(one: Dialect, space: Space, catalogue: Catalogue, platform: Platfo
     except (OmbixError, ValueError) as error:
         yield str(error)
         return
-    for binding in Keymap([layer]).in_force(platform):
-        if not binding.fixed and not one.can_write(binding.trigger):
+    for binding in Keymap([layer]).in_force(platform).bindings:
+        if not binding.fixed and not can_write(one, binding.trigger):
             yield f"{write(binding.trigger)} is a default key, but cannot be bound; is it fixed?"
     nodes = [space.states(text) for text in one.description.sections.values()]
     for binding in layer.bindings if one.wording is not None else ():
         states = space.states(binding.where)
         if any(
-            one.tell(states, node, space) != space.both(states, node) for node in nodes if space.overlap(states, node)
+            expressible(one, states, node, space) != space.both(states, node)
+            for node in nodes
+            if space.overlap(states, node)
         ):
             yield f"{write(binding.trigger)} is a default key in a condition that no words tell: {binding.where}"
-    for trigger, table in decide_all(Keymap([layer]).in_force(platform), space, catalogue, one.policy).items():
+    for trigger, table in decide_all(Keymap([layer]).in_force(platform).bindings, space, catalogue, one.policy).items():
         for loser in table.losers:
             yield f"{write(trigger)} has {loser.outcome} by default, which another default covers"
 
 
 def _sample(one: Dialect) -> Layer:
     """A binding for each command in turn, and keys taken away, on the chords in their order."""
-    layer = Layer("sample", "adopted", facts=one.facts)
+    layer = Layer(LayerName("sample", "sample", "adopted"), facts=one.facts)
     rows: list[tuple[Outcome, tuple[str, ...]]] = [
-        (one.meaning(name), one.sections_of(row))
-        for name, row in one.commands.items()
+        (one.vocabulary.meaning(name), one.vocabulary.sections_of(row))
+        for name, row in one.vocabulary.commands.items()
         if not row.read and not row.fixed
     ]
     rows.append((Nothing(), tuple(one.description.sections)))
     for index, chord in enumerate(one.spelling.chords()[:SAMPLE]):
         outcome, homes = rows[index % len(rows)]
         where = one.where([homes[index % len(homes)]])
-        layer.bindings.append(Binding((chord,), outcome, Place("sample"), "sample", where))
+        layer.bindings.append(Binding((chord,), outcome, Place("sample"), layer.name, where))
     return layer
 
 
 def _read_back(one: Dialect, layer: Layer, space: Space, catalogue: Catalogue, platform: Platform) -> Iterator[str]:
     try:
-        text = one.write(layer, space, catalogue)
-        reading = one.read(text, "sample")
+        text = write_file(one, layer, space, catalogue)
+        reading = read_file(one, text, "sample")
     except (OmbixError, ValueError) as error:
         yield str(error)
         return
@@ -171,10 +180,11 @@ def _read_back(one: Dialect, layer: Layer, space: Space, catalogue: Catalogue, p
         if line.is_fault:
             yield f"{line.written} was written, and is not read: {line.became}"
     first, second = (
-        decide_all(Keymap([side]).in_force(platform), space, catalogue, one.policy) for side in (layer, reading.layer)
+        decide_all(Keymap([side]).in_force(platform).bindings, space, catalogue, one.policy)
+        for side in (layer, reading.layer)
     )
     for found in compare(first, second, space, space.possible):
         if {str(found.first), str(found.second)} != {"nothing", "None"}:
             yield f"{write(found.trigger)} was {found.first or 'not bound'}, and is {found.second or 'not bound'}"
-    if not reading.layer.kept and one.write(reading.layer, space, catalogue) != text:
+    if not reading.layer.kept and write_file(one, reading.layer, space, catalogue) != text:
         yield "written once more, the file is not the same"

@@ -7,7 +7,7 @@ import msgspec
 Shape = TypeVar("Shape")
 
 
-class Form(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+class KeyForm(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """A family of chords and how the editor writes them; both sides share one variable.
 
     `{letter}`, `{mark}` and `{char}` stand for a to z, for the other printable ASCII characters, and for both; written
@@ -25,7 +25,7 @@ class Form(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     at_least: int = 0
 
 
-class Bytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+class KeyBytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Keys written as the bytes that the terminal sends.
 
     With a `joiner` each byte is a word: a control code by `control`, other ones by `names`; without it, the bytes stand
@@ -43,11 +43,11 @@ class Bytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Words for events that are no keys."""
 
 
-class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How the editor writes keys, which is also the complete list of those it can bind."""
 
-    forms: list[Form] = []
-    bytes: Bytes | None = None
+    forms: list[KeyForm] = []
+    bytes: KeyBytes | None = None
     names: dict[str, str] = {}
     exact: dict[str, str] = {}
     also: dict[str, str] = {}
@@ -63,7 +63,7 @@ class Keys(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """The two brackets around a key that is not one character, in keys that stand one behind the other without a sign."""
 
 
-class Line(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
+class FileForm(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
     """One form of what a file says: its pattern with `{key}`, `{command}`, `{keys}`, `{string}`, `{section}`, and what it
     means: `bind`, `remove`, `keep`, `inherit` (the section takes over the keys of `{other}`), or `include` (the file
     `{file}` is read there).
@@ -93,14 +93,14 @@ class Headed(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 class Words(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Commands of words in quotes: see formats/words. `forms` are patterns of words; `switches` take one more word."""
 
-    forms: list[Line]
+    forms: list[FileForm]
     switches: dict[str, str] = {}
     block: str = ""
     language: str = ""
     aliases: dict[str, str] = {}
 
 
-class File(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """The editor's key-binding file."""
 
     format: str
@@ -110,7 +110,7 @@ class File(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     comment: str = "#"
     """What begins a comment, where the form of the file leaves it open."""
     every_section: str = ""
-    forms: list[Line] = []
+    forms: list[FileForm] = []
     settings: list[str] = []
     preamble: list[str] = []
     headed: Headed | None = None
@@ -123,7 +123,7 @@ class File(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How the bytes are read, tried in this order."""
 
 
-class Commands(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+class CommandSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How commands are written: the one that does nothing, what joins a chain, what begins free text."""
 
     nothing: str = ""
@@ -220,7 +220,7 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Section to how one gets there and types, where that is not by typing alone."""
 
 
-class Habits(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
+class StandInSettings(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
     """What a stand-in is set to: see stage/text."""
 
     indentation: str = "\t"
@@ -245,9 +245,9 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     version: str
     sources: list[str]
     terminal: str
-    file: File
-    keys: Keys
-    commands: Commands
+    file: FileRow
+    keys: KeySyntax
+    commands: CommandSyntax
     policy: PolicyRow
     sections: dict[str, str]
     conditions: Conditions | None = None
@@ -263,15 +263,15 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     program: Program | None = None
     simulated: bool = False
     """Whether there is no such program, but a simulation of it in Ombix: a stand-in."""
-    stands_on: Habits = Habits()
+    stands_on: StandInSettings = StandInSettings()
     """Of a stand-in: what it is set to."""
     notes: list[str] = []
 
 
-class Command(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
+class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
     """A row of `commands.toml`. Either `action`, or `only`: what a command does that no other editor has.
 
-        `differs` says how the command's work differs from the action's; `sections` where it exists (none named:
+    `differs` says how the command's work differs from the action's; `sections` where it exists (none named:
     everywhere); `read` marks a command that is read as the action while another one is written for it, `fixed` one
     that only fixed default keys run.
     """
@@ -293,7 +293,7 @@ class Command(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen
         return tuple(sorted({**self.given, **dict(zip(self.arguments, values, strict=False))}.items()))
 
 
-class Group(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+class DefaultGroup(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Default keys that hold in the same sections, in the states of `where`. `fixed` keys cannot be bound in the editor's
     file."""
 
@@ -317,7 +317,7 @@ class Defaults(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """`defaults.toml`: the complete default keys."""
 
     source: str
-    group: list[Group]
+    group: list[DefaultGroup]
     scheme: dict[str, Scheme] = {}
 
 
@@ -337,7 +337,7 @@ class CommandFile(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """`commands.toml`: every command, and compositions for actions that have none of their own."""
 
     source: str
-    command: dict[str, Command]
+    command: dict[str, CommandRow]
     composition: dict[str, Composition | list[Composition]] = {}
 
 

@@ -1,7 +1,7 @@
 """Finds an editor's description, puts it together with that of the editor it is like, and says what is wrong with it."""
 
 import re
-from functools import lru_cache
+from collections.abc import Iterator
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -10,83 +10,100 @@ import tomli
 
 from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
 from ombix.core.toml import Document
-from ombix.dialects.description import CommandFile, Defaults, Description, Line, convert
-from ombix.dialects.engine import Dialect
-from ombix.dialects.formats import tree
-from ombix.dialects.formats.lines import check_form
+from ombix.data.shipped import Shipped
+from ombix.dialects.description import CommandFile, Defaults, Description, convert
+from ombix.dialects.dialect import Dialect
 from ombix.dialects.forms import form_of_files
 
 _Shape = TypeVar("_Shape")
+_Tables = dict[str, Any]
 
 _FOLDER = Path(__file__).parent
+_FILES = ("dialect.toml", "commands.toml", "defaults.toml")
+
+Actions = tuple[tuple[str, str], ...]
+"""Commands with the actions that a user says they stand for."""
 
 
-def known() -> list[str]:
-    """The names of all editors that have a description."""
-    return sorted(path.parent.name for path in _FOLDER.glob("*/dialect.toml"))
+class Dialects:
+    """Loads descriptions when they are first asked for, and keeps them. `seen` has the files that were read."""
+
+    def __init__(self, shipped: Shipped) -> None:
+        self.seen: dict[str, None] = {}
+        self._shipped = shipped
+        self._known: dict[tuple[str, Actions], Dialect] = {}
+
+    def names(self) -> list[str]:
+        """The names of all editors that Ombix knows."""
+        return sorted(path.parent.name for path in _FOLDER.glob("*/dialect.toml"))
+
+    def load(self, name: str, actions: Actions = ()) -> Dialect:
+        """The editor called `name`, or described in the folder with this path. Raises InputError with the nearest names.
+
+        `actions` go before those of the description.
+        """
+        found = self._known.get((name, actions))
+        if found is None:
+            found = self._known[name, actions] = self._load(name, actions)
+        return found
+
+    def _load(self, name: str, actions: Actions) -> Dialect:
+        known = self.names()
+        if "/" not in name and name not in known:
+            raise InputError(f"unknown editor: {name}", did_you_mean(name, known) or f"Ombix knows {', '.join(known)}.")
+        home = Path(name) if "/" in name else _FOLDER / name
+        if not (home / "dialect.toml").is_file():
+            raise InputError(
+                "there is no description here", "A description is a folder with dialect.toml.", Place(str(home))
+            )
+        raw = [self._table(home, file, ()) for file in _FILES]
+        description = _converted(raw[0], Description, home / "dialect.toml")
+        _check_file(description, home / "dialect.toml")
+        raw[1]["command"] = {**raw[1].get("command", {}), **{text: {"action": action} for text, action in actions}}
+        try:
+            terminal = self._shipped.terminal(description.terminal)
+        except InputError as error:
+            raise InputError(error.what, error.advice, place_in(home / "dialect.toml", "terminal")) from None
+        return Dialect(
+            description, _converted(raw[1], CommandFile, home / "commands.toml"),
+            _converted(raw[2], Defaults, home / "defaults.toml"), self._shipped.facts(), terminal, home,
+        )  # fmt: skip
+
+    def _table(self, home: Path, file: str, seen: tuple[Path, ...]) -> _Tables:
+        """A file's table, on top of that of the editor that this one is `like`; a list takes the other's place."""
+        own = self._read(home / file)
+        like = self._read(home / "dialect.toml").get("like", "") if file != "dialect.toml" else own.get("like", "")
+        own = {key: value for key, value in own.items() if key != "like"}
+        if not like:
+            return own
+        other = _FOLDER / like if like in self.names() else (home / str(like)).resolve()
+        if other in seen or not (other / "dialect.toml").is_file():
+            raise InputError(
+                f"there is no editor {like} to be like", did_you_mean(str(like), self.names()),
+                place_in(home / "dialect.toml", "like"),
+            )  # fmt: skip
+        return _joined(self._table(other, file, (*seen, home)), own)
+
+    def _read(self, path: Path) -> _Tables:
+        """A file's table; empty where there is no such file."""
+        self.seen[str(path)] = None
+        try:
+            return tomli.loads(path.read_text("utf-8")) if path.is_file() else {}
+        except (tomli.TOMLDecodeError, UnicodeDecodeError, OSError, RecursionError) as error:
+            match = re.search(r"\(at line (\d+), column (\d+)\)", str(error))
+            place = Place(str(path), int(match[1]), int(match[2])) if match else Place(str(path))
+            raise InputError(f"the description is wrong: {error}", "See: docs/description.md", place) from None
 
 
-def folder(name: str) -> Path:
-    """The folder of an editor's description: of one that Ombix knows, or a path to a user's own."""
-    return Path(name) if "/" in name else _FOLDER / name
-
-
-@lru_cache(maxsize=16)
-def dialect(name: str, actions: tuple[tuple[str, str], ...] = ()) -> Dialect:
-    """The editor called `name`, or described in the folder with this path. Raises InputError with the nearest names.
-
-    `actions` has commands with the actions that a user says they stand for; they go before those of the description.
-    """
-    if "/" not in name and name not in known():
-        raise InputError(f"unknown editor: {name}", did_you_mean(name, known()) or f"Ombix knows {', '.join(known())}.")
-    home = folder(name)
-    if not (home / "dialect.toml").is_file():
-        raise InputError(
-            "there is no description here", "A description is a folder with dialect.toml.", Place(str(home))
-        )
-    tables = [_table(home, file, ()) for file in ("dialect.toml", "commands.toml", "defaults.toml")]
-    description = _converted(tables[0], Description, home / "dialect.toml")
-    _check_file(description, home / "dialect.toml")
-    tables[1]["command"] = {**tables[1].get("command", {}), **{text: {"action": action} for text, action in actions}}
-    return Dialect(
-        description,
-        _converted(tables[1], CommandFile, home / "commands.toml"),
-        _converted(tables[2], Defaults, home / "defaults.toml"),
-    )
-
-
-def _table(home: Path, file: str, seen: tuple[Path, ...]) -> dict[str, Any]:
-    """A file's table, on top of that of the editor that this one is `like`; a list takes the other's place."""
-    path = home / file
-    try:
-        own: dict[str, Any] = tomli.loads(path.read_text("utf-8")) if path.is_file() else {}
-        like = tomli.loads((home / "dialect.toml").read_text("utf-8")).get("like", "")
-    except (tomli.TOMLDecodeError, UnicodeDecodeError, OSError, RecursionError) as error:
-        match = re.search(r"\(at line (\d+), column (\d+)\)", str(error))
-        place = Place(str(path), int(match[1]), int(match[2])) if match else Place(str(path))
-        raise InputError(f"the description is wrong: {error}", place=place) from None
-    own.pop("like", None)
-    if not like:
-        return own
-    other = folder(like) if like in known() else (home / str(like)).resolve()
-    if other in seen or not (other / "dialect.toml").is_file():
-        raise InputError(
-            f"there is no editor {like} to be like", did_you_mean(str(like), known()), Place(str(home / "dialect.toml"))
-        )
-    return _joined(_table(other, file, (*seen, home)), own)
-
-
-def _joined(below: dict[str, Any], above: dict[str, Any]) -> dict[str, Any]:
+def _joined(below: _Tables, above: _Tables) -> _Tables:
     joined = dict(below)
     for key, value in above.items():
-        known_value = joined.get(key)
-        joined[key] = (
-            _joined(known_value, value) if isinstance(known_value, dict) and isinstance(value, dict) else value
-        )
+        known = joined.get(key)
+        joined[key] = _joined(known, value) if isinstance(known, dict) and isinstance(value, dict) else value
     return joined
 
 
-def _converted(table: dict[str, Any], kind: type[_Shape], path: Path) -> _Shape:
+def _converted(table: _Tables, kind: type[_Shape], path: Path) -> _Shape:
     try:
         return convert(table, kind)
     except msgspec.ValidationError as error:
@@ -94,7 +111,7 @@ def _converted(table: dict[str, Any], kind: type[_Shape], path: Path) -> _Shape:
         key = key.removeprefix("$").removeprefix(".").rstrip("`")
         unknown = re.search(r"unknown field `([^`]+)`", what)
         keys = [*re.findall(r"[^.\[\]]+", key), *([unknown[1]] if unknown else [])]
-        advice = f"It is at {key}." if key else ""
+        advice = f"It is at {key}." if key else "See: docs/description.md"
         raise InputError(
             f"the description is wrong: {what[:1].lower()}{what[1:]}", advice, place_in(path, *keys)
         ) from None
@@ -124,25 +141,22 @@ def _check_file(description: Description, path: Path) -> None:
         form = form_of_files(file.format)
     except InputError as error:
         raise InputError(error.what, error.advice, place_in(path, "file", "format")) from None
-    if (file.format == "headed" and file.headed is None) or (file.format == "words" and file.words is None):
-        raise InputError(f"the table file.{file.format} is missing", "See docs/describing.md.", place_in(path, "file"))
-    forms: list[tuple[Line, tuple[str, ...]]] = [
-        (line, ("file", "forms", str(index))) for index, line in enumerate(file.forms)
-    ]
-    if file.words is not None:
-        forms += [(line, ("file", "words", "forms", str(index))) for index, line in enumerate(file.words.forms)]
-    for line, keys in forms:
-        place = place_in(path, *keys, "pattern")
-        if hasattr(form, "parse") and file.words is None:
-            try:
-                tree.patterns((line,), form)
-            except OmbixError as error:
-                raise InputError(f"a pattern is wrong: {error.what}", error.advice, place) from None
-        if file.format == "lines" and (wrong := check_form(line.pattern)):
-            raise InputError(f"in the form {line.pattern!r} {wrong}", "Part them by a sign or a word.", place)
-        needed = {"bind": ("{key}", "{command}", "{keys}", "{string}"), "remove": ("{key}",)}.get(line.means, ())
-        has = [variable for variable in needed if variable in line.pattern]
-        if needed and ("{key}" not in has or (line.means == "bind" and len(has) < 2)):
+    for fault in form.check(description) if hasattr(form, "check") else ():
+        raise InputError(fault.what, fault.advice, place_in(path, *fault.keys))
+    for pattern, means, keys in _patterns(description):
+        needed = {"bind": ("{key}", "{command}", "{keys}", "{string}"), "remove": ("{key}",)}.get(means, ())
+        has = [variable for variable in needed if variable in pattern]
+        if needed and ("{key}" not in has or (means == "bind" and len(has) < 2)):
             raise InputError(
-                f"the form {line.pattern!r} has not what it needs", "Write {key}, and {command} where it binds.", place
-            )
+                f"the form {pattern!r} has not what it needs", "Write {key}, and {command} where it binds.",
+                place_in(path, *keys, "pattern"),
+            )  # fmt: skip
+
+
+def _patterns(description: Description) -> Iterator[tuple[str, str, tuple[str, ...]]]:
+    """Each pattern of a description, what it means, and where it stands."""
+    file = description.file
+    for index, form in enumerate(file.forms):
+        yield form.pattern, form.means, ("file", "forms", str(index))
+    for index, form in enumerate(file.words.forms if file.words is not None else ()):
+        yield form.pattern, form.means, ("file", "words", "forms", str(index))

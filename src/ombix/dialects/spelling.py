@@ -5,7 +5,7 @@ from itertools import combinations, permutations
 
 from ombix.core.errors import NotationError, nearest
 from ombix.core.keys import SHIFT, Chord, Trigger, parse, write_chord
-from ombix.dialects.description import Form, Keys
+from ombix.dialects.description import KeyForm, KeySyntax
 
 _LETTERS = "abcdefghijklmnopqrstuvwxyz"
 _MARKS = "".join(chr(code) for code in range(33, 127) if not chr(code).isalpha())
@@ -14,7 +14,7 @@ _MARKS = "".join(chr(code) for code in range(33, 127) if not chr(code).isalpha()
 class Spelling:
     """The chords that an editor can bind, each with its spelling in the editor's file."""
 
-    def __init__(self, keys: Keys) -> None:
+    def __init__(self, keys: KeySyntax) -> None:
         self._keys = keys
         self._written: dict[Chord, str] = {}
         self._read: dict[str, Chord] = {}
@@ -128,7 +128,7 @@ def _pieces(text: str, opening: str, closing: str) -> list[str]:
     return pieces
 
 
-def _with_held(form: Form, keys: Keys) -> list[Form]:
+def _with_held(form: KeyForm, keys: KeySyntax) -> list[KeyForm]:
     """The form beside each group of the modifiers that may be held, the fewest first."""
     if not form.held:
         return [form]
@@ -140,11 +140,11 @@ def _with_held(form: Form, keys: Keys) -> list[Form]:
             words = [keys.modifiers[name] for name in held]
             chord = "+".join([*held, form.chord])
             spelt, *also = [keys.joiner.join([*words, text]) for text in (form.written, *form.also)]
-            found.append(Form(chord, spelt, also, form.numbers, form.without))
+            found.append(KeyForm(chord, spelt, also, form.numbers, form.without))
     return found
 
 
-def _members(form: Form, names: dict[str, str]) -> list[tuple[Chord, list[str]]]:
+def _members(form: KeyForm, names: dict[str, str]) -> list[tuple[Chord, list[str]]]:
     """Each chord of the form with its spellings, the written one first."""
     match = re.search(r"\{(letter|mark|char|key|n)\}", form.chord)
     if match is None:

@@ -8,8 +8,9 @@ import signal
 import tempfile
 import time
 from collections.abc import Sequence
-from dataclasses import dataclass
 from pathlib import Path
+
+from msgspec import Struct
 
 from ombix.core.errors import OutsideError
 from ombix.dialects.description import Program
@@ -21,8 +22,7 @@ QUIET_SECONDS = 0.03
 _ROWS, _COLUMNS = 24, 80
 
 
-@dataclass(frozen=True, slots=True)
-class Pressed:
+class Pressed(Struct, frozen=True):
     """What came of a run: the text of the file after saving, or None with the reason."""
 
     text: str | None
@@ -34,9 +34,18 @@ def is_installed(program: Program) -> bool:
     return shutil.which(program.command[0]) is not None
 
 
+def is_ready(program: Program) -> bool:
+    """Whether keys can be pressed in the editor here."""
+    return _has_packages() and is_installed(program)
+
+
+def _has_packages() -> bool:
+    return importlib.util.find_spec("pexpect") is not None and importlib.util.find_spec("pyte") is not None
+
+
 def require(program: Program) -> None:
     """Raise OutsideError when the editor is not installed."""
-    if importlib.util.find_spec("pexpect") is None or importlib.util.find_spec("pyte") is None:
+    if not _has_packages():
         raise OutsideError("pressing keys needs two more packages", "Install them with: pip install 'ombix[prove]'")
     if not is_installed(program):
         raise OutsideError(
@@ -45,11 +54,18 @@ def require(program: Program) -> None:
         )
 
 
-def press(
-    program: Program, config_name: str, config: str, text: str, line: int, column: int,
-    keys: Sequence[bytes], save: bytes,
-) -> Pressed:  # fmt: skip
-    """Start the editor on `text` with the cursor at line and column (from 1), press `keys`, save, and read the file.
+class Start(Struct, frozen=True):
+    """What an editor is started with: its file (its name and its text), a text, and the cursor's line and column from 1."""
+
+    config_name: str
+    config: str
+    text: str
+    line: int = 1
+    column: int = 1
+
+
+def press(program: Program, start: Start, keys: Sequence[bytes], save: bytes) -> Pressed:
+    """Start the editor, press `keys`, save, and read the text.
 
     The editor gets a home folder of its own, which is deleted, and is killed with all its children at the end. A run
     takes at most about START_SECONDS + SAVE_SECONDS.
@@ -58,27 +74,27 @@ def press(
         home = Path(name)
         folder = home / "config"
         folder.mkdir()
-        config_file = home / program.config if program.config else folder / config_name
+        config_file = home / program.config if program.config else folder / start.config_name
         config_file.parent.mkdir(parents=True, exist_ok=True)
-        config_file.write_text(config, "utf-8")
+        config_file.write_text(start.config, "utf-8")
         file = home / "text.sh"
-        file.write_text(text, "utf-8")
+        file.write_text(start.text, "utf-8")
         os.utime(file, (1, 1))
-        session = _Session(program, home, config_file, file, line, column)
+        session = _EditorSession(program, home, config_file, file, start)
         try:
             return session.run(keys, save, file)
         finally:
             session.close()
 
 
-class _Session:
-    def __init__(self, program: Program, home: Path, config: Path, file: Path, line: int, column: int) -> None:
+class _EditorSession:
+    def __init__(self, program: Program, home: Path, config: Path, file: Path, start: Start) -> None:
         import pexpect
         import pyte
 
         parts = {
-            "{config}": str(config), "{folder}": str(config.parent), "{text}": str(file), "{line}": str(line),
-            "{column}": str(column),
+            "{config}": str(config), "{folder}": str(config.parent), "{text}": str(file), "{line}": str(start.line),
+            "{column}": str(start.column),
         }  # fmt: skip
         command = [_fill(word, parts) for word in program.command]
         environment = {

@@ -1,10 +1,14 @@
 """What is pressed where: texts, cursors, and actions before and after, chosen for each action with an exact effect."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
-from ombix.core.keymap import Do, Step, Type
-from ombix.stage.text import EFFECTS, Habits, Page, cells, insert, line_start, run
+from msgspec import Struct
+
+from ombix.core.outcomes import Do, Step, Type
+from ombix.stage.changing import insert
+from ombix.stage.effects import EFFECTS, run
+from ombix.stage.places import cells, line_start
+from ombix.stage.state import Settings, State
 
 MARKER = "@"
 """Typed after the press; where it lands shows the cursor. It stands in no probe's text."""
@@ -13,8 +17,7 @@ TEXT = "one two_three four\n\tfive (six seven) eight\n\nnine ten\neleven\n"
 _LINES = "alpha\nbeta gamma\n\tdelta\nlast\n"
 
 
-@dataclass(frozen=True, slots=True)
-class Probe:
+class Probe(Struct, frozen=True):
     """A situation: a text, a cursor (an offset from 0), and actions that lead up to the press or make it visible."""
 
     text: str
@@ -32,18 +35,18 @@ class Probe:
         start = line_start(self.text, self.cursor)
         return self.text.count("\n", 0, self.cursor) + 1, cells(self.text[start : self.cursor], tab_width) + 1
 
-    def expected(self, what: str | Sequence[Step], habits: Habits, typing_replaces: bool) -> str:
+    def expected(self, what: str | Sequence[Step], settings: Settings) -> str:
         """The text after the press of an action, or of steps of a macro, and the marker."""
-        page = Page(self.text, self.cursor)
+        state = State(self.text, self.cursor, settings=settings)
         for name in (*self.before, what, *self.after):
-            for step in (name,) if isinstance(name, str) else name:
+            for step in (Do(name),) if isinstance(name, str) else name:
                 if isinstance(step, Type):
-                    page = insert(page, step.text)
-                else:
-                    page = run(step.action if isinstance(step, Do) else str(step), page, habits)
-        if typing_replaces:
-            return insert(page, MARKER).text
-        return page.text[: page.cursor] + MARKER + page.text[page.cursor :]
+                    state = insert(state, step.text)
+                elif isinstance(step, Do):
+                    state = run(step, state)
+        if settings.typing_replaces_selection:
+            return insert(state, MARKER).text
+        return state.text[: state.cursor] + MARKER + state.text[state.cursor :]
 
 
 def has_effect(steps: Sequence[Step]) -> bool:

@@ -1,29 +1,46 @@
-"""Plain text for terminals and pipes: tables that fit the width, styles that are left out where they are not wanted."""
+"""Plain text for terminals and pipes: what fits the width, with styles that are left out where they are not wanted."""
 
+import os
 import unicodedata
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
+
+from ombix.core.errors import Place
+from ombix.report.blocks import Block, Cell, Code, Groups, Paragraph, Style, Table, Title
 
 # ECMA-48, select graphic rendition.
 _STYLES = {"strong": "1", "quiet": "2", "key": "36", "good": "32", "warn": "33", "bad": "31"}
 
 
-class Cell(NamedTuple):
-    """A text and its style: strong, quiet, key, good, warn, bad, or none."""
-
-    text: str
-    style: str = ""
-
-
-class Paper(NamedTuple):
-    """What is written on: `width` in cells, and whether styles are used."""
+class Display(NamedTuple):
+    """What is written on: `width` in cells, whether styles are used, and the folder that paths are shown from."""
 
     width: int = 80
     colour: bool = False
+    folder: str = ""
 
-    def style(self, text: str, style: str) -> str:
+    def style(self, text: str, style: Style) -> str:
         """The text in a style."""
         return f"\x1b[{_STYLES[style]}m{text}\x1b[0m" if self.colour and style and text else text
+
+    def path(self, path: str) -> str:
+        """A path as people name it: relative to the folder they are in, where it lies below it or near it."""
+        if not self.folder or not path.startswith("/"):
+            return path
+        inside = self.folder.rstrip("/") + "/"
+        if path.startswith(inside):
+            return path[len(inside) :]
+        relative = os.path.relpath(path, self.folder)
+        return relative if relative.startswith("../") and not relative.startswith("../../") else path
+
+    def home_path(self, path: str) -> str:
+        """A path with `~` for the home folder, where it lies below that."""
+        home = os.path.expanduser("~").rstrip("/") + "/"  # noqa: PTH111
+        return f"~/{path[len(home) :]}" if len(home) > 1 and path.startswith(home) else path
+
+    def place(self, place: Place) -> str:
+        """A place with its path as people name it."""
+        return str(place._replace(file=self.path(place.file)))
 
 
 def visible(text: str) -> str:
@@ -51,16 +68,66 @@ def width_of(text: str) -> int:
     )
 
 
-def table(rows: Sequence[Sequence[Cell | str]], paper: Paper, head: Sequence[str] = (), indent: int = 0) -> list[str]:
-    """Rows as aligned lines, columns two cells apart; see `table_rows`."""
-    return [line for row in table_rows(rows, paper, head, indent) for line in row]
+def render(blocks: Iterable[Block], display: Display) -> Iterator[str]:
+    """The lines of blocks."""
+    for block in blocks:
+        match block:
+            case Paragraph(cells, indent):
+                yield from _paragraph(cells, display, indent)
+            case Table(rows, head, indent):
+                for printed in table_rows(rows, display, head, indent):
+                    yield from printed
+            case Groups():
+                yield from _groups(block, display)
+            case Code(lines, indent):
+                yield from (" " * indent + visible(line) if line else "" for line in lines)
+            case Title(text, style):
+                yield display.style(visible(text), style)
+            case _:
+                yield ""
+
+
+def _groups(block: Groups, display: Display) -> Iterator[str]:
+    rows: list[Sequence[Cell | str]] = []
+    starts: dict[int, str] = {}
+    for title, members in block.groups:
+        starts[len(rows)] = title
+        rows += members
+    for index, lines in enumerate(table_rows(rows, display, indent=2)):
+        if index in starts:
+            if index:
+                yield ""
+            yield display.style(visible(starts[index]), "strong")
+        yield from lines
+
+
+def wrap(text: str, width: int, indent: int = 0) -> list[str]:
+    """A paragraph broken at blanks to fit a width."""
+    return [" " * indent + line for line in _wrap(visible(text), max(20, width - indent))]
+
+
+def _paragraph(cells: Sequence[Cell | str], display: Display, indent: int) -> Iterator[str]:
+    """The lines of a paragraph; a style goes on where the text is broken."""
+    parts = [_cell(one) for one in cells]
+    text = "".join(part.text for part in parts)
+    styles: list[Style] = [part.style for part in parts for _ in part.text]
+    at = 0
+    for line in _wrap(text, max(20, display.width - indent)):
+        at = text.index(line[0], at) if line else at
+        pieces, start = [], 0
+        for end in range(1, len(line) + 1):
+            if end == len(line) or styles[at + end] != styles[at + start]:
+                pieces.append(display.style(line[start:end], styles[at + start]))
+                start = end
+        yield (" " * indent + "".join(pieces)).rstrip()
+        at += len(line)
 
 
 def table_rows(
-    rows: Sequence[Sequence[Cell | str]], paper: Paper, head: Sequence[str] = (), indent: int = 0
+    rows: Sequence[Sequence[Cell | str]], display: Display, head: Sequence[str] = (), indent: int = 0
 ) -> list[list[str]]:
-    """The printed lines of each row, the head first. Where the table is wider than the paper, the widest columns are
-    wrapped. Control characters are made visible."""
+    """The printed lines of each row, the head first, columns two cells apart. Where the table is wider than the display,
+    the widest columns are wrapped. Control characters are made visible."""
     cells = [[_cell(one) for one in row] for row in rows]
     if not cells:
         return []
@@ -71,7 +138,7 @@ def table_rows(
         max((width_of(row[column].text) for row in everything if column < len(row)), default=0)
         for column in range(count)
     ]
-    excess = indent + sum(widths) + 2 * (count - 1) - paper.width
+    excess = indent + sum(widths) + 2 * (count - 1) - display.width
     while excess > 0:
         widest = max(range(count), key=lambda column: widths[column])
         if widths[widest] <= 10:
@@ -87,15 +154,10 @@ def table_rows(
             for column, wrapped in enumerate(columns):
                 text = wrapped[line] if line < len(wrapped) else ""
                 padding = " " * (widths[column] - width_of(text)) if column + 1 < len(row) else ""
-                pieces.append(paper.style(text, row[column].style) + padding)
+                pieces.append(display.style(text, row[column].style) + padding)
             lines.append((" " * indent + "  ".join(pieces)).rstrip())
         printed.append(lines)
     return printed
-
-
-def wrap(text: str, paper: Paper, indent: int = 0) -> list[str]:
-    """A paragraph broken at blanks to fit the paper."""
-    return [" " * indent + line for line in _wrap(visible(text), max(20, paper.width - indent))]
 
 
 def _cell(one: Cell | str) -> Cell:

@@ -1,108 +1,375 @@
-"""Changes to keymap and workspace files that keep their comments and layout."""
+"""Changes applied to the text of a keymap or workspace file: comments, order and layout are kept."""
 
-from collections.abc import MutableMapping
-from dataclasses import dataclass
-from pathlib import Path
-from typing import Any
+from collections.abc import Callable, Iterator, MutableMapping, Sequence
+from typing import Any, NamedTuple
 
 import tomlkit
-from tomlkit.items import InlineTable, Table
+from tomlkit.items import AoT, Table
 
-from ombix.core.keys import Trigger, write
-from ombix.store.files import read_text
+from ombix.core.changes import (
+    Accept,
+    AddEditor,
+    AddLayer,
+    Bind,
+    BindCommand,
+    Change,
+    MapCommand,
+    Move,
+    Narrow,
+    Remove,
+    RemoveAccept,
+    RemoveTakeAway,
+    RemoveUnbind,
+    TakeAway,
+    Unbind,
+    in_words,
+)
+from ombix.core.errors import InputError, NotationError
+from ombix.core.keys import Trigger, parse, write
+
+_KEY_FIELDS = ("press", "also", "linux", "mac", "windows")
 
 
-@dataclass(frozen=True, slots=True)
-class Changed:
-    """The text of a file after a change, the entry that was written, and the one that it replaced."""
+class Edit(NamedTuple):
+    """What one change did to a file: the entry that it wrote (empty: it took one out), and the one that stood there."""
+
+    change: Change
+    after: str
+    before: str = ""
+
+
+class Edited(NamedTuple):
+    """The text of a file after changes, and what each did."""
 
     text: str
-    line: str
-    was: str = ""
+    edits: tuple[Edit, ...]
 
 
-def bind(text: str, action: str, trigger: Trigger, where: str = "", platform: str = "", also: bool = False) -> Changed:
-    """Give an action keys. With `platform` only there; with `also` besides those it has in this file."""
+def apply(text: str, changes: Sequence[Change]) -> Edited:
+    """A file's text with changes, one after the other. Raises InputError for one that there is no place for."""
     document = tomlkit.parse(text)
-    domain, _, verb = action.partition(".")
-    table = _table(_table(document, "bind"), domain)
-    old = table.get(verb)
-    was = "" if old is None else f"{verb} = {_text(old)}"
-    value: Any
-    if platform:
-        fields = dict(old) if isinstance(old, InlineTable) else {} if old in (None, False) else {"press": old}
-        if isinstance(old, list) and not all(isinstance(row, str) for row in old):
-            fields, also = {}, True  # entries with conditions stay as they are, and get one more beside them
-        fields[platform] = write(trigger)
-        if where:
-            fields["where"] = where
-        value = _inline(fields)
-    elif where:
-        value = _inline({"press": write(trigger), "where": where})
-    else:
-        value = tomlkit.item(write(trigger))
-    if also and old not in (None, False):
-        rows = tomlkit.array()
-        for row in [*(old if isinstance(old, list) else [old]), value]:
-            rows.append(row)
-        value = rows
-    _put(table, verb, value)
-    return Changed(_with_line_ends(tomlkit.dumps(document), text), f"{verb} = {_text(value)}", was)
+    edits = tuple(_Editing(document).apply(change) for change in changes)
+    return Edited(_with_line_ends(tomlkit.dumps(document), text), edits)
 
 
-def remove(text: str, action: str, why: str = "") -> Changed:
-    """Take an action's keys away, with the reason."""
-    document = tomlkit.parse(text)
-    domain, _, verb = action.partition(".")
-    table = _table(_table(document, "bind"), domain)
-    old = table.get(verb)
-    value = _inline({"press": False, **({"why": why} if why else {})})
-    _put(table, verb, value)
-    was = "" if old is None else f"{verb} = {_text(old)}"
-    return Changed(_with_line_ends(tomlkit.dumps(document), text), f"{verb} = {_text(value)}", was)
+class _Editing:
+    def __init__(self, document: tomlkit.TOMLDocument) -> None:
+        self.document: MutableMapping[str, Any] = document
+
+    def apply(self, change: Change) -> Edit:
+        match change:
+            case Bind():
+                return self._bind(change)
+            case BindCommand():
+                return self._bind_command(change)
+            case TakeAway(action=action, why=why):
+                value = _inline({"press": False, **({"why": why} if why else {})})
+                return self._set(change, self._domain(action), action.partition(".")[2], value)
+            case RemoveTakeAway(action=action):
+                return self._take(change, self._domain(action), action.partition(".")[2])
+            case Unbind(keys=keys, where=where, why=why):
+                fields = {name: value for name, value in (("where", where), ("why", why)) if value}
+                value = _inline(fields) if fields else tomlkit.item(True)
+                table = _table(self.document, "unbind")
+                return self._set(change, table, _same_keys(table, keys) or write(keys), value)
+            case RemoveUnbind(keys=keys):
+                table = _table(self.document, "unbind")
+                return self._take(change, table, _same_keys(table, keys))
+            case Remove():
+                return self._remove(change)
+            case Move(to=to):
+                return self._change_row(change, lambda row: _with_keys(row, change.keys, to))
+            case Narrow(to=where):
+                return self._change_row(change, lambda row: {**row, "where": where})
+            case Accept():
+                return self._accept(change)
+            case RemoveAccept():
+                return self._remove_accept(change)
+            case MapCommand(editor=editor, command=command, action=action):
+                table = _table(_table(_table(self.document, "editor", True), editor), "actions")
+                return self._set(change, table, command, tomlkit.item(action))
+            case AddLayer(file=file):
+                return self._add_layer(change, file)
+            case AddEditor():
+                return self._add_editor(change)
+
+    def _domain(self, action: str) -> MutableMapping[str, Any]:
+        return _table(_table(self.document, "bind", True), action.partition(".")[0])
+
+    # --- keys given
+
+    def _bind(self, change: Bind) -> Edit:
+        table, verb = self._domain(change.action), change.action.partition(".")[2]
+        extra = {"where": change.where} if change.where else {}
+        if change.arguments:
+            extra["with"] = dict(change.arguments)  # type: ignore[assignment]
+        if change.why:
+            extra["why"] = change.why
+        return self._give(change, table, verb, extra)
+
+    def _bind_command(self, change: BindCommand) -> Edit:
+        table = _table(_table(self.document, "only", True), change.editor)
+        return self._give(change, table, change.command, {"where": change.where} if change.where else {})
+
+    def _give(
+        self, change: Bind | BindCommand, table: MutableMapping[str, Any], name: str, extra: dict[str, Any]
+    ) -> Edit:
+        old, keys, platform = table.get(name), write(change.keys), change.platform
+        is_free = old is None or _is_removal(old)
+        if platform and not extra and not is_free and not change.adds and not _is_many(old):
+            fields = dict(old) if isinstance(old, dict) else {"press": old}
+            return self._set(change, table, name, _inline({**fields, platform: keys}))
+        if platform:
+            row: dict[str, Any] = {"also": True, platform: keys} if change.adds and is_free else {platform: keys}
+        else:
+            row = {"also" if change.adds and is_free else "press": keys}
+        value = _value({**row, **extra})
+        if not is_free and (change.adds or platform):
+            rows = tomlkit.array()
+            for each in [*(old if isinstance(old, list) else [old]), value]:
+                rows.append(each)
+            value = rows
+        return self._set(change, table, name, value)
+
+    # --- bindings changed
+
+    def _entry(self, change: Remove | Move | Narrow) -> tuple[MutableMapping[str, Any], str, str]:
+        """The table and the key that an entry stands under, and the field of it that has its rows (empty: itself)."""
+        domain, _, verb = change.name.partition(".")
+        table = self.document.get("bind", {}).get(domain, {}) if verb else self.document.get("macro", {})
+        name = verb or domain
+        if name not in table:
+            raise InputError(f"there is no entry to {in_words(change)}", "See: ombix show")
+        return (table, name, "") if verb else (table[name], "press", "press")
+
+    def _remove(self, change: Remove) -> Edit:
+        table, name, _field = self._entry(change)
+        rows = list(_rows(table[name]))
+        left: list[Any] = []
+        for row in rows:
+            if _is_row(row, change.keys, change.where, table, name):
+                rest = _with_keys(_as_fields(row), change.keys, None)
+                if any(field in rest and rest[field] is not True for field in _KEY_FIELDS):
+                    left.append(_value(rest))
+            else:
+                left.append(row)
+        if len(left) == len(rows) and all(one is other for one, other in zip(left, rows, strict=True)):
+            raise InputError(f"there is no binding to {in_words(change)}", "See: ombix show")
+        if not left:
+            return self._take(change, table, name)
+        return self._set(change, table, name, left[0] if len(left) == 1 else _array(left))
+
+    def _change_row(self, change: Move | Narrow, make: Callable[[dict[str, Any]], dict[str, Any]]) -> Edit:
+        table, name, field = self._entry(change)
+        if field and isinstance(change, Narrow):
+            return self._set(change, table, "where", tomlkit.item(change.to))
+        rows = list(_rows(table[name]))
+        found: list[Any] = []
+        is_changed = False
+        for row in rows:
+            if not is_changed and _is_row(row, change.keys, change.where, table, name):
+                is_changed = True
+                found += _changed(_as_fields(row), change.keys, make)
+            else:
+                found.append(row)
+        if not is_changed:
+            raise InputError(f"there is no binding to {in_words(change)}", "See: ombix show")
+        return self._set(change, table, name, found[0] if len(found) == 1 else _array(found))
+
+    # --- what is accepted
+
+    def _accept(self, change: Accept) -> Edit:
+        row = tomlkit.table()
+        row["rule"] = change.rule
+        if change.keys:
+            row["press"] = write(change.keys)
+        row["why"] = change.why
+        rows = self.document.get("accept")
+        if rows is None:
+            self.document["accept"] = tomlkit.aot()
+            rows = self.document["accept"]
+        rows.append(row)
+        return Edit(change, "[[accept]] " + ", ".join(str(row.as_string()).strip().split("\n")))
+
+    def _remove_accept(self, change: RemoveAccept) -> Edit:
+        rows = self.document.get("accept")
+        for index, row in enumerate(rows or ()):
+            keys = parse(row["press"]) if "press" in row else ()
+            if row.get("rule") == change.rule and keys == change.keys and isinstance(rows, AoT):
+                before = ", ".join(tomlkit.dumps(row).strip().split("\n"))
+                del rows[index]
+                if not rows:
+                    del self.document["accept"]
+                return Edit(change, "", f"[[accept]] {before}")
+        raise InputError(f"there is nothing to {in_words(change)}", "See: ombix audit")
+
+    # --- the workspace
+
+    def _add_layer(self, change: AddLayer, file: str) -> Edit:
+        layers = self.document.get("layers")
+        if layers is not None:
+            before = f"layers = {_text(layers)}"
+            layers.append(file)
+            return Edit(change, f"layers = {_text(layers)}", before)
+        value = tomlkit.array()
+        value.append(file)
+        document: Any = self.document
+        tables = [key for key in document if isinstance(document[key], Table | AoT)]
+        plain = [key for key in document if key not in tables]
+        value.trivia.trail = "\n"
+        document._insert_after(plain[-1], "layers", value)  # tomlkit has no public way to put a key in the middle
+        return Edit(change, f"layers = {_text(value)}")
+
+    def _add_editor(self, change: AddEditor) -> Edit:
+        table = _table(_table(self.document, "editor", True), change.name)
+        fields = {"dialect": change.dialect, "file": change.file, "terminal": change.terminal}
+        for name, value in fields.items():
+            if value:
+                table[name] = value
+        said = ", ".join(f"{name} = {tomlkit.item(value).as_string()}" for name, value in fields.items() if value)
+        return Edit(change, f"[editor.{change.name}] {said}")
+
+    # --- one key
+
+    def _set(self, change: Change, table: MutableMapping[str, Any], key: str, value: Any) -> Edit:
+        """Set a key; a new one goes right behind the last one, before the blanks and comments that end the table."""
+        old = table.get(key)
+        name = tomlkit.key(key).as_string()
+        before = "" if old is None else f"{name} = {_text(old)}"
+        keys = list(table)
+        if key in keys or not keys:
+            table[key] = value
+        else:
+            value.trivia.trail = "\n"
+            table.value._insert_after(keys[-1], key, value)  # type: ignore[attr-defined]
+        return Edit(change, f"{name} = {_text(value)}", before)
+
+    def _take(self, change: Change, table: MutableMapping[str, Any], key: str) -> Edit:
+        """Take a key out."""
+        if not key or key not in table:
+            raise InputError(f"there is no entry to {in_words(change)}", "See: ombix show")
+        before = f"{tomlkit.key(key).as_string()} = {_text(table[key])}"
+        del table[key]
+        return Edit(change, "", before)
 
 
-def add_layer(path: Path, name: str) -> str:
-    """The text of a workspace file with one more layer, which goes above those that it has."""
-    text = read_text(path)
-    document = tomlkit.parse(text)
-    layers = document.get("layers")
-    if layers is None:
-        layers = tomlkit.array()
-        layers.append(name)
-        before = [key for key in document if key != "editor"]
-        position = document.body.index(
-            next(pair for pair in document.body if pair[0] is not None and pair[0].key == before[-1])
-        )
-        document._insert_at(position + 1, "layers", layers)  # tomlkit has no public way to put a key in the middle
-    else:
-        layers.append(name)
-    return _with_line_ends(tomlkit.dumps(document), text)
+# --- rows of an entry
 
 
-def _table(parent: MutableMapping[str, Any], key: str) -> MutableMapping[str, Any]:
+def _rows(value: Any) -> Iterator[Any]:
+    """The rows of an entry: texts, or tables of fields."""
+    yield from (value if isinstance(value, list) else [value])
+
+
+def _as_fields(row: Any) -> dict[str, Any]:
+    return dict(row) if isinstance(row, dict) else {"press": row}
+
+
+def _is_row(row: Any, keys: Trigger, where: str, table: MutableMapping[str, Any], name: str) -> bool:
+    """Whether a row binds these keys under this condition; the condition of a macro stands beside its keys."""
+    fields = _as_fields(row)
+    condition = fields.get("where", table.get("where", "always") if name == "press" else "always")
+    return condition == where and any(_parsed(text) == keys for text in _key_texts(fields))
+
+
+def _key_texts(fields: dict[str, Any]) -> Iterator[str]:
+    for name in _KEY_FIELDS:
+        value = fields.get(name)
+        for text in value if isinstance(value, list) else [value]:
+            if isinstance(text, str):
+                yield text
+
+
+def _parsed(text: str) -> Trigger:
+    try:
+        return parse(text)
+    except NotationError:
+        return ()
+
+
+def _with_keys(fields: dict[str, Any], old: Trigger, new: Trigger | None) -> dict[str, Any]:
+    """The fields with other keys in place of `old`, or without them; a field that has no keys left goes."""
+    result: dict[str, Any] = {}
+    for name, value in fields.items():
+        texts = list(value) if isinstance(value, list) else [value]
+        if name not in _KEY_FIELDS or not any(isinstance(text, str) and _parsed(text) == old for text in texts):
+            result[name] = value
+            continue
+        swapped = [(write(new) if new is not None else None) if _parsed(text) == old else text for text in texts]
+        left = [text for text in swapped if text is not None]
+        if left:
+            result[name] = left[0] if len(left) == 1 else left
+    return result
+
+
+def _changed(fields: dict[str, Any], keys: Trigger, make: Callable[[dict[str, Any]], dict[str, Any]]) -> list[Any]:
+    """A row with one of its keys changed: the others stay in a row of their own, where it has several."""
+    rest = _with_keys(fields, keys, None)
+    if not any(field in rest and rest[field] is not True for field in _KEY_FIELDS):
+        return [_value(make(fields))]
+    own = {
+        name: value
+        for name, value in fields.items()
+        if name not in _KEY_FIELDS or any(_parsed(text) == keys for text in _key_texts({name: value}))
+    }
+    alone = {
+        name: next(text for text in _key_texts({name: value}) if _parsed(text) == keys)
+        if name in _KEY_FIELDS
+        else value
+        for name, value in own.items()
+    }
+    return [_value(rest), _value(make(alone))]
+
+
+def _is_removal(value: Any) -> bool:
+    """Whether an entry takes keys away."""
+    return value is False or value == False or (isinstance(value, dict) and value.get("press") == False)  # noqa: E712
+
+
+def _is_many(value: Any) -> bool:
+    """Whether an entry has rows that cannot be put into one table of fields."""
+    return isinstance(value, list) and not all(isinstance(row, str) for row in value)
+
+
+# --- pieces of TOML
+
+
+def _table(parent: MutableMapping[str, Any], key: str, is_super: bool = False) -> MutableMapping[str, Any]:
     found = parent.get(key)
     if found is None:
-        table: Table = tomlkit.table(is_super_table=key == "bind")
-        parent[key] = table
+        parent[key] = tomlkit.table(is_super_table=is_super)
         found = parent[key]
     return found  # type: ignore[no-any-return]
 
 
-def _put(table: MutableMapping[str, Any], key: str, value: Any) -> None:
-    """Set a key; a new one goes right behind the last one, before the blanks and comments that end the table."""
-    keys = list(table)
-    if key in keys or not keys:
-        table[key] = value
-    else:
-        value.trivia.trail = "\n"
-        table.value._insert_after(keys[-1], key, value)  # type: ignore[attr-defined]
+def _same_keys(table: MutableMapping[str, Any], keys: Trigger) -> str:
+    """How these keys are written in a table; empty where they are not there."""
+    return next((text for text in table if _parsed(text) == keys), "")
+
+
+def _value(fields: dict[str, Any]) -> Any:
+    """The value of a row: a text alone, where that says all, or a table of fields."""
+    if list(fields) == ["press"]:
+        value = fields["press"]
+        return tomlkit.item(value) if isinstance(value, str) else _array(value)
+    return _inline(fields)
+
+
+def _array(values: Sequence[Any]) -> Any:
+    array = tomlkit.array()
+    for value in values:
+        array.append(value)
+    return array
 
 
 def _inline(fields: dict[str, Any]) -> Any:
     """An inline table with blanks inside its braces, as people write it."""
-    inner = ", ".join(f"{key} = {tomlkit.item(value).as_string()}" for key, value in fields.items())
+    inner = ", ".join(f"{key} = {_field_text(value)}" for key, value in fields.items())
     return tomlkit.parse(f"x = {{ {inner} }}")["x"]
+
+
+def _field_text(value: Any) -> str:
+    return _text(_inline(value)) if isinstance(value, dict) else _text(value)
 
 
 def _text(value: Any) -> str:

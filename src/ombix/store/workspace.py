@@ -1,19 +1,18 @@
 """The workspace file: which keymap, which layers below it, which layout, and which editors it is for."""
 
 import sys
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from ombix.core.actions import Catalogue
-from ombix.core.conditions import Facts
+from msgspec import Struct
+
 from ombix.core.errors import InputError, NotationError, Place, did_you_mean
-from ombix.core.keymap import Keymap, Layer
+from ombix.core.keymap import Layer
 from ombix.core.keys import Trigger, parse
 from ombix.core.toml import Document
-from ombix.data import shipped
-from ombix.store import keymaps, layouts
-from ombix.store.files import read_text
+from ombix.data.shipped import Shipped
+from ombix.store import keymap_reading
+from ombix.store.files import Files, absolute
 
 FILE_NAME = "ombix.toml"
 FORMAT = 1
@@ -21,9 +20,8 @@ _TOP = ("format", "keymap", "layers", "platform", "layout", "keyboard", "desktop
 _EDITOR = ("dialect", "platform", "terminal", "file", "actions")
 
 
-@dataclass(frozen=True, slots=True)
-class Editor:
-    """An editor of the workspace."""
+class WorkspaceEditor(Struct, frozen=True):
+    """An editor of the workspace, or one that Ombix knows. `dialect` is a name, or the absolute path of a description."""
 
     name: str
     dialect: str
@@ -34,7 +32,7 @@ class Editor:
     """Commands that Ombix does not know, or knows as something else, each with the action that it stands for."""
 
 
-class Own(NamedTuple):
+class ReservedChord(NamedTuple):
     """A chord that something of the user's own takes: what it does, and on which platform (none named: on all)."""
 
     trigger: Trigger
@@ -42,21 +40,20 @@ class Own(NamedTuple):
     platform: str
 
 
-@dataclass(frozen=True, slots=True)
-class Workspace:
-    """A workspace that was read. Paths are relative to its folder until `keymap_path` and the like."""
+class Workspace(Struct, frozen=True):
+    """A workspace that was read. Names of files are relative to its folder."""
 
     path: Path
     keymap: str
     layers: tuple[str, ...] = ()
     platform: str = ""
-    layouts: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    layouts: dict[str, tuple[str, ...]] = {}
     """Platform to the layouts that are used there, the one at hand first; under "" those for all platforms."""
-    keyboards: dict[str, str] = field(default_factory=dict)
+    keyboards: dict[str, str] = {}
     """Platform to the keyboard; under "" that for all platforms."""
     desktop: str = ""
-    reserved: tuple[Own, ...] = ()
-    editors: dict[str, Editor] = field(default_factory=dict)
+    reserved: tuple[ReservedChord, ...] = ()
+    editors: dict[str, WorkspaceEditor] = {}
 
     def layouts_on(self, platform: str) -> tuple[str, ...]:
         """The layouts that are used on a platform, the one at hand first."""
@@ -76,13 +73,14 @@ class Workspace:
         """The keymap file."""
         return self.folder / self.keymap
 
-    def load_keymap(self, catalogue: Catalogue, facts: Facts, lenient: bool = False) -> Keymap:
+    def load_layers(self, files: Files, shipped: Shipped, lenient: bool = False) -> list[Layer]:
         """The layers of the workspace, the lowest first. Raises InputError."""
+        catalogue, facts = shipped.catalogue(), shipped.facts()
         layers: list[Layer] = []
         for name in self.layers:
-            layers.extend(keymaps.load(self.folder / name, catalogue, facts, "adopted", lenient))
-        layers.extend(keymaps.load(self.keymap_path, catalogue, facts, lenient=lenient))
-        return Keymap(layers)
+            layers.extend(keymap_reading.load(self.folder / name, catalogue, facts, files, "adopted", lenient))
+        layers.extend(keymap_reading.load(self.keymap_path, catalogue, facts, files, lenient=lenient))
+        return layers
 
 
 def this_platform() -> str:
@@ -90,9 +88,10 @@ def this_platform() -> str:
     return {"darwin": "mac", "win32": "windows"}.get(sys.platform, "linux")
 
 
-def find(start: Path, given: Path | None) -> Path:
-    """The workspace file: the given one, or the nearest above `start`. Raises InputError when there is none."""
+def find(start: Path, given: Path | None = None) -> Path:
+    """The workspace file: the given one (from `start` on), or the nearest above. Raises InputError when there is none."""
     if given is not None:
+        given = start / given
         return given / FILE_NAME if given.is_dir() else given
     for folder in (start, *start.parents):
         if (folder / FILE_NAME).is_file():
@@ -102,138 +101,145 @@ def find(start: Path, given: Path | None) -> Path:
     )
 
 
-def load(path: Path) -> Workspace:
+def load(path: Path, files: Files, shipped: Shipped) -> Workspace:
     """Read a workspace file. Raises InputError with the place of the first fault."""
-    document = Document(read_text(path), str(path))
-    table = document.table
-    _check_keys(document, table, _TOP)
-    if table.get("format") != FORMAT:
-        raise document.error(
-            "the format is missing or not known", f"Begin the file with format = {FORMAT}.",
-            *(("format",) if "format" in table else ()),
-        )  # fmt: skip
-    if not isinstance(table.get("keymap"), str):
-        raise document.error("the keymap is missing", 'Write keymap = "crew.keys.toml".', "keymap")
-    layers = table.get("layers", [])
-    if not isinstance(layers, list) or not all(isinstance(name, str) for name in layers):
-        raise document.error("layers takes a list of file names", "", "layers")
-    editors: dict[str, Editor] = {}
-    rows = table.get("editor", {})
-    if not isinstance(rows, dict):
-        raise document.error("editor is not a table", "Write [editor.pier].", "editor")
-    for name, row in rows.items():
-        editors[name] = _editor(document, name, row)
-    for key in ("platform", "desktop"):
-        if not isinstance(table.get(key, ""), str):
-            raise document.error(f"{key} takes a name", "", key)
-    _check_platform(document, table.get("platform", ""), "platform")
-    _check_name(document, "desktop", table.get("desktop", ""), shipped.desktop_names(), "desktop")
-    return Workspace(
-        path, table["keymap"], tuple(layers), table.get("platform", ""), _layouts(document, path.parent),
-        _keyboards(document), table.get("desktop", ""), _reserved(document), editors,
-    )  # fmt: skip
+    return _WorkspaceReader(
+        Document(files.read_text(path), absolute(path)), Path(absolute(path)), files, shipped
+    ).read()
 
 
-def _by_platform(document: Document, key: str) -> dict[str, Any]:
-    """A value for all platforms (under an empty name), or a table of values by platform."""
-    value = document.table.get(key)
-    if value is None:
-        return {}
-    if not isinstance(value, dict):
-        return {"": value}
-    for name in value:
-        _check_platform(document, name, key, name)
-    return value
+class _WorkspaceReader:
+    def __init__(self, document: Document, path: Path, files: Files, shipped: Shipped) -> None:
+        self.document = document
+        self.path = path
+        self.files = files
+        self.shipped = shipped
 
-
-def _layouts(document: Document, folder: Path) -> dict[str, tuple[str, ...]]:
-    found: dict[str, tuple[str, ...]] = {}
-    for platform, value in _by_platform(document, "layout").items():
-        path = ("layout", platform) if platform else ("layout",)
-        names = [value] if isinstance(value, str) else value
-        if not isinstance(names, list) or not names or not all(isinstance(name, str) for name in names):
-            raise document.error("layout takes a name, or a list of names", 'Write layout = ["de", "us"].', *path)
-        for name in names:
-            if "." not in name and "/" not in name and not (folder / name).is_file():
-                _check_name(document, "layout", name, layouts.layout_names(), *path)
-        found[platform] = tuple(names)
-    return found
-
-
-def _keyboards(document: Document) -> dict[str, str]:
-    found: dict[str, str] = {}
-    for platform, name in _by_platform(document, "keyboard").items():
-        path = ("keyboard", platform) if platform else ("keyboard",)
-        if not isinstance(name, str):
-            raise document.error("keyboard takes a name", 'Write keyboard = "laptop".', *path)
-        _check_name(document, "keyboard", name, layouts.keyboard_names(), *path)
-        found[platform] = name
-    return found
-
-
-def _reserved(document: Document) -> tuple[Own, ...]:
-    rows = document.table.get("reserved", {})
-    if not isinstance(rows, dict):
-        raise document.error("reserved is not a table", "Write [reserved].", "reserved")
-    found = []
-    for keys, value in rows.items():
-        path = ("reserved", keys)
-        row = {"does": value} if isinstance(value, str) else value
-        if not isinstance(row, dict) or not isinstance(row.get("does"), str) or not isinstance(row.get("on", ""), str):
+    def read(self) -> Workspace:
+        document, table = self.document, self.document.table
+        self._check_keys(table, _TOP)
+        if table.get("format") != FORMAT:
             raise document.error(
-                "a reserved chord takes what it does", 'Write "Ctrl+Alt+J" = "start the clock".', *path
-            )
-        _check_keys(document, row, ("does", "on"), *path)
-        _check_platform(document, row.get("on", ""), *path)
-        try:
-            trigger = parse(keys)
-        except NotationError as error:
-            raise document.error_in_text(error.what, error.advice, keys, error.start, error.end, *path) from None
-        if len(trigger) > 1:
-            raise document.error("a reserved chord is one chord", "Write each on a line of its own.", *path)
-        found.append(Own(trigger, row["does"], row.get("on", "")))
-    return tuple(found)
-
-
-def _editor(document: Document, name: str, row: Any) -> Editor:
-    if not isinstance(row, dict):
-        raise document.error(f"the editor {name} is not a table", f"Write [editor.{name}].", "editor", name)
-    _check_keys(document, row, _EDITOR, "editor", name)
-    actions = row.get("actions", {})
-    if not isinstance(actions, dict):
-        raise document.error(
-            "actions is not a table", 'Write actions = { "command" = "line.copy-down" }.', "editor", name
-        )
-    known = list(shipped.catalogue().actions) if actions else []
-    for command, action in actions.items():
-        if action not in known:
-            advice = did_you_mean(str(action), known)
-            raise document.error(f"unknown action: {action}", advice, "editor", name, "actions", command)
-    row = {key: value for key, value in row.items() if key != "actions"}
-    for key, value in row.items():
-        if not isinstance(value, str):
-            raise document.error(f"{key} takes a text", "", "editor", name, key)
-    if "dialect" not in row:
-        raise document.error("the dialect is missing", 'Write dialect = "nano".', "editor", name)
-    _check_platform(document, row.get("platform", ""), "editor", name, "platform")
-    return Editor(name, actions=tuple(actions.items()), **row)
-
-
-def _check_platform(document: Document, platform: str, *path: str) -> None:
-    _check_name(document, "platform", platform, shipped.platform_names(), *path)
-
-
-def _check_name(document: Document, kind: str, name: str, known: list[str], *path: str) -> None:
-    if name and name not in known:
-        raise document.error(
-            f"unknown {kind}: {name}", did_you_mean(name, known) or f"Known are {', '.join(known)}.", *path
-        )
-
-
-def _check_keys(document: Document, table: dict[str, Any], allowed: tuple[str, ...], *path: str) -> None:
-    for key in table:
-        if key not in allowed:
-            raise document.error(
-                f"unknown key: {key}", did_you_mean(key, list(allowed)) or f"Known are {', '.join(allowed)}.",
-                *path, key,
+                "the format is missing or not known", f"Begin the file with format = {FORMAT}.",
+                *(("format",) if "format" in table else ()),
             )  # fmt: skip
+        if not isinstance(table.get("keymap"), str):
+            raise document.error("the keymap is missing", 'Write keymap = "crew.keys.toml".', "keymap")
+        layers = table.get("layers", [])
+        if not isinstance(layers, list) or not all(isinstance(name, str) for name in layers):
+            raise document.error("layers takes a list of file names", 'Write layers = ["desk.keys.toml"].', "layers")
+        rows = table.get("editor", {})
+        if not isinstance(rows, dict):
+            raise document.error("editor is not a table", "Write [editor.pier].", "editor")
+        for key in ("platform", "desktop"):
+            if not isinstance(table.get(key, ""), str):
+                raise document.error(f"{key} takes a name", f'Write {key} = "…".', key)
+        self._check_platform(table.get("platform", ""), "platform")
+        if table.get("desktop"):
+            self._check_name("desktop", table["desktop"], self.shipped.desktop_names(), "desktop")
+        return Workspace(
+            self.path, table["keymap"], tuple(layers), table.get("platform", ""), self._layouts(), self._keyboards(),
+            table.get("desktop", ""), self._reserved(), {name: self._editor(name, row) for name, row in rows.items()},
+        )  # fmt: skip
+
+    def _by_platform(self, key: str) -> dict[str, Any]:
+        """A value for all platforms (under an empty name), or a table of values by platform."""
+        value = self.document.table.get(key)
+        if value is None:
+            return {}
+        if not isinstance(value, dict):
+            return {"": value}
+        for name in value:
+            self._check_platform(name, key, name)
+        return value
+
+    def _layouts(self) -> dict[str, tuple[str, ...]]:
+        found: dict[str, tuple[str, ...]] = {}
+        for platform, value in self._by_platform("layout").items():
+            path = ("layout", platform) if platform else ("layout",)
+            names = [value] if isinstance(value, str) else value
+            if not isinstance(names, list) or not names or not all(isinstance(name, str) for name in names):
+                raise self.document.error(
+                    "layout takes a name, or a list of names", 'Write layout = ["de", "us"].', *path
+                )
+            for name in names:
+                if "." not in name and "/" not in name and not self.files.is_file(self.path.parent / name):
+                    self._check_name("layout", name, self.shipped.layout_names(), *path)
+            found[platform] = tuple(names)
+        return found
+
+    def _keyboards(self) -> dict[str, str]:
+        found: dict[str, str] = {}
+        for platform, name in self._by_platform("keyboard").items():
+            path = ("keyboard", platform) if platform else ("keyboard",)
+            if not isinstance(name, str):
+                raise self.document.error("keyboard takes a name", 'Write keyboard = "laptop".', *path)
+            self._check_name("keyboard", name, self.shipped.keyboard_names(), *path)
+            found[platform] = name
+        return found
+
+    def _reserved(self) -> tuple[ReservedChord, ...]:
+        document = self.document
+        rows = document.table.get("reserved", {})
+        if not isinstance(rows, dict):
+            raise document.error("reserved is not a table", "Write [reserved].", "reserved")
+        found = []
+        for keys, value in rows.items():
+            path = ("reserved", keys)
+            row = {"does": value} if isinstance(value, str) else value
+            is_row = isinstance(row, dict) and isinstance(row.get("does"), str) and isinstance(row.get("on", ""), str)
+            if not is_row:
+                raise document.error(
+                    "a reserved chord takes what it does", 'Write "Ctrl+Alt+J" = "start the clock".', *path
+                )
+            self._check_keys(row, ("does", "on"), *path)
+            self._check_platform(row.get("on", ""), *path)
+            try:
+                trigger = parse(keys)
+            except NotationError as error:
+                raise document.error_in_text(error.what, error.advice, keys, error.start, error.end, *path) from None
+            if len(trigger) > 1:
+                raise document.error("a reserved chord is one chord", "Write each on a line of its own.", *path)
+            found.append(ReservedChord(trigger, row["does"], row.get("on", "")))
+        return tuple(found)
+
+    def _editor(self, name: str, row: Any) -> WorkspaceEditor:
+        document, path = self.document, ("editor", name)
+        if not isinstance(row, dict):
+            raise document.error(f"the editor {name} is not a table", f"Write [editor.{name}].", *path)
+        self._check_keys(row, _EDITOR, *path)
+        actions = row.get("actions", {})
+        if not isinstance(actions, dict):
+            raise document.error("actions is not a table", 'Write actions = { "command" = "line.copy-down" }.', *path)
+        known = list(self.shipped.catalogue().actions) if actions else []
+        for command, action in actions.items():
+            if action not in known:
+                advice = did_you_mean(str(action), known)
+                raise document.error(f"unknown action: {action}", advice, *path, "actions", command)
+        row = {key: value for key, value in row.items() if key != "actions"}
+        for key, value in row.items():
+            if not isinstance(value, str):
+                raise document.error(f"{key} takes a text", "Write it in quotes.", *path, key)
+        if "dialect" not in row:
+            raise document.error("the dialect is missing", 'Write dialect = "nano".', *path)
+        self._check_platform(row.get("platform", ""), *path, "platform")
+        if "/" in row["dialect"]:
+            row["dialect"] = absolute(self.path.parent / Path(row["dialect"]).expanduser())
+        return WorkspaceEditor(name, actions=tuple(actions.items()), **row)
+
+    def _check_platform(self, platform: str, *path: str) -> None:
+        self._check_name("platform", platform, self.shipped.platform_names(), *path)
+
+    def _check_name(self, kind: str, name: str, known: list[str], *path: str) -> None:
+        if name and name not in known:
+            raise self.document.error(
+                f"unknown {kind}: {name}", did_you_mean(name, known) or f"Known are {', '.join(known)}.", *path
+            )
+
+    def _check_keys(self, table: dict[str, Any], allowed: tuple[str, ...], *path: str) -> None:
+        for key in table:
+            if key not in allowed:
+                raise self.document.error(
+                    f"unknown key: {key}", did_you_mean(key, list(allowed)) or f"Known are {', '.join(allowed)}.",
+                    *path, key,
+                )  # fmt: skip

@@ -6,9 +6,10 @@ keysyms of each key by level, and the type where it limits their number. Actions
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field
 from pathlib import Path
 from typing import NamedTuple, NoReturn
+
+from msgspec import Struct
 
 from ombix.core.errors import InputError, Place, did_you_mean
 
@@ -54,20 +55,18 @@ class Token(NamedTuple):
     start: int
 
 
-@dataclass
-class Key:
+class SymbolsKey(Struct):
     """What a key has: its keysyms by level, and the name of its type where one is given."""
 
-    levels: list[str] = field(default_factory=list)
+    levels: list[str] = []
     type: str = ""
 
 
-@dataclass
-class Symbols:
+class Symbols(Struct):
     """A section that was read with all that it includes: its title and its keys by XKB name."""
 
     title: str = ""
-    keys: dict[str, Key] = field(default_factory=dict)
+    keys: dict[str, SymbolsKey] = {}
 
     def levels(self, key: str) -> list[str]:
         """The keysyms of a key, as many as its type has levels."""
@@ -216,7 +215,7 @@ class _Section:
 
     def key(self, name: str, into: Symbols, merge: str) -> None:
         """Read `{ [ a, b ], type = "…", symbols[Group1] = [ … ] };` and merge it."""
-        found = Key()
+        found = SymbolsKey()
         group = 0
         self.expect("{")
         while True:
@@ -328,7 +327,7 @@ class _Section:
         raise _error(self.source, what, token.start if token else -1, len(token.text) if token else 1, advice)
 
 
-def _merged(into: Key | None, new: Key, merge: str) -> Key:
+def _merged(into: SymbolsKey | None, new: SymbolsKey, merge: str) -> SymbolsKey:
     if into is None:
         return new
     clobber = merge != "augment"
@@ -338,7 +337,7 @@ def _merged(into: Key | None, new: Key, merge: str) -> Key:
             levels.append(symbol)
         elif symbol and (clobber or not levels[index]):
             levels[index] = symbol
-    return Key(levels, (new.type or into.type) if clobber else (into.type or new.type))
+    return SymbolsKey(levels, (new.type or into.type) if clobber else (into.type or new.type))
 
 
 def _symbol(word: str) -> str:

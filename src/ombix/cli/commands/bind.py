@@ -1,15 +1,20 @@
 """`ombix bind ACTION KEYS`: one change to the keymap file, comments kept."""
 
+from typing import Any
+
 import typer
 
-from ombix.cli.common import find_setting
-from ombix.cli.environment import Status, environment_of, shown_path
-from ombix.cli.options import ActionArgument, DryRunOption, PlatformOption, WorkspaceOption
-from ombix.core.errors import InputError, did_you_mean
-from ombix.core.keys import parse, write
-from ombix.data import shipped
-from ombix.store import editing, keymaps
-from ombix.store.files import Journal, locked, read_text
+from ombix.cli.asking import open_session
+from ombix.cli.environment import Status, environment_of
+from ombix.cli.options import ActionArgument, DryRunOption, EditorOption, JsonOption, PlatformOption, WorkspaceOption
+from ombix.core.errors import InputError
+from ombix.core.results.files import ChangeReport
+from ombix.report.known import change_report
+
+
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (ChangeReport,)
 
 
 def run(
@@ -17,42 +22,34 @@ def run(
     action: ActionArgument,
     keys: list[str] = typer.Argument(metavar="KEYS", help="Keys, like Mod+Shift+Y or Space l d."),
     where: str = typer.Option("", "--where", metavar="CONDITION", help="Only under this condition."),
-    also: bool = typer.Option(False, "--also", help="Keep the keys that the action has in this file."),
+    also: bool = typer.Option(False, "--also", help="Keep the keys that the action has, here and in lower layers."),
+    told: list[str] | None = typer.Option(
+        None, "--with", metavar="NAME=VALUE", help="What the action has to be told; may be given again."
+    ),
+    why: str = typer.Option("", "--why", metavar="REASON", help="Kept in the file."),
+    editor: EditorOption = "",
     on: PlatformOption = "",
     workspace: WorkspaceOption = None,
     dry_run: DryRunOption = False,
+    json: JsonOption = False,
 ) -> Status:
-    """Give an action keys: adds or replaces one entry of the keymap file."""
+    """Give an action keys: adds or replaces one entry of the keymap file. With --editor, a command that only it has."""
+    from ombix.session.changing import WantedBinding
+
     environment = environment_of(context)
-    catalogue, facts = shipped.catalogue(), shipped.facts()
-    if action not in catalogue.actions:
-        raise InputError(
-            f"unknown action: {action}",
-            did_you_mean(action, list(catalogue.actions)) or f"Look for it with: ombix how {action.replace('.', ' ')}",
-        )
-    trigger = parse(" ".join(keys))
-    if on:
-        shipped.platform(on)
-    setting = find_setting(environment, workspace, "", "")
-    assert setting.workspace is not None
-    path = setting.workspace.keymap_path
-    with locked(path, environment.state_folder):
-        before = read_text(path)
-        keymaps.read(before, shown_path(path, environment), catalogue, facts)
-        changed = editing.bind(before, action, trigger, where, on, also)
-        layer = keymaps.read(changed.text, shown_path(path, environment), catalogue, facts)
-        if not dry_run:
-            Journal(environment.state_folder).write_all(f"bind {action} {write(trigger)}", {path: changed.text})
-    shown = shown_path(path, environment)
-    verb = "would write" if dry_run else "wrote"
-    environment.out(f"{verb} {shown}: {changed.line}")
-    if changed.was:
-        environment.out(f"  in place of {changed.was}")
-    others = [
-        binding
-        for binding in layer.bindings
-        if binding.trigger == trigger and str(binding.outcome).partition("(")[0] != action
-    ]
-    for binding in others:
-        environment.say(f"{write(trigger)} is bound to {binding.outcome} as well, in {binding.place}. See: ombix audit")
+    wanted = WantedBinding(action, " ".join(keys), where, on, also, _arguments(told or []), editor, why)
+    found = open_session(environment, workspace).bind(wanted, dry_run)
+    environment.answer(found, lambda display: change_report(found, display, dry_run), json)
+    for remark in found.remarks if not json else ():
+        environment.say(remark)
     return Status.FINE
+
+
+def _arguments(told: list[str]) -> tuple[tuple[str, str], ...]:
+    found = []
+    for text in told:
+        name, sign, value = text.partition("=")
+        if not sign or not name:
+            raise InputError(f"not a name and a value: {text}", "Write them like --with count=3.")
+        found.append((name.strip(), value.strip()))
+    return tuple(found)

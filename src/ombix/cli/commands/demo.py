@@ -3,32 +3,45 @@
 import shutil
 import tempfile
 from pathlib import Path
+from typing import NamedTuple
 
 import typer
 
-from ombix.cli.environment import Environment, Status, environment_of
+from ombix.cli.environment import Environment, Folders, Status, environment_of
 from ombix.core.errors import OutsideError
 from ombix.data.shipped import DATA
+from ombix.report.blocks import Blank, Cell, line
 
-STEPS: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("The desk's editor has keys of its own. Take them into the workspace.",
-     ("adopt", "desk/bindings.json", "--editor", "desk")),
-    ("What is bound now?", ("show",)),
-    ("How do I …? In your own words.", ("how", "duplicate", "line")),
-    ("What does a key do, and why?", ("what", "F8")),
-    ("What is wrong with the keymap?", ("audit", "--severity", "warning")),
-    ("Mend it: the check gets a key of its own.", ("bind", "problems.check", "F4")),
-    ("Is it mended?", ("audit", "--severity", "warning")),
-    ("What do the keys do to a text, step by step?", ("press", "Alt+C", "Mod+D", "--at", "2:3")),
-    ("The laptop has a German keyboard. How is it pressed there?", ("what", "Ctrl+/", "--layout", "de")),
-    ("The same keymap on the ticket office's machine: what cannot be pressed there?",
-     ("audit", "--workspace", "keyboards", "--on", "windows", "--severity", "warning")),
-    ("And with the keymap that was mended for all keyboards?",
-     ("audit", "--workspace", "keyboards/mended.toml", "--on", "windows", "--severity", "warning")),
-    ("The terminal on the pier has another editor. Write its file.", ("port", "--to", "pier")),
-    ("Do the keys do the same there? Press them.", ("prove", "--to", "pier")),
+
+class Step(NamedTuple):
+    """A step: the sentence that comes before it, its command line, and the exit status that it has to end with."""
+
+    sentence: str
+    arguments: tuple[str, ...]
+    status: Status = Status.FINE
+
+
+STEPS = (
+    Step("The desk's editor has keys of its own. What are they? Nothing has to be set up to look.",
+         ("show", "--file", "desk/bindings.json")),
+    Step("Take them into the workspace.", ("adopt", "desk/bindings.json", "--editor", "desk"), Status.FOUND),
+    Step("What is bound now?", ("show",)),
+    Step("How do I …? In your own words.", ("how", "duplicate", "line")),
+    Step("What does a key do, and why?", ("what", "F8")),
+    Step("What is wrong with the keymap?", ("audit", "--severity", "warning"), Status.FOUND),
+    Step("Mend it: the check gets a key of its own.", ("bind", "problems.check", "F4")),
+    Step("Is it mended?", ("audit", "--severity", "warning")),
+    Step("What do the keys do to a text, step by step?", ("press", "Alt+C", "Mod+D", "--at", "2:3")),
+    Step("The laptop has a German keyboard. How is it pressed there?", ("what", "Ctrl+/", "--layout", "de")),
+    Step("The same keymap on the ticket office's machine: what cannot be pressed there?",
+         ("audit", "--workspace", "keyboards", "--on", "windows", "--severity", "warning"), Status.FOUND),
+    Step("And with the keymap that was mended for all keyboards?",
+         ("audit", "--workspace", "keyboards/mended.toml", "--on", "windows", "--severity", "warning")),
+    Step("The terminal on the pier has another editor. Write its file.", ("port", "--to", "pier"), Status.FOUND),
+    Step("Do the keys do the same there? Press them.", ("prove", "--to", "pier")),
 )  # fmt: skip
-"""What the demo runs, each with the sentence that comes before it."""
+"""What the demo runs."""
+_SIMULATED = ("--on-stage",)
 
 
 def run(
@@ -40,15 +53,20 @@ def run(
     """Walk through the whole job on demo data, in a temporary folder."""
     environment = environment_of(context)
     if folder is not None:
-        copy(folder)
-        environment.out(f"wrote {folder}")
+        copy(environment.folders.here / folder)
+        environment.show([line(f"wrote {folder}")])
         environment.say(f"Next: cd {folder}; ombix show")
         return Status.FINE
     with tempfile.TemporaryDirectory(prefix="ombix-demo-") as name:
-        place = Path(name) / "ferry"
+        place = Path(name).resolve() / "ferry"
         copy(place)
-        _walk(environment, place, Path(name))
-    environment.out("", "That is the whole job. For a copy to play with: ombix demo --folder ferry")
+        wrong = _walk(environment, place)
+    if wrong is not None:
+        environment.say(f"The demo went otherwise than it should, at step {wrong}.")
+        return Status.OUTSIDE
+    environment.show(
+        [Blank(), line("That is the whole job. For a copy to play with: ", Cell("ombix demo --folder ferry", "key"))]
+    )
     return Status.FINE
 
 
@@ -62,17 +80,35 @@ def copy(folder: Path) -> None:
         raise OutsideError(f"{folder} cannot be written: {error.strerror}") from None
 
 
-def _walk(environment: Environment, place: Path, scratch: Path) -> None:
+def _walk(environment: Environment, place: Path) -> int | None:
+    """Run the steps; the number of the first that ended otherwise than it says, or None."""
     from ombix.cli.main import run as run_command
 
-    inner = Environment(
-        environment.out_stream, environment.out_stream, environment.paper, environment.paper, place,
-        scratch / "cache", scratch / "state", environment.is_terminal,
-    )  # fmt: skip
-    style = environment.paper.style
-    for number, (sentence, arguments) in enumerate(STEPS, 1):
+    display = environment.display._replace(folder=str(place))
+    folders = Folders(place, place.parent / "cache", place.parent / "state")
+    results = environment.results._replace(display=display)
+    inner = Environment(results, results, folders, environment.is_terminal)
+    environment.show([line(f"The ferry crew's keymap, in {len(STEPS)} steps.")])
+    for number, step in enumerate(STEPS, 1):
+        arguments, note = step.arguments, ""
+        if arguments[0] == "prove" and not _can_be_pressed(arguments[-1], place):
+            arguments = (*arguments, *_SIMULATED)
+            note = " The pier's editor is not installed here, so they are pressed in its simulation."
         words = [f'"{word}"' if " " in word else word for word in arguments]
-        environment.out(*([] if number > 1 else [f"The ferry crew's keymap, in {len(STEPS)} steps."]), "")
-        environment.out(style(f"{number}. {sentence}", "strong"), style(f"$ ombix {' '.join(words)}", "key"))
-        environment.out_stream.flush()
-        run_command(list(arguments), inner)
+        environment.show(
+            [Blank(), line(Cell(f"{number}. {step.sentence}{note}", "strong")), line(Cell(f"$ ombix {' '.join(words)}", "key"))]
+        )
+        environment.results.stream.flush()
+        status = run_command(list(arguments), inner)
+        if status != step.status:
+            return number
+    return None
+
+
+def _can_be_pressed(editor: str, place: Path) -> bool:
+    """Whether keys can be pressed in an editor of the workspace here."""
+    from ombix.proving.driver import is_ready
+    from ombix.session.session import Session
+
+    dialect = Session(folder=str(place)).opener.target(editor).dialect
+    return dialect is not None and dialect.description.program is not None and is_ready(dialect.description.program)

@@ -1,19 +1,26 @@
 """`ombix how WORDS…`: finds actions by words that describe them, and gives their keys."""
 
+from typing import Any
+
 import typer
 
+from ombix.cli.asking import editor_asked, open_session
 from ombix.cli.environment import Status, environment_of
-from ombix.cli.options import EditorOption, JsonOption, LayoutOption, PlatformOption, WorkspaceOption
-from ombix.cli.quick import actions
-from ombix.core.platforms import platform
-from ombix.core.searching import search
-from ombix.report.plain import Cell, table
+from ombix.cli.options import EditorOption, FileOption, JsonOption, LayoutOption, PlatformOption, WorkspaceOption
+from ombix.core.results.looking import FoundActions
+from ombix.report.looking import found_actions
+
+
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (FoundActions,)
 
 
 def run(
     context: typer.Context,
     words: list[str] = typer.Argument(metavar="WORDS", help="What you want to do, in your own words."),
     editor: EditorOption = "",
+    file: FileOption = None,
     on: PlatformOption = "",
     layout: LayoutOption = "",
     workspace: WorkspaceOption = None,
@@ -21,32 +28,12 @@ def run(
 ) -> Status:
     """How do I …? Finds actions by words and gives their keys."""
     environment = environment_of(context)
-    content = actions(environment, workspace, on, editor, layout)
-    here = platform(content["platform"]["name"], content["platform"])
-    rows = {row[0]: row for row in content["rows"]}
-    found = search((row[:4] for row in content["rows"]), " ".join(words))
-    if json:
-        environment.json({
-            "words": " ".join(words),
-            "platform": here.name,
-            "actions": [
-                {
-                    "action": name, "title": rows[name][1], "does": rows[name][2], "score": score,
-                    "keys": [{"keys": keys, "where": where, "shown": shown} for keys, where, shown in rows[name][4]],
-                }
-                for score, name in found
-            ],
-        })  # fmt: skip
-        return Status.FINE if found else Status.FOUND
-    if not found:
-        environment.say(f"No action is described by “{' '.join(words)}”. Try another word for it.")
+    session = open_session(environment, workspace, file, editor)
+    found = session.how(" ".join(words), editor=editor_asked(file, editor), on=on, layout=layout)
+    if not found.actions and not json:
+        environment.say(f"No action is described by “{found.words}”. Try another word for it.")
         return Status.FOUND
-    lines: list[list[Cell | str]] = []
-    for _score, name in found:
-        keys = [shown + (f" when {where}" if where != "always" else "") for _text, where, shown in rows[name][4]]
-        shown = ", ".join(dict.fromkeys(keys))
-        lines.append([Cell(shown or "no keys", "key" if shown else "quiet"), rows[name][1], Cell(name, "quiet")])
-    environment.out(*table(lines, environment.paper, ("keys", "what it does", "action")))
-    if not rows[found[0][1]][4]:
-        environment.say(f"Give it keys with: ombix bind {found[0][1]} KEYS")
-    return Status.FINE
+    environment.answer(found, lambda display: found_actions(found, display), json)
+    if found.actions and not found.actions[0].keys and not json and file is None:
+        environment.say(f"Give it keys with: ombix bind {found.actions[0].action} KEYS")
+    return Status.FINE if found.actions else Status.FOUND

@@ -1,60 +1,56 @@
-"""`ombix init`: starts a workspace here."""
+"""`ombix init`: starts a workspace here, with the key files of this machine that its user takes in."""
+
+from collections.abc import Sequence
+from typing import TYPE_CHECKING, Any
 
 import typer
 
-from ombix.cli.environment import Status, environment_of
-from ombix.cli.options import DryRunOption
-from ombix.core.errors import InputError, Place
-from ombix.store.files import Journal
-from ombix.store.keymaps import SUFFIX
-from ombix.store.workspace import FILE_NAME
+from ombix.cli.asking import open_session
+from ombix.cli.environment import Environment, Status, environment_of
+from ombix.cli.options import AdoptOption, DryRunOption, JsonOption
+from ombix.core.results.files import StartReport
+from ombix.report.known import next_steps, start_report
 
-_WORKSPACE = """\
-# Which keymap, and which editors it is for. See: ombix editors
-format = 1
-keymap = "{keymap}"
+if TYPE_CHECKING:
+    from ombix.session.adopting import Read
 
-# [editor.desk]
-# dialect = "micro"
-# file = "~/.config/micro/bindings.json"
-"""
 
-_KEYMAP = """\
-# Arranged by what you want to do. Find an action's name with: ombix how WORDS
-format = 1
-name = "{name}"
-
-[where]                                # conditions with a name
-editing = "pane is text and not readonly"
-
-[bind.app]
-command-line = "Mod+Shift+P"
-
-[bind.line]
-copy-down = {{ press = "Mod+Shift+Y", where = "editing" }}
-"""
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (StartReport,)
 
 
 def run(
     context: typer.Context,
     name: str = typer.Option("mine", "--name", metavar="NAME", help="The name of the keymap."),
+    adopt: AdoptOption = None,
     dry_run: DryRunOption = False,
+    json: JsonOption = False,
 ) -> Status:
-    """Start a workspace here: a workspace file and a keymap file."""
+    """Start a workspace here, and take in the key files of this machine that you choose."""
     environment = environment_of(context)
-    if not name or not all(char.isalnum() or char in "-_" for char in name):
-        raise InputError(f"not a name for a keymap: {name}", "Use letters, digits, - and _.")
-    keymap = name + SUFFIX
-    texts = {
-        environment.folder / FILE_NAME: _WORKSPACE.format(keymap=keymap),
-        environment.folder / keymap: _KEYMAP.format(name=name),
-    }
-    for path in texts:
-        if path.exists():
-            raise InputError("this file is there already", "Nothing was changed.", Place(path.name))
-    if not dry_run:
-        Journal(environment.state_folder).write_all("init", texts)
-    for path in texts:
-        environment.out(f"{'would write' if dry_run else 'wrote'} {path.name}")
-    environment.say("Next: ombix adopt FILE --editor NAME, or ombix bind ACTION KEYS")
+    session = open_session(environment)
+    files = session.files_on_this_machine()
+    chosen = adopt if adopt is not None else _asked(environment, files) if not json else []
+    found = session.start(name, files, chosen, dry_run)
+    environment.answer(found, lambda display: start_report(found, display, dry_run), json)
+    if not json:
+        environment.show(next_steps(found.next_steps))
+        if files and not found.adopted:
+            environment.say("To take a key file in from the start: ombix init --adopt NAME, or --adopt all")
     return Status.FINE
+
+
+def _asked(environment: Environment, files: "Sequence[Read]") -> list[str]:
+    """The editors that a user at a terminal says yes to; none elsewhere."""
+    if not environment.can_ask:
+        return []
+    display = environment.messages.display
+    return [
+        one.editor.name
+        for one in files
+        if typer.confirm(
+            f"{display.path(str(one.file))} has {len(one.reading.layer.bindings)} bindings for {one.editor.name}. "
+            "Take it in?", default=True, err=True,
+        )
+    ]  # fmt: skip

@@ -1,20 +1,29 @@
-"""`ombix undo`: takes the last change back that Ombix wrote."""
+"""`ombix undo`: takes the last change back that Ombix wrote here."""
+
+from typing import Any
 
 import typer
 
-from ombix.cli.environment import Status, environment_of, shown_path
-from ombix.cli.options import DryRunOption
-from ombix.store.files import Journal
+from ombix.cli.asking import open_session
+from ombix.cli.environment import Status, environment_of
+from ombix.cli.options import DryRunOption, JsonOption, WorkspaceOption
+from ombix.core.results.files import UndoReport
+from ombix.report.known import undo_report
 
 
-def run(context: typer.Context, dry_run: DryRunOption = False) -> Status:
-    """Take the last change back."""
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (UndoReport,)
+
+
+def run(
+    context: typer.Context, workspace: WorkspaceOption = None, dry_run: DryRunOption = False, json: JsonOption = False
+) -> Status:
+    """Take the last change back that Ombix wrote here."""
     environment = environment_of(context)
-    taken = Journal(environment.state_folder).take_back(dry_run)
-    if taken is None:
-        environment.say("There is nothing to take back.")
+    found = open_session(environment, workspace).undo(dry_run)
+    if found is None:
+        environment.say("There is nothing to take back here.")
         return Status.FOUND
-    command, files = taken
-    names = ", ".join(shown_path(file, environment) for file in files)
-    environment.out(f"{'would take back' if dry_run else 'took back'} “{command}”: {names}")
+    environment.answer(found, lambda display: undo_report(found, display, dry_run), json)
     return Status.FINE

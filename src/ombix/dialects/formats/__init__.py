@@ -1,13 +1,15 @@
 """File formats: text to statements and back. A format knows its syntax and nothing of keys or commands."""
 
-from dataclasses import dataclass
-from typing import Literal
+from collections.abc import Iterable, Iterator
+from typing import Literal, NamedTuple, Protocol
+
+from msgspec import Struct
 
 from ombix.core.errors import Place
+from ombix.dialects.description import Description
 
 
-@dataclass(frozen=True, slots=True)
-class Statement:
+class Statement(Struct, frozen=True):
     """One thing that an editor's file says: that a key has a command, or none any more, or something to be kept; that a
     name stands for a command (`define`); that a section takes over the keys that another one has so far (`inherit`); that
     another file, `key`, is read there (`include`); or it is a part of the file's frame (`structure`), which is written
@@ -35,8 +37,28 @@ class Statement:
     """The statement with what is around it, so that it can be read by itself; empty where `written` can."""
 
 
-@dataclass(frozen=True, slots=True)
-class Heading:
+class Heading(Struct, frozen=True):
     """A comment before a group of statements."""
 
     text: str
+
+
+class FormFault(NamedTuple):
+    """Something wrong with a description's table `file`: the key that it stands at, what it is, and what to do."""
+
+    keys: tuple[str, ...]
+    what: str
+    advice: str
+
+
+class FileFormat(Protocol):
+    """How files of one form become statements and back."""
+
+    def read(self, text: str, file: str, description: Description) -> Iterator[Statement]:
+        """The statements of a file. Raises InputError with the place of the first fault of its syntax."""
+
+    def write(self, items: Iterable[Statement | Heading], description: Description) -> str:
+        """A file that says `items`."""
+
+    def check(self, description: Description) -> Iterator[FormFault]:
+        """What is wrong with a description's table for files of this form."""

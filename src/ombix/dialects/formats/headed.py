@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator
 
 from ombix.core.errors import InputError, Place
 from ombix.dialects.description import Description, Headed
-from ombix.dialects.formats import Heading, Statement
+from ombix.dialects.formats import FormFault, Heading, Statement
 
 _RANGE = re.compile(r"(.*?)(\S+) TO (\S+)$")
 _GOES_ON = re.compile(r'(?:"(?:[^"\\]|\\.)*"|[^\s"])+,\s*')
@@ -168,3 +168,9 @@ def _delete_word(headed: Headed) -> str:
 def _headed(description: Description) -> Headed:
     assert description.file.headed is not None
     return description.file.headed
+
+
+def check(description: Description) -> Iterator[FormFault]:
+    """What is wrong with a description's table for such files."""
+    if description.file.headed is None:
+        yield FormFault(("file",), "the table file.headed is missing", "See: docs/describing.md")

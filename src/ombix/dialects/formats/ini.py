@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterator
 
 from ombix.core.errors import InputError, Place
-from ombix.dialects.formats.tree import Field, Member, Node
+from ombix.dialects.formats.trees.nodes import Field, Member, Node
 
 _HEADING = re.compile(r"\s*\[([^\[\]]+)\]\s*")
 # The first sign with a blank on both sides parts the two; so a key may be a sign itself.

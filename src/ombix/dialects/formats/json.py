@@ -4,7 +4,8 @@ import json
 import re
 from collections.abc import Iterator
 
-from ombix.dialects.formats.tree import MAX_DEPTH, Field, Member, Node, Scanner, group_of
+from ombix.dialects.formats.trees.nodes import MAX_DEPTH, Field, Member, Node, group_of
+from ombix.dialects.formats.trees.scanning import Scanner
 
 _TOKEN = re.compile(
     r"""(?P<space>[\s\ufeff]+)|(?P<comment>//[^\n]*|/\*.*?\*/)|(?P<mark>[{}\[\]:,])"""
@@ -16,7 +17,7 @@ _CLOSING = {"{": "}", "[": "]"}
 
 def parse(text: str, file: str) -> Node:
     """The tree of a file. Raises InputError."""
-    reader = _Reader(text, file, _TOKEN)
+    reader = _JsonReader(text, file, _TOKEN)
     top = reader.value(0)
     kind, token, position = reader.take()
     if token:
@@ -78,7 +79,7 @@ def _has_comment(value: Node) -> bool:
     return any(one.comment for one in value.members())
 
 
-class _Reader(Scanner):
+class _JsonReader(Scanner):
     def value(self, depth: int) -> Node:
         """The node of the next value."""
         kind, token, position = self.take()

@@ -5,8 +5,8 @@ from collections.abc import Iterable, Iterator
 from functools import lru_cache
 
 from ombix.core.errors import Place
-from ombix.dialects.description import Description, Line
-from ombix.dialects.formats import Heading, Statement
+from ombix.dialects.description import Description, FileForm
+from ombix.dialects.formats import FormFault, Heading, Statement
 
 _VARIABLE = re.compile(r"\{(key|command|keys|string|section|file|rest)\}")
 _SHAPE = {"keys": r"(?P<keys>.+)", "file": r"(?P<file>.+)", "string": r"(?P<string>.*)", "rest": r"(?P<rest>.+)"}
@@ -31,7 +31,7 @@ def read(text: str, file: str, description: Description) -> Iterator[Statement]:
 
 
 def _statement(
-    line: str, place: Place, forms: list[tuple[re.Pattern[str], Line]], known: set[str], description: Description
+    line: str, place: Place, forms: list[tuple[re.Pattern[str], FileForm]], known: set[str], description: Description
 ) -> Statement:
     for pattern, form in forms:
         match = pattern.fullmatch(line)
@@ -150,3 +150,11 @@ def _quoted(text: str, description: Description) -> str:
     special = (quote, description.file.separator)
     quoted = "".join(quote + char if char in special or not char.isprintable() else char for char in text)
     return quote + quoted if quoted[:1] == " " else quoted  # a blank at the start would be passed over
+
+
+def check(description: Description) -> Iterator[FormFault]:
+    """What is wrong with a description's table for such files."""
+    for index, form in enumerate(description.file.forms):
+        if wrong := check_form(form.pattern):
+            keys = ("file", "forms", str(index), "pattern")
+            yield FormFault(keys, f"in the form {form.pattern!r} {wrong}", "Part them by a sign or a word.")

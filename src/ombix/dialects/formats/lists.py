@@ -3,7 +3,8 @@
 import re
 from collections.abc import Iterator
 
-from ombix.dialects.formats.tree import MAX_DEPTH, Member, Node, Scanner
+from ombix.dialects.formats.trees.nodes import MAX_DEPTH, Member, Node
+from ombix.dialects.formats.trees.scanning import Scanner
 
 _TOKEN = re.compile(
     r"""(?P<space>[\s\ufeff]+)|(?P<comment>;[^\n]*)|(?P<mark>[()])|(?P<string>"(?:[^"\\]|\\.)*")|(?P<word>[^\s()";]+)""",
@@ -14,7 +15,7 @@ _ESCAPES = {"n": "\n", "t": "\t", "r": "\r"}
 
 def parse(text: str, file: str) -> Node:
     """The tree of a file: a list of its lists. Raises InputError."""
-    reader = _Reader(text, file, _TOKEN)
+    reader = _ListReader(text, file, _TOKEN)
     top = Node("list", place=reader.place(0))
     while reader.peek()[0] != "end":
         top.items.append(reader.item(0))
@@ -64,7 +65,7 @@ def _quoted(text: str) -> str:
     return f'"{escaped}"'
 
 
-class _Reader(Scanner):
+class _ListReader(Scanner):
     def item(self, depth: int) -> Node:
         """The next word, text or list."""
         kind, token, position = self.take()

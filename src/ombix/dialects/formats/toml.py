@@ -8,7 +8,7 @@ from typing import Any
 
 from ombix.core.errors import InputError, Place
 from ombix.core.toml import Document
-from ombix.dialects.formats.tree import MAX_DEPTH, Field, Member, Node, group_of
+from ombix.dialects.formats.trees.nodes import MAX_DEPTH, Field, Member, Node, group_of
 
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
 

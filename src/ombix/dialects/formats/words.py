@@ -12,7 +12,7 @@ from typing import Literal
 
 from ombix.core.errors import InputError, Place
 from ombix.dialects.description import Description, Words
-from ombix.dialects.formats import Heading, Statement
+from ombix.dialects.formats import FormFault, Heading, Statement
 
 _BRACKETS = {"{": "}", "[": "]", "(": ")", "<": ">"}
 _VARIABLE = re.compile(r"\{(\w+)\}")
@@ -262,3 +262,9 @@ def _place(whole: str, position: int, file: str) -> Place:
 def _words_of(description: Description) -> Words:
     assert description.file.words is not None
     return description.file.words
+
+
+def check(description: Description) -> Iterator[FormFault]:
+    """What is wrong with a description's table for such files."""
+    if description.file.words is None:
+        yield FormFault(("file",), "the table file.words is missing", "See: docs/describing.md")

@@ -7,7 +7,7 @@ from xml.sax.handler import ContentHandler, feature_namespaces
 from xml.sax.saxutils import escape
 
 from ombix.core.errors import InputError, Place
-from ombix.dialects.formats.tree import MAX_DEPTH, Field, Member, Node, group_of
+from ombix.dialects.formats.trees.nodes import MAX_DEPTH, Field, Member, Node, group_of
 
 _NOT_XML = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]")
 

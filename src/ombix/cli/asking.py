@@ -1,0 +1,26 @@
+"""From the options of a call to a session."""
+
+from pathlib import Path
+
+from ombix.cli.environment import Environment
+from ombix.core.errors import InputError
+from ombix.session.session import Session
+
+
+def open_session(
+    environment: Environment, workspace: Path | None = None, file: Path | None = None, editor: str = ""
+) -> Session:
+    """A session on the workspace, or on one file as it is, which is that of `editor`. Raises InputError for both."""
+    folders = environment.folders
+    if workspace is not None and file is not None:
+        raise InputError("--workspace and --file are two things to look at", "Name one of them.")
+    path, kind = (file, "file") if file is not None else (workspace, "workspace" if workspace is not None else "")
+    return Session(
+        path, kind=kind, editor=editor if file is not None else "", folder=str(folders.here),  # type: ignore[arg-type]
+        cache=str(folders.cache), state=str(folders.state),
+    )  # fmt: skip
+
+
+def editor_asked(file: Path | None, editor: str) -> str:
+    """The editor that a question is about; beside `--file` it is the one whose file that is, and known to the session."""
+    return "" if file is not None else editor

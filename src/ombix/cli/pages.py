@@ -1,0 +1,43 @@
+"""Answers written to files: the name's ending says in which form."""
+
+from collections.abc import Callable, Iterable
+from pathlib import Path
+from typing import Any
+
+from ombix.cli.environment import Environment
+from ombix.core.errors import InputError
+from ombix.report.blocks import Block
+from ombix.report.plain import Display
+from ombix.session.session import Session
+
+ENDINGS = (".md", ".html", ".json")
+
+Blocks = Callable[[Display], Iterable[Block]]
+
+
+def page(environment: Environment, file: Path, title: str, result: Any, blocks: Blocks) -> str:
+    """A result as the text of a file. Raises InputError for an ending that is no form."""
+    display = environment.display._replace(width=100, colour=False)
+    match file.suffix:
+        case ".md":
+            from ombix.report import markdown
+
+            return markdown.page(title, blocks(display))
+        case ".html":
+            from ombix.report import html
+
+            return html.page(title, blocks(display))
+        case ".json":
+            from ombix.report import json
+
+            return json.text(result, display) + "\n"
+    raise InputError(f"there is no form of report for {file.name}", f"Let its name end in {', '.join(ENDINGS)}.")
+
+
+def write_page(
+    environment: Environment, session: Session, file: Path, result: Any, blocks: Blocks, title: str = ""
+) -> None:
+    """Write a result to a file, and say so."""
+    text = page(environment, file, title or file.stem, result, blocks)
+    for path in session.write(f"report {file.name}", {str(file): text}):
+        environment.say(f"wrote {environment.messages.display.path(str(path))}")

@@ -1,0 +1,1 @@
+"""The rules of the audit, one file each; each has a value `RULE`."""

@@ -1,0 +1,82 @@
+"""An action that loses work, closes or quits, one slip away from a key pressed all day."""
+
+from collections.abc import Iterator
+
+from msgspec.structs import replace
+
+from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
+from ombix.core.audit.ways import move_away
+from ombix.core.conditions import NEVER
+from ombix.core.keymap import Binding
+from ombix.core.keys import MODIFIERS, Chord, Trigger
+from ombix.core.layouts import KeyboardSetup, Stroke, as_typed
+
+
+def check(subject: AuditSubject) -> Iterator[Finding]:
+    """What loses work, closes or quits on a neighbouring key, with one modifier more or less, or on a second press."""
+    space = subject.space
+    frequent: dict[Trigger, list[Binding]] = {}
+    for trigger, table in subject.tables.items():
+        found = [row.binding for row in table.rows if subject.is_frequent(row.binding.outcome)]
+        if found:
+            frequent[trigger] = found
+    setup = subject.setups[0] if subject.setups else subject.usual_setup
+    for name, bindings in subject.bound.items():
+        action = subject.catalogue.actions.get(name)
+        if action is None or action.risk == "none":
+            continue
+        for binding in bindings:
+            for near, how in _slips(binding.trigger, setup):
+                for other in frequent.get(near, ()):
+                    both = space.both(subject.states(binding), subject.states(other))
+                    if both != NEVER and (is_own(binding) or is_own(other)):
+                        keys, others = subject.show(binding.keys), subject.show(other.keys)
+                        message = f"{keys} for {name} is {how} {others} for {other.outcome}"
+                        mend = _IN_A_SEQUENCE if len(binding.trigger) > 1 else ""
+                        finding = RULE.finding(message, at(binding, other), binding.trigger, both, mend)
+                        yield replace(finding, changes=move_away(subject, binding if is_own(binding) else other))
+
+
+_IN_A_SEQUENCE = "Give it other keys, further away from those, or take its keys away."
+
+
+def _slips(trigger: Trigger, setup: KeyboardSetup | None) -> Iterator[tuple[Trigger, str]]:
+    """Triggers from which one slip leads to this one, and the slip."""
+    *before, last = trigger
+    start = tuple(before)
+    for bit in MODIFIERS.values():
+        changed = Chord(last.modifiers ^ bit, last.key)
+        yield (*start, changed), "one modifier from"
+    for key in _keys_beside(last, setup) if setup is not None else ():
+        yield (*start, Chord(last.modifiers, key)), "beside"
+    if len(trigger) > 1 and trigger[-1] == trigger[-2]:
+        yield trigger[:-1], "a second press of"
+
+
+def _keys_beside(chord: Chord, setup: KeyboardSetup) -> Iterator[str]:
+    """The keys whose places touch that of a chord, as the layout writes them with the same modifiers."""
+    for stroke in setup.strokes(chord)[:1]:
+        for place in setup.keyboard.neighbours.get(stroke.place, ()):
+            key = as_typed(Stroke(place, stroke.held), setup.layout).key
+            if key:
+                yield key
+
+
+RULE = Rule(
+    name="slip",
+    severity="warning",
+    what="An action that loses work, closes or quits is one slip away from a key that is pressed all day: on the key beside "
+    "it, with one modifier more or less, or on a second press. Which keys are beside each other is told by the layout and the "
+    "keyboard of the workspace; where it names none, by an ANSI keyboard with the US layout.",
+    why="Sooner or later it is pressed by mistake.",
+    example="""\
+format = 1
+name = "example"
+
+[bind.files]
+save = "Ctrl+S"
+revert = "Ctrl+Shift+S"
+""",
+    mend="Put the dangerous action on a sequence, or take its keys away.",
+    check=check,
+)

@@ -1,0 +1,81 @@
+"""Ways out of findings: keys that are free here, and the changes that put something on them."""
+
+from collections.abc import Iterator
+from itertools import product
+
+from ombix.core.audit.model import AuditSubject
+from ombix.core.changes import Bind, KeymapChange, Move, Remove
+from ombix.core.free_keys import FUNCTION_KEYS, FreeKeys
+from ombix.core.keymap import Binding
+from ombix.core.keys import ALT, CTRL, SHIFT, Chord, Trigger, parse
+from ombix.core.outcomes import Do, Play
+
+_LETTERS = "abcdefghijklmnopqrstuvwxyz0123456789"
+_NAMED = ("ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "Home", "End", "PageUp", "PageDown", "Enter", "Backspace")
+
+
+def free_key(subject: AuditSubject, near: Trigger) -> Trigger | None:
+    """The nearest key that nothing has, that nothing begins with, that arrives everywhere as no other, and that can be
+    pressed as it reads on all layouts of the workspace; None where there is none."""
+    found = _pool(subject)
+    return next((one for one in found.by_nearness(near) if _is_pressable(one, subject)), None)
+
+
+def move_away(subject: AuditSubject, binding: Binding) -> tuple[KeymapChange, ...]:
+    """The change that puts a binding on a free key near its own; none where there is no such key or no name for it."""
+    name, to = name_of(binding), free_key(subject, binding.keys)
+    return (Move(name, binding.keys, binding.where, to),) if name and to else ()
+
+
+def take_out(binding: Binding) -> tuple[KeymapChange, ...]:
+    """The change that takes a binding out of its file."""
+    name = name_of(binding)
+    return (Remove(name, binding.keys, binding.where),) if name else ()
+
+
+def give_keys(subject: AuditSubject, action: str, near: Trigger, where: str = "") -> tuple[KeymapChange, ...]:
+    """The change that gives an action a free key."""
+    to = free_key(subject, near)
+    return (Bind(action, to, where),) if to else ()
+
+
+def name_of(binding: Binding) -> str:
+    """What a change names a binding by; empty for what changes do not name."""
+    outcome = binding.outcome
+    return outcome.action if isinstance(outcome, Do) else outcome.macro if isinstance(outcome, Play) else ""
+
+
+def _pool(subject: AuditSubject) -> FreeKeys:
+    """The chords that nothing has; made once for a subject."""
+    known = subject.notes.get("free keys")
+    if not isinstance(known, FreeKeys):
+        known = subject.notes["free keys"] = FreeKeys(_free(subject))
+    return known
+
+
+def _free(subject: AuditSubject) -> Iterator[Trigger]:
+    used = {trigger[:length] for trigger in subject.tables for length in range(1, len(trigger) + 1)}
+    for terminal in subject.terminals.values():
+        used |= {terminal.canonical(trigger) for trigger in used}
+    kept = {subject.platform.resolve((one.chord,)) for one in subject.reserved}
+    usual = {subject.platform.resolve(parse(keys)) for keys in ("Mod+C", "Mod+X", "Mod+V", "Mod+Z", "Mod+S", "Mod+F")}
+    main = subject.platform.main_modifier
+    held = [sum(bits) for bits in product((0, main), (0, ALT), (0, SHIFT), (0, CTRL) if main != CTRL else (0,))]
+    for modifiers in sorted(held, key=int.bit_count):
+        for key in (*_LETTERS, *FUNCTION_KEYS, *_NAMED):
+            trigger = (Chord(modifiers, key),)
+            if trigger in used or trigger in kept or trigger in usual:
+                continue
+            if modifiers & SHIFT and key.isdigit():
+                continue  # another sign, by the layout
+            if all(
+                isinstance(terminal.send(trigger), bytes)
+                and terminal.canonical(trigger) == trigger
+                and terminal.canonical(trigger) not in used
+                for terminal in subject.terminals.values()
+            ):
+                yield trigger
+
+
+def _is_pressable(trigger: Trigger, subject: AuditSubject) -> bool:
+    return all(setup.is_plain(trigger) and setup.typed_all(trigger) == trigger for setup in subject.setups)

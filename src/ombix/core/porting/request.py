@@ -1,0 +1,56 @@
+"""What a port is asked for."""
+
+from collections.abc import Callable, Mapping
+
+from msgspec import Struct
+
+from ombix.core.conditions import Space, States
+from ombix.core.deciding import Policy, Table
+from ombix.core.keymap import Binding
+from ombix.core.keys import Trigger
+from ombix.core.outcomes import Macro
+from ombix.core.porting.verdicts import TargetEditor
+
+
+def _says_nothing(binding: Binding) -> str:
+    return ""
+
+
+def _never(trigger: Trigger) -> bool:
+    return False
+
+
+def _all_alike(binding: Binding) -> int:
+    return 0
+
+
+class PortSource(Struct, frozen=True):
+    """Where a port comes from: the decisions of a keymap by trigger, and its macros.
+
+    `policy`: how the editor decides that it comes from (None: nothing is known of it), `within` the states that it can be
+    in (None: all), and `differs` how what its command for a binding does differs from the action that it stands for.
+    """
+
+    tables: Mapping[Trigger, Table]
+    macros: Mapping[str, Macro] = {}
+    policy: Policy | None = None
+    within: States | None = None
+    differs: Callable[[Binding], str] = _says_nothing
+
+
+class PortRequest(Struct, frozen=True):
+    """A keymap's decisions that are to be carried over to another editor.
+
+    `defaults` are the target's decisions without any file, by canonical trigger; `canonical` gives the trigger that stands
+    for all those which the target cannot tell apart. `avoid` tells which chords are not to be chosen as free ones, `rank`
+    how strong the target's policy takes a binding to be. With `rehome` each default that lost its only keys gets free ones.
+    """
+
+    source: PortSource
+    target: TargetEditor
+    defaults: Mapping[Trigger, Table]
+    canonical: Callable[[Trigger], Trigger]
+    space: Space
+    rehome: bool = False
+    avoid: Callable[[Trigger], bool] = _never
+    rank: Callable[[Binding], int] = _all_alike

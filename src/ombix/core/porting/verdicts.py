@@ -1,0 +1,105 @@
+"""What a port has to say: what it needs of the target editor, what became of each binding, and what is to be written."""
+
+from collections.abc import Sequence
+from typing import Literal, Protocol
+
+from msgspec import Struct, field
+
+from ombix.core.conditions import NEVER, Space, States
+from ombix.core.deciding import Policy
+from ombix.core.keymap import Binding, Layer, LayerName
+from ombix.core.keys import Trigger
+from ombix.core.outcomes import Do, Outcome, Step
+
+Verdict = Literal["exact", "adapted", "lost"]
+VERDICTS: tuple[Verdict, ...] = ("exact", "adapted", "lost")
+
+PORT_LAYER = LayerName("port", "port", "adopted")
+"""The layer that a port writes."""
+
+
+class TargetCommand(Struct, frozen=True):
+    """A target editor's command for an action, and how its work differs ("" where it does not)."""
+
+    written: str
+    differs: str = ""
+    is_composition: bool = False
+
+
+class TargetEditor(Protocol):
+    """What porting needs to know of the target editor."""
+
+    name: str
+    policy: Policy
+    never: list[str]
+    """The conditions that no state of the editor fulfils."""
+    beginnings: bool
+    """Whether a chord that begins a sequence can do something itself, too."""
+
+    def sections(self) -> dict[str, str]:
+        """The editor's sections (panes, menus) and the condition that each stands for."""
+
+    def expressible(self, states: States, section: States, space: Space) -> States:
+        """The least set of states of a section that has `states` in it and that the editor's file can express."""
+
+    def can_bind(self, trigger: Trigger, section: str) -> bool:
+        """Whether the editor's file can have this trigger in a section."""
+
+    def why_not(self, trigger: Trigger) -> str:
+        """Why it cannot."""
+
+    def bindable(self) -> list[Trigger]:
+        """All single chords that the editor's file can have."""
+
+    def command_for(self, outcome: Do, section: str) -> TargetCommand | None:
+        """The command for an action in a section, or commands that do the same together."""
+
+    def macro_text(self, steps: Sequence[Step], section: str) -> str | None:
+        """Steps as one command of this editor in a section, or None."""
+
+    def where(self, sections: Sequence[str]) -> str:
+        """The condition that means these sections."""
+
+    def can_take_away(self) -> bool:
+        """Whether the editor's file can take keys away."""
+
+
+class PortEntry(Struct, frozen=True):
+    """What became of one source binding. `trigger` is what is pressed in the target, None where the binding is lost.
+
+    `displaced` names what the target's defaults had on these keys, by section, `cleared` what they had on others that had
+    to go: on longer ones, which would make these wait, or on shorter ones, which would fire first. `sections` tells where
+    the binding holds, and `states` in which states. `elsewhere`: keys that a lost action has in the target all the same.
+    """
+
+    source: Binding
+    verdict: Verdict
+    how: str
+    trigger: Trigger | None = None
+    sections: tuple[str, ...] = ()
+    written: tuple[str, ...] = ()
+    displaced: tuple[tuple[str, Outcome], ...] = ()
+    cleared: tuple[tuple[Trigger, str, Outcome], ...] = ()
+    states: States = NEVER
+    elsewhere: Trigger | None = None
+
+
+class Rehomed(Struct, frozen=True):
+    """A default of the target that lost its keys, and the free ones that it got."""
+
+    outcome: Outcome
+    old: Trigger
+    new: Trigger
+    sections: tuple[str, ...]
+
+
+class Port(Struct):
+    """The result: one entry for each binding that wins somewhere, and the layer to be written."""
+
+    entries: list[PortEntry] = []
+    rehomed: list[Rehomed] = []
+    layer: Layer = field(default_factory=lambda: Layer(PORT_LAYER))
+
+    def count(self, verdict: Verdict) -> int:
+        """How many entries have this verdict."""
+        return sum(1 for entry in self.entries if entry.verdict == verdict)

@@ -1,0 +1,202 @@
+"""What was read from files, written to them, or is known of editors and layouts."""
+
+from typing import NamedTuple
+
+from ombix.core.errors import Place
+
+
+class AdoptedLine(NamedTuple):
+    """What became of one statement of an editor's file. `bound`: keys are bound by it; `fault`: it looks like a mistake."""
+
+    place: Place
+    written: str
+    became: str
+    bound: bool
+    kept: bool
+    fault: bool
+
+
+class Adoption(NamedTuple):
+    """An editor's file that was read as a layer."""
+
+    editor: str
+    file: Place
+    layer: str
+    bindings: int
+    kept: int
+    lines: tuple[AdoptedLine, ...]
+    written: tuple[Place, ...]
+
+
+class EditReport(NamedTuple):
+    """One change to a file: the entry that was written (empty: one was taken out), and the one that stood there."""
+
+    does: str
+    after: str
+    before: str
+
+
+class ChangeReport(NamedTuple):
+    """Changes to a file, and what they bring about that should be known."""
+
+    file: Place
+    edits: tuple[EditReport, ...]
+    remarks: tuple[str, ...]
+
+
+class UndoReport(NamedTuple):
+    """A change that was taken back: what had made it, and its files."""
+
+    command: str
+    files: tuple[Place, ...]
+
+
+class FoldedBinding(NamedTuple):
+    """A binding of a folded keymap, and the platforms that it is for (none named: all)."""
+
+    does: str
+    keys: str
+    when: str
+    platforms: tuple[str, ...]
+
+
+class FoldReport(NamedTuple):
+    """Keymaps of several platforms as one. `definitions` and `exceptions` are counts."""
+
+    file: Place
+    definitions: int
+    exceptions: int
+    bindings: tuple[FoldedBinding, ...]
+
+
+class CommandRow(NamedTuple):
+    """An editor's command: the action that it is, or what it does that no other editor has."""
+
+    action: str | None
+    only: str | None
+    differs: str | None
+
+
+class DefaultKey(NamedTuple):
+    """A default key of an editor."""
+
+    keys: str
+    does: str
+    when: str
+
+
+class EditorAbilities(NamedTuple):
+    """An editor: what its file can express, and how it decides."""
+
+    name: str
+    title: str
+    version: str
+    file: str
+    format: str
+    usual: tuple[str, ...]
+    sections: dict[str, str]
+    chords: int
+    longest_sequence: int
+    documented_commands: int
+    mapped_commands: int
+    default_keys: int
+    installed: bool
+    simulated: bool
+    can_tell: tuple[str, ...]
+    wins: str
+    prefix: str
+    wait_ms: int
+    known_from: tuple[str, ...]
+    notes: tuple[str, ...]
+    commands: dict[str, CommandRow]
+    keys: tuple[DefaultKey, ...]
+
+
+class EditorList(NamedTuple):
+    """The editors that Ombix knows."""
+
+    editors: tuple[EditorAbilities, ...]
+
+
+class DescriptionTest(NamedTuple):
+    """One test of a description: what was tested, on how much, and what is wrong."""
+
+    title: str
+    tested: int
+    faults: tuple[str, ...]
+
+
+class DescriptionReport(NamedTuple):
+    """The tests of a description of an editor."""
+
+    name: str
+    title: str
+    version: str
+    checks: tuple[DescriptionTest, ...]
+
+    @property
+    def faults(self) -> int:
+        """How many faults there are in all."""
+        return sum(len(one.faults) for one in self.checks)
+
+
+class LayoutKeys(NamedTuple):
+    """A keyboard layout with what is on each place of the keyboard, by level."""
+
+    name: str
+    title: str
+    shape: str
+    altgr: bool
+    source: str
+    keys: dict[str, tuple[str, ...]]
+
+
+class LayoutName(NamedTuple):
+    """A layout that Ombix knows."""
+
+    name: str
+    title: str
+    shape: str
+    altgr: bool
+
+
+class KnownHardware(NamedTuple):
+    """The layouts, keyboards, terminals, desktops and platforms that Ombix knows."""
+
+    layouts: tuple[LayoutName, ...]
+    keyboards: tuple[str, ...]
+    terminals: tuple[str, ...]
+    desktops: tuple[str, ...]
+    platforms: tuple[str, ...]
+
+
+class FoundFile(NamedTuple):
+    """An editor's key file on this machine."""
+
+    editor: str
+    file: Place
+    bindings: int
+    faults: int
+
+
+class StartReport(NamedTuple):
+    """A workspace that was started."""
+
+    written: tuple[Place, ...]
+    found: tuple[FoundFile, ...]
+    adopted: tuple[str, ...]
+    next_steps: tuple[str, ...]
+
+
+class Overview(NamedTuple):
+    """Where things stand in a workspace."""
+
+    workspace: Place
+    keymap: Place
+    bindings: int
+    layers: tuple[str, ...]
+    editors: dict[str, str]
+    """Name to the editor that it is."""
+    findings: dict[str, int]
+    """Severity to how many there are."""
+    next_steps: tuple[str, ...]

@@ -1,0 +1,128 @@
+"""What an editor's file can express: which keys, which conditions, whether keys can be taken away."""
+
+from collections.abc import Sequence
+
+from ombix.core.conditions import Space, States
+from ombix.core.keys import Trigger
+from ombix.core.outcomes import Do, Only, Step
+from ombix.core.porting import TargetCommand
+from ombix.dialects.dialect import Dialect
+
+MOST_REPEATED = 50
+"""How many times a command is written in a row where the editor knows no counts."""
+
+
+def can_write(dialect: Dialect, trigger: Trigger, section: str = "") -> bool:
+    """Whether the editor's file can have this trigger, in a section."""
+    return dialect.spelling.write(trigger) is not None or dialect.prefix_of(trigger, section) is not None
+
+
+def can_take_away(dialect: Dialect) -> bool:
+    """Whether the editor's file can take keys away."""
+    file = dialect.description.file
+    forms = (*file.forms, *(file.words.forms if file.words else ()))
+    has_directive = file.headed is not None and "delete" in file.headed.directives.values()
+    return bool(dialect.description.commands.nothing) or has_directive or any(one.means == "remove" for one in forms)
+
+
+def expressible(dialect: Dialect, states: States, section: States, space: Space) -> States:
+    """The least set of states of a section that has `states` in it and that the file can express."""
+    if dialect.wording is not None:
+        return space.both(dialect.wording.expressible(space.both(states, section), space), section)
+    if language_where(dialect, states, space):
+        words = dialect.description.file.words
+        others = space.mentioned(states) - {words.language if words else ""}
+        return space.both(space.without(states, others), section)
+    return section
+
+
+def language_where(dialect: Dialect, states: States, space: Space) -> str:
+    """The condition on the language, where the file can say one and the states have one."""
+    words = dialect.description.file.words
+    fact = words.language if words is not None else ""
+    if not fact or fact not in space.mentioned(states):
+        return ""
+    values = [
+        value for value in space.facts.by_name[fact].values if space.overlap(states, space.literal(fact, [value]))
+    ]
+    if not values or space.overlap(states, space.negate(space.literal(fact, values))):
+        return ""
+    return f"{fact} is {values[0]}" if len(values) == 1 else f"{fact} in ({', '.join(values)})"
+
+
+class DescribedTarget:
+    """A described editor as the target of a port."""
+
+    def __init__(self, dialect: Dialect) -> None:
+        self.name = dialect.name
+        self.policy = dialect.policy
+        self.never = dialect.description.never
+        self.beginnings = dialect.description.keys.beginnings
+        self._dialect = dialect
+        self._commands: dict[tuple[Do, str], TargetCommand | None] = {}
+        self._bindable: dict[tuple[Trigger, str], bool] = {}
+
+    def sections(self) -> dict[str, str]:
+        """The editor's sections and their conditions."""
+        return self._dialect.description.sections
+
+    def expressible(self, states: States, section: States, space: Space) -> States:
+        """The least set of states of a section that has `states` in it and that the editor's file can express."""
+        return expressible(self._dialect, states, section, space)
+
+    def can_bind(self, trigger: Trigger, section: str) -> bool:
+        """Whether the editor's file can have this trigger in a section."""
+        known = self._bindable.get((trigger, section))
+        if known is None:
+            known = self._bindable[trigger, section] = can_write(self._dialect, trigger, section)
+        return known
+
+    def why_not(self, trigger: Trigger) -> str:
+        """Why it cannot."""
+        return self._dialect.spelling.why_not(trigger, self.name)
+
+    def bindable(self) -> list[Trigger]:
+        """All single chords that the editor's file can have."""
+        return [(chord,) for chord in self._dialect.spelling.chords()]
+
+    def command_for(self, outcome: Do, section: str) -> TargetCommand | None:
+        """The command for an action in a section; failing that, a composition."""
+        if (outcome, section) not in self._commands:
+            self._commands[outcome, section] = self._command_for(outcome, section)
+        return self._commands[outcome, section]
+
+    def _command_for(self, outcome: Do, section: str) -> TargetCommand | None:
+        if outcome.count > 1:
+            return self._counted(outcome.once, outcome.count, section)
+        outcome = outcome.once
+        vocabulary = self._dialect.vocabulary
+        found = vocabulary.command_for(outcome, section)
+        if found is not None:
+            return TargetCommand(*found)
+        one = None if outcome.arguments else vocabulary.composition_for(outcome.action, section)
+        if one is None:
+            return None
+        return TargetCommand(one.command, one.differs or ("" if one.exact else "several commands together"), True)
+
+    def _counted(self, outcome: Do, count: int, section: str) -> TargetCommand | None:
+        """A command with a count, or the same command several times in a row."""
+        base = self.command_for(outcome, section)
+        if base is None:
+            return None
+        text = self._dialect.vocabulary.counted(base.written, count, section)
+        if text is None and count <= MOST_REPEATED:
+            step = Only(self.name, base.written) if base.is_composition else outcome
+            text = self.macro_text([step] * count, section)
+        return TargetCommand(text, base.differs, True) if text is not None else None
+
+    def macro_text(self, steps: Sequence[Step], section: str) -> str | None:
+        """Steps as one command of this editor in a section, or None."""
+        return self._dialect.vocabulary.macro_text(steps, section)
+
+    def where(self, sections: Sequence[str]) -> str:
+        """The condition that means these sections."""
+        return self._dialect.where(sections)
+
+    def can_take_away(self) -> bool:
+        """Whether the editor's file can take keys away."""
+        return can_take_away(self._dialect)

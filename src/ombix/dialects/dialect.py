@@ -1,0 +1,165 @@
+"""An editor as a value: how it writes keymaps, what its commands mean, what it binds by default, and how it decides."""
+
+import re
+from collections.abc import Iterable, Sequence
+from functools import cached_property
+from pathlib import Path
+
+from ombix.core.conditions import Fact, Facts, Space
+from ombix.core.deciding import Policy
+from ombix.core.errors import InputError, Place
+from ombix.core.keymap import Binding, Layer, LayerName
+from ombix.core.keys import Trigger, parse
+from ombix.core.outcomes import Only
+from ombix.core.terminals import Terminal
+from ombix.dialects.byte_spelling import ByteSpelling
+from ombix.dialects.description import CommandFile, Defaults, Description
+from ombix.dialects.spelling import Spelling
+from ombix.dialects.vocabulary import Vocabulary
+from ombix.dialects.wording import Wording
+
+
+class Dialect:
+    """An editor that has a description. `facts` are the shipped ones, `terminal` the one that it runs in by default."""
+
+    def __init__(
+        self, description: Description, commands: CommandFile, defaults: Defaults, facts: Facts, terminal: Terminal,
+        home: Path,
+    ) -> None:  # fmt: skip
+        self.description = description
+        self.name = description.name
+        row = description.policy
+        self.policy = Policy(row.wins, row.prefix, row.wait_ms, row.unmatched)  # type: ignore[arg-type]
+        self.groups = defaults.group
+        self.schemes = defaults.scheme
+        self.terminal = terminal
+        self.home = home
+        """The folder of its description."""
+        self._base_facts = facts
+        self._commands = commands
+
+    @cached_property
+    def facts(self) -> list[Fact]:
+        """The facts that only this editor knows."""
+        return [Fact(name, tuple(row.values), row.title, row.open) for name, row in self.description.facts.items()]
+
+    @cached_property
+    def space(self) -> Space:
+        """All states over the facts that ship and those of this editor."""
+        return Space(self._base_facts.extended(self.facts, []))
+
+    @cached_property
+    def wording(self) -> Wording | None:
+        """How the editor's file writes conditions, where it has any."""
+        conditions = self.description.conditions
+        return Wording(conditions, self.name) if conditions is not None else None
+
+    @cached_property
+    def spelling(self) -> Spelling | ByteSpelling:
+        """How the editor writes keys."""
+        keys = self.description.keys
+        return ByteSpelling(keys, self.terminal) if keys.bytes else Spelling(keys)
+
+    @cached_property
+    def vocabulary(self) -> Vocabulary:
+        """Its commands."""
+        return Vocabulary(self.description, self._commands.command, self._commands.composition, self.spelling)
+
+    @property
+    def by_section(self) -> bool:
+        """Whether what is written for an action is not the same in every section."""
+        return self.description.commands.keys or bool(self.description.commands.typing)
+
+    def where(self, sections: Iterable[str]) -> str:
+        """The condition that means these sections."""
+        conditions = [self.description.sections[name] for name in dict.fromkeys(sections)]
+        if len(conditions) == 1:
+            return conditions[0]
+        shapes = [re.fullmatch(r"([\w-]+) is ([\w-]+)", text) for text in conditions]
+        facts = {shape[1] for shape in shapes if shape}
+        if all(shapes) and len(facts) == 1:
+            return f"{facts.pop()} in ({', '.join(shape[2] for shape in shapes if shape)})"
+        return " or ".join(f"({text})" for text in conditions)
+
+    def states_where_text_is_edited(self, section: str = "") -> str:
+        """The condition of a section, or of the one in which text is edited."""
+        return self.description.sections[section or self.description.file.default_section]
+
+    @cached_property
+    def default_layer(self) -> Layer:
+        """The editor's default keys as a layer. Raises InputError for a command that is not there."""
+        name = LayerName(f"{self.name} defaults", f"{self.name} defaults", "defaults", self.name)
+        layer = Layer(name, facts=self.facts, never=list(self.description.never))
+        place = Place(name.id)
+        for group in self.groups:
+            where = self.where(group.sections)
+            if group.where:
+                where = joined_where(where, group.where)
+            for keys, command in group.keys.items():
+                outcome = self.vocabulary.outcome(command, group.sections[0])
+                if outcome is None and self.description.commands.then and self.vocabulary.split(command):
+                    outcome = Only(self.name, command)
+                if outcome is None:
+                    raise InputError(
+                        f"unknown command in the defaults: {command}", self.vocabulary.advice(command),
+                        Place(str(self.home / "defaults.toml")),
+                    )  # fmt: skip
+                layer.bindings.append(
+                    Binding(
+                        parse(keys), outcome, place, name, where, None, frozenset(group.platforms), written=command,
+                        fixed=group.fixed,
+                    )
+                )  # fmt: skip
+        return layer
+
+    @cached_property
+    def default_sections(self) -> dict[Trigger, set[str]]:
+        """Trigger to the sections in which it is bound by default."""
+        found: dict[Trigger, set[str]] = {}
+        for group in self.groups:
+            for keys in group.keys:
+                found.setdefault(parse(keys), set()).update(group.sections)
+        return found
+
+    def prefix_of(self, trigger: Trigger, section: str = "") -> tuple[str, Trigger] | None:
+        """The table that the last chord of a sequence stands in, where the editor has such tables, and the keys before it."""
+        if len(trigger) < 2 or any(self.spelling.write((chord,)) is None for chord in trigger):
+            return None
+        start = trigger[:-1]
+        for name, prefix in self.description.prefixes.items():
+            if parse(prefix.keys) == start and section in ("", prefix.section):
+                return name, start
+        if self.description.commands.declare_prefix and section in ("", self.description.file.default_section):
+            return table_name(start), start
+        return None
+
+
+def joined_where(first: str, second: str) -> str:
+    """Both conditions, with what binds less in parentheses."""
+    parts = [text for text in (first, second) if text != "always"]
+    return " and ".join(f"({text})" if " or " in text else text for text in parts) or "always"
+
+
+def table_name(keys: Trigger) -> str:
+    """A name for the table behind these keys, the same from run to run."""
+    return f"after-{name_of_keys(keys)}"
+
+
+def name_of_keys(keys: Trigger) -> str:
+    """Keys in words of letters, digits and hyphens, for names."""
+    return re.sub(r"[^a-z0-9]+", "-", " ".join(_chord_words(keys)).lower()).strip("-")
+
+
+def _chord_words(keys: Trigger) -> Sequence[str]:
+    from ombix.core.keys import modifier_names
+
+    return ["+".join([*modifier_names(chord.modifiers), _SIGNS.get(chord.key, chord.key)]) for chord in keys]
+
+
+_SIGNS = {
+    "{": "brace-left", "}": "brace-right", "[": "bracket-left", "]": "bracket-right", "\\": "backslash", "/": "slash",
+    "-": "minus", "_": "underscore", ";": "semicolon", ":": "colon", ",": "comma", ".": "period", "'": "quote",
+    '"': "double-quote", "<": "less", ">": "greater", "=": "equal", "^": "caret", "@": "at", "!": "exclamation",
+    "?": "question", "#": "hash", "$": "dollar", "%": "percent", "&": "ampersand", "*": "asterisk",
+    "(": "parenthesis-left", ")": "parenthesis-right", "|": "bar", "~": "tilde", "`": "backquote", "+": "plus",
+}  # fmt: skip

@@ -1,0 +1,71 @@
+"""A file as a tree: groups of fields and items, and how a syntax reads and writes them."""
+
+from typing import Literal, Protocol
+
+from msgspec import Struct
+
+from ombix.core.errors import Place
+
+Kind = Literal["text", "map", "list"]
+MAX_DEPTH = 100
+"""Groups in groups; no keymap needs as many."""
+
+_NOWHERE = Place("")
+
+
+class Node(Struct, eq=False):
+    """A text, or a group: fields with names (of a map, the attributes of an element), and items one after the other.
+
+    `source` is how it stands in the file, where that is known; `comment` stands before it.
+    """
+
+    kind: Kind
+    name: str = ""
+    text: str = ""
+    is_quoted: bool = True
+    fields: list["Field"] = []
+    items: list["Node"] = []
+    place: Place = _NOWHERE
+    source: str = ""
+    comment: str = ""
+
+    def members(self) -> list["Field | Node"]:
+        """The fields, then the items."""
+        return [*self.fields, *self.items]
+
+
+class Field(Struct, eq=False):
+    """A name and what it stands for."""
+
+    name: str
+    value: Node
+    place: Place = _NOWHERE
+    source: str = ""
+    comment: str = ""
+
+
+Member = Field | Node
+Found = dict[str, str]
+
+
+def group_of(member: Member) -> Node:
+    """The node that has the members of a member."""
+    return member.value if isinstance(member, Field) else member
+
+
+class TreeSyntax(Protocol):
+    """How files of one syntax become a tree and back."""
+
+    def __hash__(self) -> int: ...
+
+    def parse(self, text: str, file: str) -> Node:
+        """The tree of a file. Raises InputError with the place of the first fault."""
+
+    def whole(self, text: str) -> str:
+        """A piece that was kept as a file of its own."""
+
+    def one_line(self, member: Member) -> str:
+        """A member as short as it can be written."""
+
+    def lay_out(self, top: Node) -> str:
+        """The text of a file, laid out for a reader."""

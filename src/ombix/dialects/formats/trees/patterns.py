@@ -1,0 +1,175 @@
+"""Patterns: small files with variables in them, which say where in a tree the bindings are."""
+
+import re
+
+from ombix.core.errors import InputError
+from ombix.dialects.description import FileForm
+from ombix.dialects.formats.trees.nodes import Field, Found, Kind, Member, Node, TreeSyntax, group_of
+
+VARIABLE = re.compile(r"\{(key|command|string|section|other|file|where|title|platform)\}")
+_SIDE_BY_SIDE = re.compile(rf"{VARIABLE.pattern}{VARIABLE.pattern}")
+_OPTIONAL = frozenset({"where", "title", "platform"})
+_AROUND = frozenset({"section", "other"})
+
+
+class Pattern:
+    """A pattern that was read: the members from the outermost to the record, and what each variable is for."""
+
+    def __init__(self, form: FileForm, syntax: TreeSyntax) -> None:
+        self.form = form
+        top = syntax.parse(form.pattern, "the pattern")
+        self.kind: Kind = top.kind
+        self.variables = set(VARIABLE.findall(form.pattern))
+        if _SIDE_BY_SIDE.search(form.pattern):
+            raise InputError(
+                f"in the pattern {form.pattern!r} two variables stand side by side", "Part them by a sign."
+            )
+        wanted = self.variables - _AROUND if form.means in ("bind", "remove") else self.variables
+        if not wanted:
+            raise InputError(f"the pattern {form.pattern!r} has no variable", "Write {key}.")
+        self.path: list[Member] = []
+        self.top = top
+        group = top
+        while True:
+            inner = next((one for one in group.members() if wanted <= variables_in(one)), None)
+            if inner is None:
+                break
+            is_field = isinstance(inner, Field) and not VARIABLE.search(inner.name)
+            if group_of(inner).kind == "text" and (is_field or isinstance(inner, Node)):
+                break  # a text in a group: the group is the record
+            self.path.append(inner)
+            group = group_of(inner)
+            if group.kind == "text":
+                break
+        if not self.path:
+            raise InputError(f"the pattern {form.pattern!r} has no group around its variables", "")
+
+    @property
+    def record(self) -> Member:
+        """The member that is one statement."""
+        return self.path[-1]
+
+
+def variables_in(member: Member | Node) -> set[str]:
+    """The variables that stand somewhere in a member of a pattern."""
+    found: set[str] = set()
+    if isinstance(member, Field):
+        found |= set(VARIABLE.findall(member.name))
+        member = member.value
+    found |= set(VARIABLE.findall(member.text)) | set(VARIABLE.findall(member.name))
+    for one in member.members():
+        found |= variables_in(one)
+    return found
+
+
+def _parts(text: str) -> tuple[list[str], list[str]]:
+    """The literal parts of a text and the variables between them."""
+    split = VARIABLE.split(text)
+    return split[::2], split[1::2]
+
+
+def match_text(pattern: str, text: str, found: Found) -> Found | None:
+    """The variables of a text, each up to where what follows it in the pattern stands first; None where it is another."""
+    literals, names = _parts(pattern)
+    if not names:
+        return found if pattern == text else None
+    if not text.startswith(literals[0]) or not text.endswith(literals[-1]):
+        return None
+    new = {**found}
+    position, end = len(literals[0]), len(text) - len(literals[-1])
+    for index, name in enumerate(names):
+        is_last = index + 1 == len(names)
+        stop = end if is_last else text.find(literals[index + 1], position + 1, end)
+        if stop < position:
+            return None
+        value = text[position:stop]
+        if new.setdefault(name, value) != value or (not is_last and (not value or value.split() != [value])):
+            return None
+        position = stop + (0 if is_last else len(literals[index + 1]))
+    return new
+
+
+def match(pattern: Member, member: Member, found: Found) -> Found | None:
+    """The variables where all of a member is as the pattern says, or None."""
+    if isinstance(pattern, Field):
+        if not isinstance(member, Field):
+            return None
+        inner = match_text(pattern.name, member.name, found)
+        return None if inner is None else match(pattern.value, member.value, inner)
+    if isinstance(member, Field):
+        return None
+    if pattern.kind == "text":
+        if member.kind == "text":
+            return match_text(pattern.text, member.text, found) if pattern.is_quoted == member.is_quoted else None
+        if member.source and not pattern.is_quoted:  # a list where a word may stand
+            return match_text(pattern.text, member.source, found)
+        return None
+    if pattern.kind != member.kind or pattern.name != member.name or len(pattern.items) != len(member.items):
+        return None
+    missing = list(pattern.fields)
+    for one in member.fields:
+        for other in missing:
+            inner = match(other, one, found)
+            if inner is not None:
+                found = inner
+                missing.remove(other)
+                break
+        else:
+            return None
+    if any(not is_optional(one) for one in missing):
+        return None
+    for mine, theirs in zip(pattern.items, member.items, strict=True):
+        inner = match(mine, theirs, found)
+        if inner is None:
+            return None
+        found = inner
+    return found
+
+
+def is_optional(member: Field) -> bool:
+    """Whether a field of a pattern may be missing in a file."""
+    return bool(inside := variables_in(member)) and inside <= _OPTIONAL
+
+
+def match_head(pattern: Member, child: Member, member: Member, found: Found) -> tuple[Found, list[int]] | None:
+    """The variables where a member begins as the pattern says, whatever else it has; and which of its own members said so.
+
+    `child` is the member of the pattern that is looked for inside.
+    """
+    if isinstance(pattern, Field):
+        if not isinstance(member, Field):
+            return None
+        inner = match_text(pattern.name, member.name, found)
+        if inner is None:
+            return None
+        found = inner
+    elif isinstance(member, Field):
+        return None
+    group, own = group_of(member), group_of(pattern)
+    if group.kind != own.kind or group.name != own.name:
+        return None
+    used: list[int] = []
+    for one in own.fields:
+        if one is child:
+            continue
+        for other in group.fields:
+            inner = match(one, other, found)
+            if inner is not None:
+                found = inner
+                used.append(id(other))
+                break
+        else:
+            return None
+    for index, mine in enumerate(own.items):
+        if mine is child:
+            break
+        if index >= len(group.items) or (inner := match(mine, group.items[index], found)) is None:
+            return None
+        found = inner
+        used.append(id(group.items[index]))
+    return found, used
+
+
+def patterns(forms: tuple[FileForm, ...], syntax: TreeSyntax) -> tuple[Pattern, ...]:
+    """The patterns of a description, in a syntax. Raises InputError for one that is not right."""
+    return tuple(Pattern(form, syntax) for form in forms)

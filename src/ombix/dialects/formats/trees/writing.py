@@ -1,0 +1,179 @@
+"""Files that are trees, written by patterns: what begins alike stands in one group."""
+
+from collections.abc import Iterable
+
+from msgspec import Struct
+
+from ombix.core.errors import InputError
+from ombix.dialects.description import Description
+from ombix.dialects.formats import Heading, Statement
+from ombix.dialects.formats.trees.nodes import Field, Found, Member, Node, TreeSyntax, group_of
+from ombix.dialects.formats.trees.patterns import VARIABLE, Pattern, is_optional, patterns, variables_in
+from ombix.dialects.formats.trees.reading import head_of
+
+
+def write(items: Iterable[Statement | Heading], description: Description, syntax: TreeSyntax) -> str:
+    """A file that says `items`, each group of its own kind with one comment."""
+    known = patterns(tuple(description.file.forms), syntax)
+    tree = _Tree(Node(known[0].kind if known else "map"))
+    items = list(items)
+    if any(isinstance(item, Statement) and item.kind != "keep" for item in items):
+        for piece in description.file.preamble:
+            tree.begin(tree.top, syntax.parse(piece, "the preamble"))
+    for item in items:
+        if isinstance(item, Heading):
+            tree.heading, tree.headed = item.text, set()
+        elif item.kind == "keep":
+            tree.merge(tree.top, syntax.parse(syntax.whole(item.written), item.place.file))
+        else:
+            tree.put(_pattern_for(item, known, description), _values(item))
+    return str(syntax.lay_out(tree.top))
+
+
+def _values(item: Statement) -> Found:
+    return {
+        "key": item.key, "command": item.command, "string": item.command, "section": item.section, "where": item.where,
+        "title": item.title, "platform": item.platform,
+    }  # fmt: skip
+
+
+def _pattern_for(item: Statement, known: Iterable[Pattern], description: Description) -> Pattern:
+    """The first pattern that can say all of a statement."""
+    default = description.file.default_section
+    for wanted in (("where", "platform", "title"), ("where", "platform")):
+        for pattern in known:
+            form = pattern.form
+            if form.means != item.kind or form.read or ("string" in pattern.variables) != item.is_string:
+                continue
+            if form.section and form.section != (item.section or default):
+                continue
+            values = _values(item)
+            if any(values[name] and name not in pattern.variables for name in wanted):
+                continue
+            return pattern
+    raise InputError(f"{description.name} has no form for this in {item.section}: {item.key}", "", item.place)
+
+
+class _Tree(Struct):
+    """A file that is being put together: what begins alike stands in one group, and each group has a heading once."""
+
+    top: Node
+    heading: str = ""
+    headed: set[int] = set()
+    groups: dict[tuple[int, tuple[str, ...]], list[Member]] = {}
+
+    def put(self, pattern: Pattern, values: Found) -> None:
+        """Add what a pattern says with these values."""
+        group = self.top
+        for depth, step in enumerate(pattern.path[:-1]):
+            head = _filled(step, values, pattern.path[depth + 1])
+            group = _open(self._known(group, head) or self._around(group, head))
+        self._add(group, _filled(pattern.record, values, None), self.heading)
+
+    def begin(self, group: Node, other: Node) -> None:
+        """Add a piece of which all groups may get more members."""
+        for member in other.members():
+            self._around(group, member)
+            self.begin_inside(member)
+
+    def begin_inside(self, member: Member) -> None:
+        """Have the groups in a member that was added get more members."""
+        own = group_of(member)
+        for one in own.members():
+            if group_of(one).kind != "text":
+                self.groups.setdefault((id(own), _signature(one)), []).append(one)
+                self.begin_inside(one)
+
+    def merge(self, group: Node, other: Node) -> None:
+        """Add a piece that was kept; what is around it becomes one with what begins alike."""
+        for member in other.members():
+            own = group_of(member)
+            inner = [one for one in own.members() if group_of(one).kind != "text"]
+            same = self._known(group, member) if own.kind != "text" else None
+            # A name stands once in its group; of lists and elements, those with one group in them are around it.
+            if same is None and own.kind != "text" and (isinstance(member, Field) or len(inner) == 1):
+                same = self._around(group, head_of(member))
+            if same is None:
+                self._add(group, member, self.heading)
+                continue
+            fields = [] if own.name else own.fields
+            items = own.items if own.kind != "list" else [one for one in own.items if one.kind != "text"]
+            self.merge(_open(same), Node(own.kind, fields=fields, items=items))
+
+    def _known(self, group: Node, member: Member) -> Member | None:
+        """The group that begins like this one; its attributes are joined with those that it has."""
+        wanted = _attributes(member)
+        for one in self.groups.get((id(group), _signature(member)), ()):
+            has = _attributes(one)
+            if all(has.get(name, value) == value for name, value in wanted.items()):
+                group_of(one).fields.extend(
+                    each for each in group_of(member).fields if each.name in wanted and each.name not in has
+                )
+                return one
+        return None
+
+    def _around(self, group: Node, member: Member) -> Member:
+        """Add a group that may get more members."""
+        self.groups.setdefault((id(group), _signature(member)), []).append(member)
+        return self._add(group, member)
+
+    def _add(self, group: Node, member: Member, heading: str = "") -> Member:
+        if heading and id(group) not in self.headed:
+            member.comment = heading
+            self.headed.add(id(group))
+        if isinstance(member, Field):
+            group.fields.append(member)
+        else:
+            group.items.append(member)
+        return member
+
+
+def _open(member: Member) -> Node:
+    """The group of a member that gets more members: it is no longer as it stood in a file."""
+    member.source = ""
+    group = group_of(member)
+    group.source = ""
+    return group
+
+
+def _signature(member: Member) -> tuple[str, ...]:
+    """What tells a group from others at its place: its name and the words that it begins with."""
+    group = group_of(member)
+    words = []
+    for one in group.items if group.kind == "list" else ():
+        if one.kind != "text":
+            break
+        words.append(one.text)
+    return group.kind, member.name, *words
+
+
+def _attributes(member: Member) -> dict[str, str]:
+    """The attributes of an element; nothing for what is none."""
+    group = group_of(member)
+    return {one.name: one.value.text for one in group.fields} if group.name else {}
+
+
+def _filled(member: Member, values: Found, child: Member | None) -> Member:
+    """A copy of a pattern's member with its variables filled in, without `child`; optional fields without a value go."""
+
+    def fill(text: str) -> str:
+        return VARIABLE.sub(lambda match: values[match[1]], text)
+
+    if isinstance(member, Field):
+        inner = _filled(member.value, values, child)
+        assert isinstance(inner, Node)
+        return Field(fill(member.name), inner)
+    fields = []
+    for one in member.fields:
+        if one is child or (is_optional(one) and not any(values[name] for name in variables_in(one))):
+            continue
+        filled = _filled(one, values, child)
+        assert isinstance(filled, Field)
+        fields.append(filled)
+    items: list[Node] = []
+    for each in member.items:
+        if each is not child:
+            copy = _filled(each, values, child)
+            assert isinstance(copy, Node)
+            items.append(copy)
+    return Node(member.kind, member.name, fill(member.text), member.is_quoted, fields, items)

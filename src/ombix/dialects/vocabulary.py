@@ -1,0 +1,258 @@
+"""An editor's commands: what each means, which is written for an action, and how several are joined."""
+
+import re
+from collections.abc import Mapping, Sequence
+from functools import cached_property
+
+from ombix.core.errors import did_you_mean
+from ombix.core.keymap import Binding
+from ombix.core.keys import SHIFT, Chord, parse, types_text, write
+from ombix.core.outcomes import MAX_COUNT, Do, Nothing, Only, Outcome, Press, Step, Type
+from ombix.dialects.byte_spelling import ByteSpelling
+from ombix.dialects.description import CommandRow, Composition, Description
+from ombix.dialects.spelling import Spelling
+
+
+class Vocabulary:
+    """The commands of an editor, by what stands in its file."""
+
+    def __init__(
+        self, description: Description, commands: Mapping[str, CommandRow],
+        compositions: Mapping[str, Composition | list[Composition]], spelling: Spelling | ByteSpelling,
+    ) -> None:  # fmt: skip
+        self.editor = description.name
+        self.syntax = description.commands
+        self.sections = description.sections
+        self.commands = commands
+        self.compositions: dict[str, tuple[Composition, ...]] = {
+            action: tuple(found) if isinstance(found, list) else (found,) for action, found in compositions.items()
+        }
+        self.spelling = spelling
+
+    # --- rows
+
+    @cached_property
+    def _rows(self) -> dict[str, list[CommandRow]]:
+        """What stands in a file to the rows that it may be, by the section."""
+        found: dict[str, list[CommandRow]] = {}
+        for name, row in self.commands.items():
+            found.setdefault(row.written or name, []).append(row)
+        return found
+
+    @cached_property
+    def by_action(self) -> dict[str, list[tuple[str, CommandRow]]]:
+        """Action to the rows that can be written for it, with their names."""
+        found: dict[str, list[tuple[str, CommandRow]]] = {}
+        for name, row in self.commands.items():
+            if row.action and not row.read and not row.fixed:
+                found.setdefault(row.action, []).append((name, row))
+        return found
+
+    def has(self, written: str) -> bool:
+        """Whether this stands for a command of the table."""
+        return written in self._rows
+
+    def row_of(self, written: str, section: str = "") -> CommandRow | None:
+        """The row of what stands in a file, in a section; without one, or in a table of keys, the first."""
+        rows = self._rows.get(written, ())
+        is_any = section not in self.sections
+        return next((row for row in rows if is_any or section in self.sections_of(row)), None)
+
+    def sections_of(self, row: CommandRow | Composition | None) -> tuple[str, ...]:
+        """The sections in which a command exists."""
+        return row.sections if row is not None and row.sections else tuple(self.sections)
+
+    def advice(self, command: str) -> str:
+        """The nearest commands, as a sentence."""
+        return did_you_mean(command, list(self.commands))
+
+    # --- from commands to meanings
+
+    def meaning(self, command: str) -> Do | Only:
+        """What a command of the table means; where it takes arguments, with the argument 1."""
+        row = self.commands[command]
+        if not row.action:
+            return Only(self.editor, row.written or command)
+        return Do(row.action, row.outcome_arguments(("1",) * len(row.arguments)))
+
+    def outcome(self, command: str, section: str = "") -> Outcome | None:
+        """What a command in a file means, or None where the editor does not know it."""
+        syntax = self.syntax
+        if syntax.nothing and command == syntax.nothing:
+            return Nothing()
+        name, values = self.called(command)
+        row = self.row_of(name, section)
+        if row is not None and values and len(values) != len(row.arguments):
+            return None
+        if row is not None and row.action and (row.arguments or row.given):
+            return Do(row.action, row.outcome_arguments(values)) if len(values) == len(row.arguments) else None
+        if row is None and section in syntax.counts and (outcome := self._counted_outcome(command, section)):
+            return outcome
+        if row is None and syntax.suffixes:
+            row = self.row_of(command.rstrip(syntax.suffixes), section)
+            if row is not None:
+                return Only(self.editor, command)
+        if row is not None:
+            return Do(row.action) if row.action else Only(self.editor, command)
+        for action, found in self.compositions.items() if syntax.keys else ():
+            if any(one.exact and one.command == command and section in self.sections_of(one) for one in found):
+                return Do(action)
+        if any(command.startswith(prefix) for prefix in syntax.free):
+            return Only(self.editor, command)
+        return None
+
+    def _counted_outcome(self, command: str, section: str) -> Do | None:
+        """The action that is run several times, where a command has a count before it."""
+        match = self._count_shape(self.syntax.counts[section]).fullmatch(command)
+        row = self.row_of(match["command"], section) if match else None
+        if match is None or row is None or not row.counts or not 1 <= int(match["count"]) <= MAX_COUNT:
+            return None
+        return Do(row.action, (("count", match["count"]),))
+
+    def called(self, command: str) -> tuple[str, tuple[str, ...]]:
+        """A command's name and the arguments that it is called with."""
+        syntax = self.syntax
+        if not syntax.call or command in self._rows:
+            return command, ()
+        match = self._call_shape.fullmatch(command)
+        if match is None:
+            return command, ()
+        return match["name"], tuple(part.strip() for part in match["arguments"].split(syntax.between.strip() or None))
+
+    def differs(self, binding: Binding) -> str:
+        """How the work of the command that `binding` was written with differs from the action it stands for."""
+        outcome = binding.outcome
+        name = self.called(binding.written)[0]
+        rows = [row for row in self._rows.get(name, ()) if isinstance(outcome, Do) and row.action == outcome.action]
+        return rows[0].differs if rows else ""
+
+    def split(self, command: str) -> list[str]:
+        """The parts of a chain; texts in quotes stay whole. Empty where it is none that can be read."""
+        syntax = self.syntax
+        joints = [joint for joint in (syntax.then, *syntax.other_joints) if joint]
+        if not joints:
+            return []
+        if not syntax.free_text:
+            return re.split("|".join(re.escape(joint) for joint in joints), command)
+        parts = re.findall(r'(?:"(?:[^"\\]|\\.)*"[^,]*|[^,"]+)(?:,|$)', command)
+        return [part.removesuffix(",") for part in parts] if "".join(parts) == command else []
+
+    @cached_property
+    def _call_shape(self) -> re.Pattern[str]:
+        """What a call looks like; made once."""
+        shape = re.escape(self.syntax.call).replace(r"\{name\}", r"(?P<name>[^\s(),]+)")
+        return re.compile(shape.replace(r"\{arguments\}", r"(?P<arguments>[^()]+)"))
+
+    @cached_property
+    def _count_shapes(self) -> dict[str, re.Pattern[str]]:
+        return {}
+
+    def _count_shape(self, pattern: str) -> re.Pattern[str]:
+        if pattern not in self._count_shapes:
+            shape = re.escape(pattern).replace(r"\{count\}", "(?P<count>[1-9][0-9]{0,3})")
+            self._count_shapes[pattern] = re.compile(shape.replace(r"\{command\}", "(?P<command>.+)"))
+        return self._count_shapes[pattern]
+
+    # --- from meanings to commands
+
+    def command_for(self, outcome: Do, section: str = "") -> tuple[str, str] | None:
+        """The command that is written for an action in a section, and how its work differs; None where there is none.
+
+        A command that takes no arguments stands only for an action without any.
+        """
+        values = dict(outcome.arguments)
+        names = values.keys()
+        for name, row in self.by_action.get(outcome.action, ()):
+            if section and section not in self.sections_of(row):
+                continue
+            if {*row.arguments, *row.given} != names or any(values[key] != value for key, value in row.given.items()):
+                continue
+            written = row.written or name
+            if row.arguments:
+                called = self.syntax.between.join(values[key] for key in row.arguments)
+                written = self.syntax.call.replace("{name}", written).replace("{arguments}", called)
+            return written, row.differs
+        return None
+
+    def composition_for(self, action: str, section: str) -> Composition | None:
+        """The commands that together do an action in a section, or None."""
+        return next((one for one in self.compositions.get(action, ()) if section in self.sections_of(one)), None)
+
+    def counted(self, command: str, count: int, section: str) -> str | None:
+        """The command with a count before it, or None where it takes none."""
+        pattern = self.syntax.counts.get(section)
+        row = self.row_of(command, section)
+        if pattern is None or row is None or not row.counts:
+            return None
+        return pattern.replace("{count}", str(count)).replace("{command}", command)
+
+    def macro_text(self, steps: Sequence[Step], section: str = "") -> str | None:
+        """The steps as one command of this editor in a section, or None where it cannot express them."""
+        syntax = self.syntax
+        pieces: list[str] = []
+        for step in steps:
+            piece = self._step_text(step, section)
+            if piece is None:
+                return None
+            is_typed = isinstance(step, Type) or (isinstance(step, Press) and self._is_text(step, section))
+            is_function = bool(syntax.function_in_string) and not is_typed
+            pieces.append(syntax.function_in_string.replace("{name}", piece) if is_function else piece)
+        if syntax.function_in_string or syntax.keys:
+            return "".join(pieces)
+        return syntax.then.join(pieces) if syntax.then else None
+
+    def _step_text(self, step: Step, section: str) -> str | None:
+        """One step as a command, or None."""
+        syntax = self.syntax
+        if isinstance(step, Do):
+            found = self.command_for(step, section)
+            return found[0] if found else None
+        if isinstance(step, Only):
+            return step.command if step.editor == self.editor else None
+        if isinstance(step, Type):
+            return self._typing(step.text, section)
+        if not isinstance(step, Press):
+            return None
+        if syntax.keys:
+            written = [self.spelling.write((chord,)) for chord in step.keys]
+            return None if None in written else "".join(map(str, written))
+        if self._is_text(step, section):
+            if syntax.typing[section] == "{text}":
+                return None
+            return "".join(map(_typed_by, step.keys)).replace("{", syntax.literal_brace)
+        return syntax.string_keys.get(write(step.keys)) if len(step.keys) == 1 else None
+
+    def _is_text(self, step: Press, section: str) -> bool:
+        """Whether pressed keys are written as a text: where keys are commands, a text is keys that are pressed."""
+        return section in self.syntax.typing and not self.syntax.keys and all(map(types_text, step.keys))
+
+    def _typing(self, text: str, section: str) -> str | None:
+        """What types a text in a section, or None."""
+        syntax = self.syntax
+        if syntax.function_in_string:
+            if syntax.typing and section not in syntax.typing:
+                return None
+            return syntax.typing.get(section, "{text}").replace("{text}", text.replace("{", syntax.literal_brace))
+        if syntax.free_text and "\n" not in text:
+            return syntax.free_text.replace("{text}", text.replace("\\", "\\\\").replace('"', '\\"'))
+        if syntax.keys and section in syntax.typing:
+            typed = self._typed_keys(text)
+            return None if typed is None else syntax.typing[section].replace("{text}", typed)
+        return None
+
+    def _typed_keys(self, text: str) -> str | None:
+        """A text as the keys that type it."""
+        names = {" ": "Space", "\t": "Tab", "\n": "Enter"}
+        found = []
+        for char in text:
+            chord = parse(names[char])[0] if char in names else parse(char)[0] if char.isprintable() else None
+            spelt = self.spelling.write((chord,)) if chord is not None else None
+            if spelt is None:
+                return None
+            found.append(spelt)
+        return "".join(found)
+
+
+def _typed_by(chord: Chord) -> str:
+    """The character that a key types."""
+    return " " if chord.key == "Space" else chord.key.upper() if chord.modifiers & SHIFT else chord.key

@@ -1,0 +1,212 @@
+"""Presses each binding of a keymap in the real editor and compares the result with the action's exact effect."""
+
+from collections.abc import Callable, Iterable, Mapping
+from concurrent.futures import ThreadPoolExecutor
+from typing import Literal
+
+from msgspec import Struct
+
+from ombix.core.conditions import NEVER, Space, States
+from ombix.core.deciding import Row, Table
+from ombix.core.keymap import Binding
+from ombix.core.keys import Trigger
+from ombix.core.outcomes import Do, Play, Step
+from ombix.core.terminals import Terminal
+from ombix.dialects.description import Mode, Program
+from ombix.dialects.dialect import Dialect
+from ombix.proving.driver import Pressed, Start, press
+from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
+from ombix.stage.effects import EFFECTS
+from ombix.stage.state import Settings
+
+Result = Literal["agrees", "differs", "not checked"]
+_WORKERS = 4
+"""Editors at once: mostly they wait for each other's files and the clock, so twice the cores of a small machine."""
+
+
+class Proof(Struct, frozen=True):
+    """What pressing one trigger showed. With `differs`, `expected` and `found` are texts with the marker in them."""
+
+    trigger: Trigger
+    action: str
+    result: Result
+    reason: str = ""
+    probes: int = 0
+    expected: str = ""
+    found: str = ""
+
+
+class Claim(Struct, frozen=True):
+    """A trigger and the action that it should run over text; of a macro, its steps."""
+
+    trigger: Trigger
+    binding: Binding
+    steps: tuple[Step, ...] = ()
+
+
+def claims(
+    triggers: Iterable[Trigger], tables: Mapping[Trigger, Table], text_states: States, space: Space
+) -> list[Claim]:
+    """For each trigger what the decision over text says, where it is one binding for all states of it."""
+    found = []
+    for trigger in triggers:
+        table = tables.get(trigger)
+        row = _row_over_text(table, text_states, space) if table else None
+        if row is not None:
+            found.append(Claim(trigger, row.binding))
+    return found
+
+
+class Bench(Struct, frozen=True):
+    """An editor with a file as its only configuration, ready to be pressed in: in a section, in its terminal.
+
+    `tables` are the decisions that hold with this file, by canonical trigger; they tell which keys save, select and paste.
+    """
+
+    dialect: Dialect
+    config: str
+    tables: Mapping[Trigger, Table]
+    terminal: Terminal
+    space: Space
+    section: str = ""
+    """Empty: the editor's default section."""
+
+
+def prove(wanted: list[Claim], bench: Bench, progress: Callable[[Proof], None] = lambda proof: None) -> list[Proof]:
+    """Press each claim's trigger in the editor, several editors at a time."""
+    prover = _prover(bench)
+
+    def one(claim: Claim) -> Proof:
+        proof = prover.prove(claim)
+        progress(proof)
+        return proof
+
+    with ThreadPoolExecutor(_WORKERS) as pool:
+        return list(pool.map(one, wanted))
+
+
+def _prover(bench: Bench) -> "_Prover":
+    description = bench.dialect.description
+    program = description.program
+    assert program is not None
+    section = bench.section or description.file.default_section
+    over_text = bench.space.states(description.sections[section])
+    known = _KnownKeys(bench.tables, bench.terminal, over_text, bench.space)
+    return _Prover(
+        program, description.file.name, bench.config, bench.terminal, known, program.modes.get(section, Mode()),
+        program_settings(program),
+    )  # fmt: skip
+
+
+def program_settings(program: Program) -> Settings:
+    """What an editor is set to when it is started for proving."""
+    return Settings(
+        program.indentation, program.tab_width, program.auto_indent, program.comment, program.stops_at_edges,
+        program.typing_replaces_selection,
+    )  # fmt: skip
+
+
+class _KnownKeys:
+    """Keys that run an action in the editor, whatever the state of the text."""
+
+    def __init__(self, tables: Mapping[Trigger, Table], terminal: Terminal, text_states: States, space: Space) -> None:
+        self._by_action: dict[str, bytes] = {}
+        for trigger, table in tables.items():
+            row = _row_over_text(table, text_states, space)
+            if row is None or not isinstance(row.binding.outcome, Do):
+                continue
+            sent = terminal.send(trigger)
+            if isinstance(sent, bytes):
+                self._by_action.setdefault(row.binding.outcome.action, sent)
+
+    def of(self, action: str) -> bytes | None:
+        return self._by_action.get(action)
+
+
+class _Prover(Struct, frozen=True):
+    program: Program
+    config_name: str
+    config: str
+    terminal: Terminal
+    known: _KnownKeys
+    mode: Mode
+    settings: Settings
+
+    def prove(self, claim: Claim) -> Proof:
+        outcome = claim.binding.outcome
+        steps: tuple[Step, ...] = ()
+        if isinstance(outcome, Play) and has_effect(claim.steps):
+            action, steps = str(outcome), claim.steps
+        elif isinstance(outcome, Do):
+            action = outcome.action
+            if outcome.count > 1:
+                action, steps = str(outcome), (outcome.once,) * outcome.count
+        else:
+            return Proof(claim.trigger, str(outcome), "not checked", "it is not an action of the catalogue")
+        if not steps and action not in EFFECTS:
+            return Proof(claim.trigger, action, "not checked", "its effect is not only on text and cursor")
+        sent = self.terminal.send(claim.trigger)
+        if isinstance(sent, str):
+            return Proof(claim.trigger, action, "not checked", sent)
+        save = self.known.of("files.save") or self.program.save.encode()
+        if not save:
+            return Proof(claim.trigger, action, "not checked", "no key saves the text")
+        replaces = self.settings.typing_replaces_selection
+        tried = 0
+        missing = ""
+        probes = probes_for_steps(steps) or probes_for(action, replaces, self.program.shows_selection_by)
+        for probe in probes:
+            if not self.mode.at_line_end and probe.is_at_line_end:
+                continue
+            keys = self._keys(probe, sent)
+            if isinstance(keys, str):
+                missing = keys
+                continue
+            expected = probe.expected(steps or action, self.settings)
+            result = self._press(probe, keys, save)
+            if result.text != expected and not result.reason.startswith("the editor stopped"):
+                result = self._press(probe, keys, save)  # a busy machine may have swallowed a key: only twice is a fact
+            if result.text is None:
+                return Proof(claim.trigger, action, "not checked", result.reason, tried)
+            tried += 1
+            if result.text != expected:
+                return Proof(claim.trigger, action, "differs", "", tried, expected, result.text)
+        if not tried:
+            return Proof(claim.trigger, action, "not checked", missing or "nothing to try it on")
+        return Proof(claim.trigger, action, "agrees", "", tried)
+
+    def _press(self, probe: Probe, keys: list[bytes], save: bytes) -> Pressed:
+        line, column = probe.line_and_column(self.program.tab_width if self.program.column_counts == "cells" else 1)
+        start = [key.encode() for key in self._start(line, column) if key]
+        end = [self.mode.leave.encode()] if self.mode.leave else []
+        started = Start(self.config_name, self.config, probe.text, line, column)
+        return press(self.program, started, [*start, *keys, *end], save)
+
+    def _start(self, line: int, column: int) -> list[str]:
+        """The keys that put the cursor in its place and enter the section, one by one."""
+        before, _, after = self.mode.enter.partition("{right}")
+        parts = [before, *([self.mode.right] * (column - 1) if "{right}" in self.mode.enter else ()), after]
+        return [part.replace("{line}", str(line)).replace("{column}", str(column)) for part in parts]
+
+    def _keys(self, probe: Probe, sent: bytes) -> list[bytes] | str:
+        keys: list[bytes] = []
+        for name in probe.before:
+            known = self.known.of(name)
+            if known is None:
+                return f"no key for {name}, which has to come first"
+            keys.append(known)
+        keys.append(sent)
+        for name in probe.after:
+            known = self.known.of(name)
+            if known is None:
+                return f"no key for {name}, which would show it"
+            keys.append(known)
+        keys.append(self.mode.typing.replace("{text}", MARKER).encode())
+        return keys
+
+
+def _row_over_text(table: Table, text_states: States, space: Space) -> Row | None:
+    rows = [row for row in table.rows if space.both(row.states, text_states) != NEVER]
+    if len(rows) == 1 and space.covers(rows[0].states, text_states):
+        return rows[0]
+    return None

@@ -1,0 +1,68 @@
+"""Results as JSON documents, and the JSON Schema of each kind of result.
+
+A named tuple is an object with its fields. A `Place` has its path as people name it, from the folder they are in.
+"""
+
+import json
+import types
+from collections.abc import Sequence
+from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
+
+from ombix.core.errors import Place
+from ombix.report.plain import Display
+
+SCHEMA = "https://json-schema.org/draft/2020-12/schema"
+
+
+def text(result: Any, display: Display) -> str:
+    """A result as one document."""
+    return json.dumps(document(result, display), ensure_ascii=False, indent=2)
+
+
+def document(value: Any, display: Display) -> Any:
+    """A result as objects, arrays and plain values."""
+    if isinstance(value, Place):
+        return {**value._asdict(), "file": display.path(value.file)}
+    if isinstance(value, tuple) and hasattr(value, "_asdict"):
+        return {name: document(one, display) for name, one in value._asdict().items()}
+    if isinstance(value, tuple | list):
+        return [document(one, display) for one in value]
+    if isinstance(value, dict):
+        return {str(name): document(one, display) for name, one in value.items()}
+    return value
+
+
+def schema_of_any(kinds: Sequence[Any]) -> dict[str, Any]:
+    """The JSON Schema of a result that is of one of several kinds."""
+    definitions: dict[str, Any] = {}
+    found = [_schema(kind, definitions) for kind in kinds]
+    top = found[0] if len(found) == 1 else {"anyOf": found}
+    return {"$schema": SCHEMA, **top, "$defs": definitions}
+
+
+def _schema(kind: Any, definitions: dict[str, Any]) -> dict[str, Any]:
+    plain = {str: "string", int: "integer", float: "number", bool: "boolean", type(None): "null"}
+    if kind in plain:
+        return {"type": plain[kind]}
+    origin, inner = get_origin(kind), get_args(kind)
+    if origin is Literal:
+        return {"enum": list(inner)}
+    if origin in (Union, types.UnionType):
+        return {"anyOf": [_schema(one, definitions) for one in inner]}
+    if origin is dict:
+        return {"type": "object", "additionalProperties": _schema(inner[1], definitions)}
+    if origin is tuple and inner[-1:] == (Ellipsis,):
+        return {"type": "array", "items": _schema(inner[0], definitions)}
+    if origin is tuple:
+        items = [_schema(one, definitions) for one in inner]
+        return {"type": "array", "prefixItems": items, "minItems": len(items), "maxItems": len(items)}
+    name = kind.__name__
+    if name not in definitions:
+        definitions[name] = {}  # it may hold itself
+        hints = get_type_hints(kind)
+        definitions[name] = {
+            "type": "object", "description": (kind.__doc__ or "").strip().split("\n\n")[0].replace("\n    ", " "),
+            "properties": {field: _schema(hints[field], definitions) for field in kind._fields},
+            "required": list(kind._fields), "additionalProperties": False,
+        }  # fmt: skip
+    return {"$ref": f"#/$defs/{name}"}

@@ -1,0 +1,197 @@
+"""How files, editors and layouts are laid out: `adopt`, `bind`, `undo`, `fold`, `editors`, `layouts`, `init`, and more."""
+
+from ombix.core.errors import Place
+from ombix.core.results.files import (
+    AdoptedLine,
+    Adoption,
+    ChangeReport,
+    DescriptionReport,
+    EditorAbilities,
+    EditorList,
+    FoldReport,
+    KnownHardware,
+    Overview,
+    StartReport,
+    UndoReport,
+)
+from ombix.report.blocks import Blank, Block, Cell, Table, line
+from ombix.report.plain import Display
+
+_MOST_FAULTS = 8
+_WINS = {"last": "last", "first": "first", "innermost": "innermost", "specific": "most specific"}
+_FORMATS = {
+    "json": "JSON with comments", "toml": "TOML", "ini": "settings under headings", "xml": "XML",
+    "lists": "lists in parentheses", "lines": "line by line", "headed": "lines under headings", "words": "commands of words",
+}  # fmt: skip
+
+
+def written(places: tuple[Place, ...], dry_run: bool, display: Display) -> Block:
+    """What was written, or would be."""
+    return line(f"{'would write' if dry_run else 'wrote'} {' and '.join(display.path(one.file) for one in places)}")
+
+
+def adoption(found: Adoption, display: Display, everything: bool, dry_run: bool) -> list[Block]:
+    """What became of each line of a file."""
+    bound = sum(1 for one in found.lines if one.bound)
+    kept = sum(1 for one in found.lines if one.kept)
+    replaced = len(found.lines) - bound - kept
+    counts = f"{len(found.lines)} statements: {bound} bindings, {replaced} replaced or without effect, {kept} kept as they are"
+    lines = [one for one in found.lines if everything or not one.bound]
+    rows = [
+        (Cell(_at(one, found, display), "quiet"), one.written, Cell(one.became, "warn" if one.fault else ""))
+        for one in lines
+    ]
+    table = Table(rows, ("line", "written", "became"), 2)
+    return [line(counts), *([table] if rows else []), written(found.written, dry_run, display)]
+
+
+def _at(one: AdoptedLine, found: Adoption, display: Display) -> str:
+    """The line, with its file where that is another one that was read in its place."""
+    if one.place.file == found.file.file:
+        return str(one.place.line)
+    return f"{display.path(one.place.file)}:{one.place.line}"
+
+
+def change_report(found: ChangeReport, display: Display, dry_run: bool) -> list[Block]:
+    """What was written into a file."""
+    file = display.path(found.file.file)
+    verb = "would write" if dry_run else "wrote"
+    blocks: list[Block] = []
+    for edit in found.edits:
+        if edit.after:
+            blocks.append(line(f"{verb} {file}: {edit.after}"))
+            blocks += [line(f"in place of {edit.before}", indent=2)] if edit.before else []
+        else:
+            blocks.append(line(f"{verb} {file}, without {edit.before}"))
+    return blocks
+
+
+def undo_report(found: UndoReport, display: Display, dry_run: bool) -> list[Block]:
+    """What was taken back."""
+    names = ", ".join(display.path(one.file) for one in found.files)
+    return [line(f"{'would take back' if dry_run else 'took back'} “{found.command}”: {names}")]
+
+
+def fold_report(found: FoldReport, display: Display, dry_run: bool) -> list[Block]:
+    """What keymaps were folded into."""
+    rows = [(one.does, Cell(one.keys, "key"), " and ".join(one.platforms)) for one in found.bindings if one.platforms]
+    blocks: list[Block] = [line(f"{found.definitions} definitions, {found.exceptions} of them with an exception.")]
+    blocks += [Table(rows, ("action", "keys", "on"), 2)] if rows else []
+    return [*blocks, written((found.file,), dry_run, display)]
+
+
+# --- editors
+
+
+def editor_list(found: EditorList, display: Display) -> list[Block]:
+    """The editors that Ombix knows, a row each."""
+    rows = [
+        (
+            Cell(one.name, "strong"), one.version, str(len(one.sections)), str(one.chords), str(one.longest_sequence),
+            str(one.documented_commands), str(one.default_keys),
+            "simulated" if one.simulated else "yes" if one.installed else "no",
+        )
+        for one in found.editors
+    ]  # fmt: skip
+    head = ("editor", "version", "sections", "chords", "in a row", "commands", "default keys", "installed")
+    return [Table(rows, head)]
+
+
+def editor_abilities(one: EditorAbilities, display: Display, commands: bool, keys: bool) -> list[Block]:
+    """An editor in full."""
+    prefix = {"timed": f"waits for {one.wait_ms} ms", "waits": "waits"}.get(one.prefix, "fires at once")
+    own = one.documented_commands - one.mapped_commands
+    facts = [
+        ("file", f"{one.file}, {_FORMATS.get(one.format, one.format)}"),
+        ("usually at", ", ".join(one.usual)),
+        ("can bind", f"{one.chords} chords, at most {one.longest_sequence} in a row"),
+        ("can tell", ", ".join(one.can_tell) or "its sections only"),
+        ("decides", f"the {_WINS[one.wins]} of several wins; a chord that begins a sequence {prefix}"),
+        ("commands", f"{one.documented_commands} documented, {one.mapped_commands} of them actions, {own} its own"),
+        ("default keys", str(one.default_keys)),
+        ("sections", ", ".join(f"{name} ({where})" for name, where in one.sections.items())),
+        ("known from", "; ".join(one.known_from)),
+    ]
+    blocks: list[Block] = [line(Cell(one.title, "strong"), f" {one.version}"), Table(facts, indent=2)]
+    blocks += [line(note, indent=2) for note in one.notes]
+    if commands:
+        rows = []
+        for name, row in one.commands.items():
+            meaning = row.action or f"only here: {row.only}"
+            rows.append((Cell(name, "strong"), meaning + (f" ({row.differs})" if row.differs else "")))
+        blocks += [Blank(), Table(rows, ("command", "action"), 2)]
+    if keys:
+        bound = [(Cell(each.keys, "key"), each.does, Cell(each.when, "quiet")) for each in one.keys]
+        blocks += [Blank(), Table(bound, ("keys", "action", "when"), 2)]
+    return blocks
+
+
+def description_report(found: DescriptionReport, display: Display) -> list[Block]:
+    """The tests of a description."""
+    blocks: list[Block] = [line(Cell(found.title, "strong"), f" {found.version}")]
+    for one in found.checks:
+        good = not one.faults
+        result = Cell("holds" if good else f"{len(one.faults)} wrong", "good" if good else "bad")
+        blocks.append(Table([(result, one.title, Cell(str(one.tested), "quiet"))], indent=2))
+        blocks += [line(fault, indent=6) for fault in one.faults[:_MOST_FAULTS]]
+        if len(one.faults) > _MOST_FAULTS:
+            blocks.append(line(f"and {len(one.faults) - _MOST_FAULTS} more: --json has all of them", indent=6))
+    noun = "fault" if found.faults == 1 else "faults"
+    said = (
+        f"{found.faults} {noun}. What is not tested yet is tested when they are mended."
+        if found.faults
+        else "No fault."
+    )
+    return [*blocks, Blank(), line(said)]
+
+
+def known_hardware(found: KnownHardware, display: Display) -> list[Block]:
+    """Layouts, keyboards, terminals and desktops."""
+    rows = [
+        (Cell(one.name, "strong"), one.title, one.shape.upper(), "AltGr" if one.altgr else "") for one in found.layouts
+    ]
+    blocks: list[Block] = [Table(rows, ("layout", "title", "shape", "third level"))]
+    for title, names in (
+        ("Keyboards", found.keyboards), ("Terminals", found.terminals), ("Desktops", found.desktops),
+    ):  # fmt: skip
+        blocks += [Blank(), line(f"{title}: {', '.join(names)}")]
+    return blocks
+
+
+# --- workspaces
+
+
+def start_report(found: StartReport, display: Display, dry_run: bool) -> list[Block]:
+    """A workspace that was started, and what can be done next."""
+    blocks: list[Block] = []
+    if found.found:
+        blocks.append(line("Key files on this machine"))
+        rows = [
+            (
+                Cell(one.editor, "strong"), display.path(one.file.file), f"{one.bindings} bindings",
+                f"{one.faults} lines look like mistakes" if one.faults else "",
+                Cell("adopted" if one.editor in found.adopted else "", "good"),
+            )
+            for one in found.found
+        ]  # fmt: skip
+        blocks += [Table(rows, indent=2), Blank()]
+    blocks += [written((one,), dry_run, display) for one in found.written]
+    return blocks
+
+
+def next_steps(steps: tuple[str, ...]) -> list[Block]:
+    """What can be done next."""
+    return [line("Next"), *(line(Cell(f"ombix {step}", "key"), indent=2) for step in steps)]
+
+
+def overview(found: Overview, display: Display) -> list[Block]:
+    """Where things stand in a workspace."""
+    layers = f", on top of {', '.join(found.layers)}" if found.layers else ""
+    editors = ", ".join(f"{name} ({dialect})" for name, dialect in found.editors.items()) or "none named"
+    counts = ", ".join(f"{count} {noun}{'' if count == 1 else 's'}" for noun, count in found.findings.items() if count)
+    rows = [
+        ("keymap", f"{display.path(found.keymap.file)}, {found.bindings} bindings{layers}"),
+        ("editors", editors),
+        ("findings", counts or "none"),
+    ]
+    return [Table(rows), Blank(), *next_steps(found.next_steps)]

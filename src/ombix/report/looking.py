@@ -1,0 +1,167 @@
+"""How answers to looking are laid out: `what`, `how`, `show`."""
+
+from ombix.core.results.looking import (
+    DecisionRow,
+    Explanation,
+    FoundActions,
+    GoneBinding,
+    LayoutPress,
+    ListedBinding,
+    Listing,
+    PlatformListing,
+    UnboundActions,
+)
+from ombix.report.blocks import Blank, Block, Cell, Groups, Table, Title, line
+from ombix.report.plain import Display
+
+
+def explanation(found: Explanation, display: Display) -> list[Block]:
+    """What keys do, and why."""
+    name = found.shown if found.shown == found.keys else f"{found.shown} ({found.keys})"
+    shown = Cell(name, "key")
+    blocks: list[Block] = [line(found.about)] if found.about else []
+    if found.reading:
+        blocks.append(line(found.reading))
+    presses = [line(_press(one), indent=2) for one in found.presses if not one.plain]
+    if found.decisions:
+        blocks += [line(shown, f" on {found.platform_title}"), *presses, _decisions(found, display)]
+        notes = [*_notes(found, display), *_gone(found, display)]
+        blocks += [Blank(), *(line(note, indent=2) for note in notes)] if notes else []
+    elif found.follows:
+        when = f" when {found.state}" if found.state else ""
+        blocks += [line(shown, f" does nothing of its own{when}."), *presses]
+        blocks += [line(note, indent=2) for note in [*_notes(found, display), *_gone(found, display)]]
+    else:
+        blocks += [line(shown, f" {_not_bound(found)}."), *presses]
+        blocks += [line(note, indent=2) for note in [*_notes(found, display), *_gone(found, display)]]
+        if found.nearby:
+            blocks.append(line(f"Bound nearby: {', '.join(found.nearby)}", indent=2))
+    for row in found.before:
+        text = f"{row.keys} alone runs {row.does} at once, where that is bound, and the rest is not reached."
+        blocks.append(line(Cell(text, "warn"), indent=2))
+    if found.wait:
+        blocks.append(line(Cell(found.wait, "warn"), indent=2))
+    if found.follows:
+        rows = [_following(row, found.keys) for row in found.follows]
+        blocks += [Blank(), line("After it may follow"), Table(rows, indent=2)]
+    return blocks
+
+
+def _press(one: LayoutPress) -> str:
+    return f"On the layout {one.title}: {one.press}" if one.press else f"Not to be pressed: {one.why_not}"
+
+
+def _decisions(found: Explanation, display: Display) -> Table:
+    rows = [
+        (_state(row.when), Cell(row.title, "strong"), row.does, Cell(display.place(row.place), "quiet"))
+        for row in found.decisions
+    ]
+    return Table(rows, ("when", "does", "action", "bound in"), 2)
+
+
+def _notes(found: Explanation, display: Display) -> list[str]:
+    notes = []
+    for row in found.decisions:
+        if row.kind == "nothing" and row.why:
+            notes.append(f"Taken away on purpose: {row.why}")
+        for other in row.beats:
+            place = display.place(other.place)
+            where = f", {other.order}" if place != other.layer else ""
+            notes.append(f"{row.does} beats {other.does} ({place}{where})")
+    for one in found.not_applying:
+        reason = f"its condition is {one.where}" if one.where != "always" else "what it needs is not there"
+        notes.append(f"{one.does} does not apply ({display.place(one.place)}): {reason}")
+    return notes
+
+
+def _gone(found: Explanation, display: Display) -> list[str]:
+    return [gone_note(one, display) for one in found.gone]
+
+
+def gone_note(one: GoneBinding, display: Display) -> str:
+    """That a binding of a lower layer no longer holds, and why."""
+    place = display.place(one.place)
+    by = display.place(one.by_place) if one.by_place is not None else one.by_layer
+    if one.by_keys:
+        return f"{one.does} had {one.keys} ({place}); it has {one.by_keys} instead ({by})"
+    reason = f": {one.why}" if one.why else ""
+    return f"{one.does} had {one.keys} ({place}); it was taken away ({by}){reason}"
+
+
+def _not_bound(found: Explanation) -> str:
+    if found.hidden:
+        return f"is bound, but never comes into force on {found.platform_title}"
+    when = f" when {found.state}" if found.state else ""
+    typed = ", and is typed where text is typed" if found.typed else ""
+    return f"is not bound on {found.platform_title}{when}{typed}"
+
+
+def _state(when: str) -> str:
+    return "in every state" if when == "always" else when
+
+
+def _following(row: DecisionRow, keys: str) -> tuple[Cell | str, ...]:
+    rest = row.keys[len(keys) + 1 :]
+    when = Cell("" if row.when == "always" else row.when, "quiet")
+    return Cell(rest, "key"), row.title, Cell(row.does, "quiet"), when
+
+
+def found_actions(found: FoundActions, display: Display) -> list[Block]:
+    """Actions with their keys."""
+    blocks: list[Block] = [line(found.about)] if found.about else []
+    rows: list[tuple[Cell | str, ...]] = []
+    for one in found.actions:
+        keys = [each.shown + (f" when {each.where}" if each.where != "always" else "") for each in one.keys]
+        shown = ", ".join(dict.fromkeys(keys))
+        rows.append((Cell(shown or "no keys", "key" if shown else "quiet"), one.title, Cell(one.action, "quiet")))
+    return [*blocks, Table(rows, ("keys", "what it does", "action"))]
+
+
+def listing(found: Listing, display: Display) -> list[Block]:
+    """The bindings in force, in groups."""
+    groups: dict[str, list[tuple[Cell | str, ...]]] = {}
+    for one in found.bindings:
+        groups.setdefault(one.group, []).append(_row(one, found, display))
+    blocks: list[Block] = [line(found.about)] if found.about else []
+    blocks.append(Groups(list(groups.items())))
+    if found.gone:
+        rows: list[tuple[Cell | str, ...]] = [
+            (
+                Cell(one.keys, "key"), one.does, Cell(f"{display.place(one.place)}", "quiet"),
+                f"now {one.by_keys}" if one.by_keys else f"taken away{': ' if one.why else ''}{one.why}",
+                Cell(display.place(one.by_place) if one.by_place is not None else one.by_layer, "quiet"),
+            )
+            for one in found.gone
+        ]  # fmt: skip
+        blocks += [Blank(), Title("No longer so"), Table(rows, indent=2)]
+    return blocks
+
+
+def _row(one: ListedBinding, found: Listing, display: Display) -> tuple[Cell | str, ...]:
+    what = one.does if one.kind == "only" else one.title
+    when = "" if one.is_alone and one.when in ("always", "pane is text") else one.when
+    shown = one.shown
+    if one.presses and not one.presses[0].plain:
+        press = one.presses[0].press
+        shown += f" ({press})" if press else " (no such key)"
+    cells: list[Cell | str] = [Cell(shown, "key"), Cell(what, "quiet" if one.is_default else ""), Cell(when, "quiet")]
+    if found.editor:
+        cells.append(Cell("default" if one.is_default else display.place(one.place), "quiet"))
+    return tuple(cells)
+
+
+def platform_listing(found: PlatformListing, display: Display) -> list[Block]:
+    """What is bound on all platforms, side by side."""
+    rows: list[tuple[Cell | str, ...]] = [
+        (
+            row.title, *(Cell(row.shown[name] or "no keys", "key") for name in found.platforms),
+            Cell("" if row.when in ("always", "pane is text") else row.when, "quiet"),
+        )
+        for row in found.bindings
+    ]  # fmt: skip
+    return [Table(rows, ("what it does", *found.platforms.values(), "when"))]
+
+
+def unbound_actions(found: UnboundActions, display: Display) -> list[Block]:
+    """The actions that have no keys."""
+    return [Table([(Cell(one.action, "strong"), one.title) for one in found.unbound])]

@@ -1,0 +1,54 @@
+"""Findings as SARIF, the format in which tools exchange the results of static analysis (OASIS, SARIF 2.1.0)."""
+
+import json
+from collections.abc import Sequence
+from pathlib import PurePosixPath
+from typing import Any
+from urllib.parse import quote
+
+from ombix.core.errors import Place
+from ombix.core.results.auditing import AuditReport, FoundFault, RuleExplanation
+from ombix.report.plain import Display, visible
+
+_LEVELS = {"error": "error", "warning": "warning", "note": "note"}
+
+
+def text(report: AuditReport, rules: Sequence[RuleExplanation], version: str, display: Display) -> str:
+    """The report as one SARIF log."""
+    log = {
+        "$schema": "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json",
+        "version": "2.1.0",
+        "runs": [{
+            "tool": {"driver": {"name": "ombix", "version": version, "rules": [_rule(one) for one in rules]}},
+            "results": [_result(one, [rule.rule for rule in rules], display) for one in report.findings],
+        }],
+    }  # fmt: skip
+    return json.dumps(log, ensure_ascii=False, indent=2) + "\n"
+
+
+def _rule(rule: RuleExplanation) -> dict[str, Any]:
+    return {
+        "id": rule.rule, "shortDescription": {"text": rule.what}, "fullDescription": {"text": f"{rule.what} {rule.why}"},
+        "help": {"text": rule.mend}, "defaultConfiguration": {"level": _LEVELS[rule.severity]},
+    }  # fmt: skip
+
+
+def _result(found: FoundFault, rules: list[str], display: Display) -> dict[str, Any]:
+    said = [found.message, *([f"When {found.when}."] if found.when else []), found.mend]
+    return {
+        "ruleId": found.rule, "ruleIndex": rules.index(found.rule), "level": _LEVELS[found.severity],
+        "message": {"text": visible(" ".join(said))},
+        "locations": [_location(spot.place, spot.text, display) for spot in found.places],
+    }  # fmt: skip
+
+
+def _location(place: Place, said: str, display: Display) -> dict[str, Any]:
+    path = PurePosixPath(display.path(place.file))
+    uri = f"file://{quote(str(path))}" if path.is_absolute() else quote(str(path))
+    physical: dict[str, Any] = {"artifactLocation": {"uri": uri}}
+    if place.line:
+        region = {"startLine": place.line, "startColumn": max(1, place.column)}
+        if place.end_line:
+            region |= {"endLine": place.end_line, "endColumn": max(1, place.end_column)}
+        physical["region"] = region
+    return {"physicalLocation": physical, **({"message": {"text": visible(said)}} if said else {})}

@@ -1,0 +1,150 @@
+"""What is wrong with a keymap: the rules' findings, put into words."""
+
+import re
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from ombix.core.audit import SEVERITIES, AuditSubject, Finding, Rule, all_rules, audit
+from ombix.core.audit.model import EditorView
+from ombix.core.changes import KeymapChange, in_words
+from ombix.core.conditions import ALWAYS, NEVER, Space
+from ombix.core.deciding import decide_all
+from ombix.core.errors import InputError, did_you_mean
+from ombix.core.keymap import Keymap, Layer
+from ombix.core.keys import write
+from ombix.core.layouts import KeyboardSetup
+from ombix.core.platforms import Platform
+from ombix.core.results.auditing import (
+    AuditReport,
+    FindingChange,
+    FindingRows,
+    FindingSpot,
+    FindingWinner,
+    FoundFault,
+    RuleExplanation,
+)
+from ombix.dialects.porting import as_arriving
+from ombix.session.context import reserved, terminal_of, terminals
+from ombix.session.effective import EffectiveKeymap
+from ombix.session.resources import Resources
+from ombix.store.workspace import WorkspaceEditor
+
+USUAL_LAYOUT = "us"
+"""The layout that a suggestion is looked for on where the workspace names none."""
+
+
+class Found(NamedTuple):
+    """Findings, with what they are about."""
+
+    subject: AuditSubject
+    rules: tuple[Rule, ...]
+    findings: tuple[Finding, ...]
+
+
+def find(
+    here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources: Resources, chosen: Sequence[Rule]
+) -> Found:
+    """The findings of rules. `editors` are those of the workspace that can be named here."""
+    context, shipped = here.context, resources.shipped
+    subject = AuditSubject(
+        here.keymap, context.platform, _space(here, editors, resources), here.catalogue, here.policy,
+        lambda: _views(here, subject.space, editors, resources), context.setups, _usual_setup(context.platform, resources),
+        reserved(context, resources), terminals(context, editors, resources), shipped.platforms(),
+    )  # fmt: skip
+    return Found(subject, tuple(chosen), tuple(audit(subject, chosen)))
+
+
+def _space(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources: Resources) -> Space:
+    """The states of the keymap and of all editors that it is compared in."""
+    facts = here.space.facts
+    for editor in editors:
+        facts = facts.extended(resources.dialect(editor).facts, [])
+    return here.space if here.space.is_over(facts) else Space(facts)
+
+
+def _usual_setup(platform: Platform, resources: Resources) -> KeyboardSetup:
+    layout = resources.shipped.layout_on(USUAL_LAYOUT, platform)
+    return KeyboardSetup(layout, resources.shipped.keyboard(platform.keyboard, layout.shape), platform)
+
+
+def _views(
+    here: EffectiveKeymap, space: Space, editors: Sequence[WorkspaceEditor], resources: Resources
+) -> list[EditorView]:
+    """The editors of the workspace, each with the keymap on top of its defaults."""
+    found = []
+    own = [layer for layer in here.keymap.layers if layer.name.kind != "defaults"]
+    for editor in editors:
+        dialect = resources.dialect(editor)
+        keymap = Keymap([dialect.default_layer, *(layer for layer in own if _holds_in(layer, editor))])
+        terminal = terminal_of(editor, dialect, resources)
+        bindings = as_arriving(keymap.in_force(here.context.platform).bindings, terminal)
+        decided = decide_all(bindings, space, here.catalogue, dialect.policy)
+        found.append(EditorView(editor.name, decided, space.states(dialect.states_where_text_is_edited())))
+    return found
+
+
+def _holds_in(layer: Layer, editor: WorkspaceEditor) -> bool:
+    """Whether a layer is for an editor: not where it was adopted from another one's file."""
+    return layer.name.kind != "adopted" or layer.name.editor in ("", editor.name, editor.dialect)
+
+
+def choose_rules(only: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note") -> list[Rule]:
+    """The rules that are asked for. Raises InputError with the nearest names."""
+    known = all_rules()
+    for name in [*only, *without]:
+        if name not in known:
+            raise InputError(
+                f"unknown rule: {name}", did_you_mean(name, list(known)) or f"Rules are {', '.join(known)}."
+            )
+    if severity not in SEVERITIES:
+        raise InputError(f"unknown severity: {severity}", f"Severities are {', '.join(SEVERITIES)}.")
+    least = SEVERITIES.index(severity)
+    return [
+        rule
+        for name, rule in known.items()
+        if (not only or name in only) and name not in without and SEVERITIES.index(rule.severity) <= least
+    ]
+
+
+def explanation(rule: Rule) -> RuleExplanation:
+    """A rule in its four short parts."""
+    return RuleExplanation(
+        rule.name, rule.severity, rule.what, rule.why, rule.example, rule.workspace, rule.editors,
+        rule.policy.prefix == "fires", rule.mend,
+    )  # fmt: skip
+
+
+def report(found: Found, about: str = "") -> AuditReport:
+    """The findings in words."""
+    subject = found.subject
+    return AuditReport(
+        subject.platform.name, subject.platform.title, tuple(rule.name for rule in found.rules), len(subject.bindings),
+        tuple(_fault(one, subject) for one in found.findings), about,
+    )  # fmt: skip
+
+
+def _fault(one: Finding, subject: AuditSubject) -> FoundFault:
+    space = subject.space
+    states = space.both(one.states, space.possible)
+    has_states = states not in (NEVER, space.possible) and one.states != ALWAYS
+    winners = tuple(
+        FindingWinner(
+            space.describe(winner.states), str(winner.binding.outcome), winner.binding.place,
+            tuple(str(beaten.outcome) for beaten in winner.beaten),
+        )
+        for winner in one.winners
+    )  # fmt: skip
+    table = None
+    if one.table is not None:
+        rows = (tuple(cell if isinstance(cell, str) else subject.show(cell) for cell in row) for row in one.table.rows)
+        table = FindingRows(one.table.head, tuple(rows))
+    return FoundFault(
+        one.rule, one.severity, tuple(map(write, one.keys)), one.message, space.describe(states) if has_states else "",
+        space.example(states) if has_states else None, tuple(FindingSpot(spot.place, spot.text) for spot in one.spots),
+        winners, table, one.mend, tuple(FindingChange(_kind(each), in_words(each)) for each in one.changes),
+    )  # fmt: skip
+
+
+def _kind(change: KeymapChange) -> str:
+    """The kind of a change in words with hyphens."""
+    return re.sub(r"(?<!^)(?=[A-Z])", "-", type(change).__name__).lower()

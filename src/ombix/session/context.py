@@ -1,0 +1,290 @@
+"""What a question is about: which layers, on which platform, in which editor, under which hands."""
+
+import os
+from collections.abc import Sequence
+from pathlib import Path
+from typing import Literal, NamedTuple
+
+from msgspec import Struct
+
+from ombix.core.errors import InputError, Place, did_you_mean
+from ombix.core.keymap import Layer, LayerName
+from ombix.core.layouts import KeyboardSetup, Layout
+from ombix.core.platforms import Platform, Reserved, reserved_on
+from ombix.core.terminals import Terminal
+from ombix.dialects.dialect import Dialect
+from ombix.session.recognising import is_keymap_file, is_workspace_file, recognise
+from ombix.session.resources import Resources, user_path
+from ombix.session.system import load_system_layout, system_desktop, system_layout
+from ombix.store import keymap_reading
+from ombix.store import workspace as workspaces
+from ombix.store.files import absolute
+from ombix.store.layouts import find_layout
+from ombix.store.workspace import Workspace, WorkspaceEditor, this_platform
+
+SourceKind = Literal["", "workspace", "file"]
+
+
+class Source(NamedTuple):
+    """What a session was opened on: a path from the folder of the call (None: the nearest workspace), and what it is
+    (empty: what stands in it tells), and the editor that a file is of, where that was said."""
+
+    path: Path | None
+    kind: SourceKind = ""
+    editor: str = ""
+
+
+class Context(Struct, frozen=True):
+    """What a question is about. `workspace` is None outside one, `editor` and `dialect` where no editor is meant.
+
+    `layers` are those of the keymap, the lowest first, without an editor's defaults. `setups` are the layouts at hand, the
+    first one asked for; none where none is known. `about` says what was looked at where that is no workspace.
+    """
+
+    workspace: Workspace | None
+    platform: Platform
+    layers: tuple[Layer, ...]
+    editor: WorkspaceEditor | None
+    dialect: Dialect | None
+    setups: tuple[KeyboardSetup, ...]
+    desktop: str
+    folder: Path
+    """That which names of files are relative to."""
+    about: str = ""
+
+
+class OpenedFile(NamedTuple):
+    """A file that is looked at without a workspace: its layers, the editor that it is of, and what was recognised."""
+
+    layers: tuple[Layer, ...]
+    editor: WorkspaceEditor | None
+    about: str
+    is_keymap: bool = False
+    """Whether it is one of Ombix's own keymap files; `editor` is the one that it is looked at in, then."""
+
+
+class Opener:
+    """Opens what a session was pointed to, once, and makes contexts of it. `folder` is that of the call."""
+
+    def __init__(self, folder: Path, source: Source, resources: Resources) -> None:
+        self.folder = folder
+        self._source = source
+        self._resources = resources
+        self._workspace: Workspace | None = None
+        self._found_workspace = False
+        self._layers: dict[bool, tuple[Layer, ...]] = {}
+        self._file: OpenedFile | None = None
+
+    # --- what was opened
+
+    def is_file(self) -> bool:
+        """Whether one file is looked at, and no workspace."""
+        kind, path = self._source.kind, self._source.path
+        if kind or path is None:
+            return kind == "file"
+        path = user_path(path, self.folder)
+        return not (path.is_dir() or path.name == workspaces.FILE_NAME or is_workspace_file(path, self._resources))
+
+    def workspace(self) -> Workspace | None:
+        """The workspace; None where there is none. Raises InputError where it is wrong, or was named and is not there."""
+        if not self._found_workspace:
+            self._workspace = self._load_workspace()
+            self._found_workspace = True
+        return self._workspace
+
+    def _load_workspace(self) -> Workspace | None:
+        given = None if self._source.path is None or self.is_file() else user_path(self._source.path, self.folder)
+        try:
+            path = workspaces.find(self.folder, given)
+        except InputError:
+            return None  # there is none above
+        try:
+            return workspaces.load(path, self._resources.files, self._resources.shipped)
+        except InputError:
+            if self.is_file():
+                return None  # what is wrong with it is not asked
+            raise
+
+    def needed_workspace(self) -> Workspace:
+        """The workspace. Raises InputError where there is none."""
+        found = None if self.is_file() else self.workspace()
+        if found is None:
+            raise InputError(
+                f"there is no {workspaces.FILE_NAME} here or in a folder above",
+                "Start a workspace with: ombix init", Place(absolute(self.folder)),
+            )  # fmt: skip
+        return found
+
+    def layers(self, lenient: bool = False) -> tuple[Layer, ...]:
+        """The layers of the workspace's keymap. Raises InputError; a lenient reader notes what is wrong in the layers."""
+        if lenient not in self._layers and False in self._layers:
+            return self._layers[False]
+        if lenient not in self._layers:
+            found = self.needed_workspace().load_layers(self._resources.files, self._resources.shipped, lenient)
+            self._layers[lenient] = tuple(found)
+        return self._layers[lenient]
+
+    def file(self, lenient: bool = False) -> OpenedFile:
+        """The file that is looked at without a workspace. Raises InputError."""
+        if self._file is None:
+            assert self._source.path is not None
+            self._file = self.open_file(user_path(self._source.path, self.folder), self._source.editor, lenient)
+        return self._file
+
+    def open_file(self, path: Path, editor: str = "", lenient: bool = False) -> OpenedFile:
+        """A keymap file, or an editor's own file. Raises InputError."""
+        resources = self._resources
+        if is_keymap_file(path, resources):
+            shipped = resources.shipped
+            layers = keymap_reading.load(
+                path, shipped.catalogue(), shipped.facts(), resources.files, lenient=lenient
+            )
+            chosen = self.editor(editor) if editor else None
+            return OpenedFile(tuple(layers), chosen, f"{path.name} is a keymap file", True)
+        if editor:
+            owner, said = self.editor(editor), ""
+        else:
+            found = recognise(path, resources)
+            owner = WorkspaceEditor(found.dialect, found.dialect)
+            doubt = "" if found.is_sure else "; if it is another's, say --editor NAME"
+            said = f": {found.why}{doubt}"
+        dialect = resources.dialect(owner)
+        reading = resources.read_editor_file(dialect, path, LayerName(absolute(path), path.name, "adopted", owner.name))
+        title = f"{dialect.description.title} {dialect.description.version}"
+        return OpenedFile((reading.layer,), owner, f"{path.name} is read as a file of {title}{said}")
+
+    # --- contexts
+
+    def editor(self, name: str) -> WorkspaceEditor:
+        """An editor of the workspace, or one that Ombix knows. Raises InputError with the nearest names."""
+        known = self._resources.dialects.names()
+        workspace = self.workspace()
+        editors = workspace.editors if workspace else {}
+        if name in editors:
+            editor = editors[name]
+            if "/" not in editor.dialect and editor.dialect not in known:
+                raise InputError(
+                    f"the editor {name} has an unknown dialect: {editor.dialect}",
+                    did_you_mean(editor.dialect, known) or f"Ombix knows {', '.join(known)}.",
+                    Place(str(workspace.path)) if workspace else None,
+                )  # fmt: skip
+            return editor
+        if name in known:
+            return WorkspaceEditor(name, name)
+        if "/" in name:
+            return WorkspaceEditor(name, absolute(user_path(name, self.folder)))
+        names = [*editors, *known]
+        raise InputError(f"unknown editor: {name}", did_you_mean(name, names) or f"Known are {', '.join(names)}.")
+
+    def context(self, editor: str = "", on: str = "", layout: str = "", lenient: bool = False) -> Context:
+        """What a question with these options is about. Raises InputError."""
+        if self.is_file():
+            return self._file_context(self.file(lenient), editor, on, layout)
+        workspace = self.workspace()
+        if workspace is None:
+            return self._bare_context(editor, on, layout)
+        chosen = self.editor(editor) if editor else None
+        platform = self.platform(on, chosen)
+        names = (layout,) if layout else workspace.layouts_on(platform.name)
+        folder = self.folder if layout else workspace.folder
+        keyboard = workspace.keyboard_on(platform.name)
+        setups = [self._setup(self._layout(name, folder, platform), keyboard, platform) for name in names]
+        return Context(
+            workspace, platform, self.layers(lenient), chosen, self._dialect(chosen), tuple(setups), workspace.desktop,
+            workspace.folder,
+        )  # fmt: skip
+
+    def target(self, name: str, on: str = "") -> Context:
+        """The context of an editor that is ported to, without layers: those come from somewhere else."""
+        workspace = self.workspace()
+        chosen = self.editor(name)
+        platform = self.platform(on, chosen)
+        folder = workspace.folder if workspace is not None and not self.is_file() else self.folder
+        return Context(workspace, platform, (), chosen, self._dialect(chosen), (), "", folder)
+
+    def platform(self, on: str = "", editor: WorkspaceEditor | None = None) -> Platform:
+        """The platform: that which was named, the editor's, the workspace's, or that of this machine."""
+        workspace = None if self.is_file() else self.workspace()
+        return self._platform(
+            on or (editor.platform if editor else "") or (workspace.platform if workspace else "")
+        )
+
+    def _bare_context(self, editor: str, on: str, layout: str) -> Context:
+        """An editor's defaults, without a workspace."""
+        if not editor:
+            raise InputError(
+                f"there is no {workspaces.FILE_NAME} here or in a folder above",
+                "Name a file with --file FILE, or start a workspace with: ombix init", Place(absolute(self.folder)),
+            )  # fmt: skip
+        return self._file_context(OpenedFile((), self.editor(editor), f"{editor}'s default keys"), "", on, layout)
+
+    def bare(self, file: OpenedFile, on: str = "") -> Context:
+        """The context of a file that was opened beside what the session is about."""
+        return self._file_context(file, "", on, "")
+
+    def _file_context(self, file: OpenedFile, editor: str, on: str, layout: str) -> Context:
+        chosen = self.editor(editor) if editor else file.editor
+        platform = self._platform(on or (chosen.platform if chosen else ""))
+        setups, said = self._setups_of_system(platform, layout)
+        desktop = system_desktop(os.environ, self._resources.shipped) if platform.name == this_platform() else ""
+        title = next((one.title for one in self._resources.shipped.desktops() if one.name == desktop), "")
+        said += [f"desktop {title}"] if title else []
+        about = f"{file.about}{'; ' if said else ''}{', '.join(said)}."
+        return Context(
+            None, platform, file.layers, chosen, self._dialect(chosen), setups, desktop, self.folder, about
+        )
+
+    def _setups_of_system(self, platform: Platform, layout: str) -> tuple[tuple[KeyboardSetup, ...], list[str]]:
+        """The layout that was named, or else that of this machine, and what is to be said of it."""
+        if layout:
+            return (self._setup(self._layout(layout, self.folder, platform), "", platform),), []
+        if platform.name != this_platform():
+            return (), []
+        files, shipped = self._resources.files, self._resources.shipped
+        found = system_layout(files, os.environ)
+        if found is None:
+            return (), []
+        loaded = load_system_layout(found, platform, files, shipped)
+        if loaded is None:
+            return (), [f"this machine's layout {found.name} is not known to Ombix"]
+        return (self._setup(loaded, "", platform),), [f"this machine's layout is {loaded.title}"]
+
+    def _platform(self, name: str) -> Platform:
+        return self._resources.shipped.platform(name or this_platform())
+
+    def _dialect(self, editor: WorkspaceEditor | None) -> Dialect | None:
+        return self._resources.dialect(editor) if editor is not None else None
+
+    def _layout(self, name: str, folder: Path, platform: Platform) -> Layout:
+        return find_layout(name, folder, platform, self._resources.files, self._resources.shipped)
+
+    def _setup(self, layout: Layout, keyboard: str, platform: Platform) -> KeyboardSetup:
+        shipped = self._resources.shipped
+        return KeyboardSetup(layout, shipped.keyboard(keyboard or platform.keyboard, layout.shape), platform)
+
+
+def terminal_of(editor: WorkspaceEditor, dialect: Dialect, resources: Resources) -> Terminal:
+    """The terminal that an editor runs in."""
+    return resources.shipped.terminal(editor.terminal or dialect.description.terminal)
+
+
+def terminals(context: Context, editors: Sequence[WorkspaceEditor], resources: Resources) -> dict[str, Terminal]:
+    """The editors that are meant (the chosen one, or these on the context's platform) to their terminals."""
+    if context.editor is not None and context.dialect is not None:
+        return {context.editor.name: terminal_of(context.editor, context.dialect, resources)}
+    return {
+        one.name: terminal_of(one, resources.dialect(one), resources)
+        for one in editors
+        if one.platform in ("", context.platform.name)
+    }
+
+
+def reserved(context: Context, resources: Resources) -> list[Reserved]:
+    """What does not reach an editor: what the system keeps, the desktop, and what the workspace names."""
+    workspace, platform = context.workspace, context.platform
+    found = reserved_on(platform, resources.shipped.desktops(), context.desktop)
+    for own in workspace.reserved if workspace else ():
+        if own.platform in ("", platform.name):
+            source = str(workspace.path) if workspace else ""
+            found.append(Reserved(platform.resolve(own.trigger)[0], own.does, "something of one's own", True, source))
+    return found

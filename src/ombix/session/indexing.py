@@ -1,0 +1,100 @@
+"""Makes the indexes of a keymap: see `index`."""
+
+from collections.abc import Mapping
+
+from ombix.core.conditions import NEVER, States
+from ombix.core.deciding import Row, Table
+from ombix.core.keymap import Binding
+from ombix.core.keys import Trigger, write
+from ombix.core.outcomes import Do
+from ombix.core.results.looking import ActionKeys, GoneBinding
+from ombix.data.shipped import Shipped
+from ombix.session.effective import EffectiveKeymap, kind_of
+from ombix.session.index import ActionIndex, DecisionIndex, Rows
+
+
+def decision_index(here: EffectiveKeymap, shipped: Shipped, within: States | None = None) -> DecisionIndex:
+    """All decisions; with `within`, as far as they hold in these states."""
+    triggers: dict[str, list[tuple[object, ...]]] = {}
+    hidden = []
+    for trigger, table in here.tables.items():
+        rows = list(_rows(table, here, within))
+        if rows:
+            triggers[write(trigger)] = rows
+        elif not table.rows:
+            hidden.append(write(trigger))
+    gone: dict[str, list[GoneBinding]] = {}
+    for one in here.gone:
+        for keys in dict.fromkeys([one.keys, *filter(None, one.by_keys.split(", "))]):
+            gone.setdefault(keys, []).append(one)
+    context = here.context
+    return DecisionIndex(
+        shipped.platform_table(context.platform.name) | {"name": context.platform.name}, here.policy.prefix,
+        here.policy.wait_ms, here.policy.unmatched == "types", [setup.layout.title for setup in context.setups], triggers,
+        _presses(here), gone, hidden, context.about,
+    )  # fmt: skip
+
+
+def _rows(table: Table, here: EffectiveKeymap, within: States | None) -> "list[tuple[object, ...]]":
+    found = []
+    for row in table.rows:
+        states = row.states if within is None else here.space.both(row.states, within)
+        if states != NEVER:
+            found.append(_row(row, states, here))
+    return found
+
+
+def _row(row: Row, states: States, here: EffectiveKeymap) -> tuple[object, ...]:
+    binding, outcome = row.binding, row.binding.outcome
+    beats = [
+        (str(one.outcome), one.place, one.layer.name, _order(one, binding))
+        for one in row.beaten
+    ]  # fmt: skip
+    return (
+        here.when(row, states), str(outcome), here.title(outcome), kind_of(outcome), binding.place, binding.layer.name,
+        binding.why, beats,
+    )  # fmt: skip
+
+
+def _order(beaten: Binding, winner: Binding) -> str:
+    """Where a binding stands that was beaten, seen from the one that beats it."""
+    if beaten.layer.id != winner.layer.id:
+        return f"in the layer {beaten.layer.name}"
+    return "earlier in the same layer" if beaten.place.line < winner.place.line else "later in the same layer"
+
+
+def _presses(here: EffectiveKeymap) -> Mapping[str, Rows]:
+    setups = here.context.setups
+    return {
+        write(trigger): here.presses(trigger)
+        for trigger in here.tables
+        if not all(setup.is_plain(trigger) for setup in setups)
+    }
+
+
+def action_index(here: EffectiveKeymap, shipped: Shipped) -> ActionIndex:
+    """All actions, each with the keys on which it wins somewhere."""
+    keys: dict[str, list[ActionKeys]] = {}
+    shown: dict[Trigger, str] = {}
+    for trigger, table in here.tables.items():
+        for row in table.rows:
+            outcome = row.binding.outcome
+            if isinstance(outcome, Do):
+                if trigger not in shown:
+                    shown[trigger] = here.shown(trigger)
+                found = ActionKeys(write(trigger), _where(row, here), shown[trigger])
+                keys.setdefault(outcome.action, []).append(found)
+    rows = [
+        (action.name, action.title, action.does, list(action.words), keys.get(action.name, []))
+        for action in here.catalogue.actions.values()
+    ]
+    platform = here.context.platform.name
+    return ActionIndex(shipped.platform_table(platform) | {"name": platform}, rows, here.context.about)
+
+
+def _where(row: Row, here: EffectiveKeymap) -> str:
+    """The condition of keys: empty words where nothing else is bound to them and their own condition says nothing."""
+    binding = row.binding
+    if binding.where == "always" and not row.beaten:
+        return "always"
+    return here.when(row)

@@ -1,0 +1,87 @@
+"""What Ombix knows by itself: editors, layouts, keyboards, terminals, desktops; and whether a description holds."""
+
+from pathlib import Path
+
+from ombix.core.keys import write
+from ombix.core.layouts import Layout
+from ombix.core.results.files import (
+    CommandRow,
+    DefaultKey,
+    DescriptionReport,
+    DescriptionTest,
+    EditorAbilities,
+    EditorList,
+    KnownHardware,
+    LayoutKeys,
+    LayoutName,
+)
+from ombix.dialects import checking
+from ombix.dialects.dialect import Dialect
+from ombix.session.resources import Resources
+from ombix.store.files import absolute
+from ombix.store.layouts import layout_file
+from ombix.store.workspace import this_platform
+
+
+def editors(resources: Resources) -> EditorList:
+    """All editors that have a description."""
+    return EditorList(tuple(abilities(resources.dialects.load(name)) for name in resources.dialects.names()))
+
+
+def abilities(one: Dialect) -> EditorAbilities:
+    """What an editor's file can express, and how the editor decides."""
+    from ombix.proving.driver import is_installed
+
+    description, commands = one.description, one.vocabulary.commands
+    file, program = description.file, description.program
+    documented = [row for row in commands.values() if row.documented]
+    return EditorAbilities(
+        one.name, description.title, description.version, file.name, file.format, tuple(file.usual),
+        dict(description.sections), len(one.spelling.chords()), description.keys.longest, len(documented),
+        sum(1 for row in documented if row.action), len(one.default_layer.bindings),
+        program is not None and is_installed(program), description.simulated, _can_tell(one), one.policy.wins,
+        one.policy.prefix, one.policy.wait_ms, tuple(description.sources), tuple(description.notes),
+        {name: CommandRow(row.action or None, row.only or None, row.differs or None) for name, row in commands.items()},
+        tuple(DefaultKey(write(each.trigger), str(each.outcome), each.where) for each in one.default_layer.bindings),
+    )  # fmt: skip
+
+
+def _can_tell(one: Dialect) -> tuple[str, ...]:
+    """The facts that a binding's condition may speak of, beside its section."""
+    words, conditions = one.description.file.words, one.description.conditions
+    found = [words.language] if words is not None and words.language else []
+    if conditions is not None:
+        meanings = [meaning.replace("{value}", "x") for meaning in conditions.words.values()]
+        found += [name for meaning in meanings for name in one.space.mentioned(one.space.parse(meaning))]
+    return tuple(sorted(set(found)))
+
+
+def check_description(folder: Path, resources: Resources) -> DescriptionReport:
+    """Test a description of one's own. Raises InputError where it cannot be loaded."""
+    one = resources.dialects.load(absolute(folder))
+    shipped = resources.shipped
+    found = checking.check(
+        one, shipped.catalogue(), shipped.facts(), shipped.platform(this_platform()), resources.dialects
+    )
+    tests = tuple(DescriptionTest(each.title, each.count, each.faults) for each in found)
+    return DescriptionReport(one.name, one.description.title, one.description.version, tests)
+
+
+def hardware(resources: Resources) -> KnownHardware:
+    """The layouts, keyboards, terminals, desktops and platforms."""
+    shipped = resources.shipped
+    layouts = [shipped.layout(name) for name in shipped.layout_names()]
+    return KnownHardware(
+        tuple(LayoutName(one.name, one.title, one.shape, one.has_altgr) for one in layouts),
+        tuple(shipped.keyboard_names()), tuple(shipped.terminal_names()), tuple(shipped.desktop_names()),
+        tuple(shipped.platform_names()),
+    )  # fmt: skip
+
+
+def layout(name: str, folder: Path, resources: Resources) -> LayoutKeys:
+    """What is on the keys of a layout, by its name or that of its file. Raises InputError."""
+    path = folder / name
+    shipped = resources.shipped
+    is_file = name not in shipped.layout_names() and ("/" in name or "." in name or resources.files.is_file(path))
+    found: Layout = layout_file(path, resources.files, shipped) if is_file else shipped.layout(name)
+    return LayoutKeys(found.name, found.title, found.shape, found.has_altgr, found.source, dict(found.keys))

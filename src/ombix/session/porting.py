@@ -1,0 +1,110 @@
+"""Ports: from a keymap, an editor's defaults or a file, to the files of other editors, with an account of each."""
+
+from pathlib import Path
+from typing import NamedTuple
+
+from ombix.core.conditions import Space
+from ombix.core.errors import InputError, Place
+from ombix.core.keymap import Binding, Keymap
+from ombix.core.keys import write
+from ombix.core.outcomes import Macro
+from ombix.core.porting import VERDICTS, PortEntry
+from ombix.core.results.porting import ClearedKeys, PortedBinding, PortReport, RehomedDefault, SectionOutcome
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.porting import PortedFile, Surroundings, port_keymap
+from ombix.session.context import Context, Opener, terminal_of
+from ombix.session.resources import Resources, user_path
+from ombix.store.files import absolute
+
+FOLDER = "ported"
+"""The folder below the workspace's that ports are written to."""
+
+
+class PortOrigin(NamedTuple):
+    """What a port comes from: a keymap, and the editor that decides it, where there is one."""
+
+    name: str
+    keymap: Keymap
+    dialect: Dialect | None
+
+
+class MadePort(NamedTuple):
+    """A port that was made, and all that it was made of; not written yet."""
+
+    name: str
+    file: PortedFile
+    target: Dialect
+    around: Surroundings
+    source: str
+    macros: dict[str, Macro]
+    path: Path
+    """Where it goes, unless it is told to go somewhere else."""
+
+
+def origin(opener: Opener, resources: Resources, source: str = "") -> PortOrigin:
+    """What is to be ported: the keymap of the workspace or the file that was opened; or, by its name, an editor's default
+    keys; or what is bound in a file. Raises InputError."""
+    if source and not _is_path(source, opener, resources):
+        described = resources.dialect(opener.editor(source))
+        return PortOrigin(f"{source}'s defaults", Keymap([described.default_layer]), described)
+    if not source and not opener.is_file():
+        layers = opener.layers()
+        return PortOrigin(layers[-1].name.name, Keymap(list(layers)), None)
+    file = opener.file() if not source else opener.open_file(user_path(source, opener.folder))
+    dialect = resources.dialect(file.editor) if file.editor is not None else None
+    return PortOrigin(file.layers[-1].name.name, Keymap(list(file.layers)), dialect)
+
+
+def _is_path(source: str, opener: Opener, resources: Resources) -> bool:
+    """Whether a source is a file; a name of an editor goes before a file of that name."""
+    workspace = opener.workspace()
+    if source in resources.dialects.names() or (workspace is not None and source in workspace.editors):
+        return False
+    return "/" in source or "." in source or resources.files.is_file(user_path(source, opener.folder))
+
+
+def port(origin: PortOrigin, name: str, context: Context, resources: Resources, rehome: bool = False) -> MadePort:
+    """Port to the editor of a context, by the name that it was asked for. Raises OmbixError."""
+    assert context.editor is not None
+    target = resources.dialect(context.editor)
+    if origin.dialect is not None and origin.dialect.name == target.name:
+        raise InputError(f"{origin.name} and {name} are of the same editor", "Choose another one.")
+    around = Surroundings(
+        context.platform, terminal_of(context.editor, target, resources), _space(origin, target, resources),
+        resources.shipped.catalogue(),
+    )  # fmt: skip
+    bindings = origin.keymap.in_force(context.platform).bindings
+    file = port_keymap(origin.keymap, bindings, origin.dialect, target, around, rehome)
+    path = context.folder / FOLDER / name / target.description.file.name
+    return MadePort(name, file, target, around, origin.name, origin.keymap.macros, path)
+
+
+def _space(origin: PortOrigin, target: Dialect, resources: Resources) -> Space:
+    """The states of both; what an editor excludes holds in that editor only."""
+    facts = resources.shipped.facts()
+    if origin.dialect is not None:
+        return Space(facts.extended([*origin.dialect.facts, *target.facts], []))
+    return origin.keymap.space(facts.extended(target.facts, []))
+
+
+def report(made: MadePort, path: Path | None = None) -> PortReport:
+    """The account of a port."""
+    file = made.file
+    return PortReport(
+        made.source, made.name, Place(absolute(path or made.path)),
+        {verdict: file.count(verdict) for verdict in VERDICTS}, file.checked,
+        tuple(RehomedDefault(str(one.outcome), write(one.old), write(one.new), one.sections) for one in file.rehomed),
+        tuple(map(_binding, file.entries)),
+    )  # fmt: skip
+
+
+def _binding(entry: PortEntry) -> PortedBinding:
+    source: Binding = entry.source
+    return PortedBinding(
+        write(source.trigger), str(source.outcome), source.where, entry.verdict, entry.how, entry.written,
+        write(entry.trigger) if entry.trigger else None, write(entry.elsewhere) if entry.elsewhere else None,
+        tuple(SectionOutcome(section, str(outcome)) for section, outcome in entry.displaced),
+        tuple(ClearedKeys(write(keys), section, str(outcome)) for keys, section, outcome in entry.cleared),
+    )  # fmt: skip
+
+

@@ -1,0 +1,187 @@
+"""Keys pressed one by one on the stage, on a text."""
+
+import re
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from ombix.core.conditions import Space
+from ombix.core.errors import InputError
+from ombix.core.keymap import Layer
+from ombix.core.keys import Chord, write
+from ombix.core.platforms import Platform
+from ombix.core.results.porting import StagePress, StageReport, StageStep
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.porting import Surroundings
+from ombix.dialects.reading import read_file
+from ombix.proving.on_stage import StagedEditor
+from ombix.session import porting
+from ombix.session.context import Opener, terminal_of
+from ombix.session.effective import EffectiveKeymap
+from ombix.session.explaining import read_keys
+from ombix.session.resources import Resources, user_path
+from ombix.stage.machine import Happening, Machine, StageKeymap, start_state
+from ombix.stage.state import State
+from ombix.store.workspace import WorkspaceEditor
+
+TEXT = "07:10 north pier to skerry\n07:45 skerry to north pier\n08:20 north pier to south pier\n"
+"""What is pressed on where no text is given: a morning's timetable."""
+LONGEST_TEXT = 1_000_000
+"""Characters; what is pressed on is a sample."""
+
+_PAUSE = re.compile(r"(\d+)ms")
+
+
+class StagePlace(NamedTuple):
+    """What keys are pressed on: a text, the cursor as an offset from 0, and the condition of the state at the start."""
+
+    text: str
+    cursor: int
+    condition: str
+
+
+class Stroke(NamedTuple):
+    """A chord, or a pause in milliseconds, and how it is shown."""
+
+    shown: str
+    chord: Chord | None
+    pause: int = 0
+
+
+def place_on(text: str, at: str, condition: str) -> StagePlace:
+    """A text with the cursor `at` a line and column, both from 1. Raises InputError."""
+    if len(text) > LONGEST_TEXT:
+        raise InputError(f"the text is longer than {LONGEST_TEXT:,} characters", "Press on a sample of it.")
+    match = re.fullmatch(r"(\d+)(?::(\d+))?", at)
+    if match is None:
+        raise InputError(f"{at} is no place in a text", "Write a line and a column, like 2:7.")
+    lines = text.split("\n")
+    line, column = int(match[1]), int(match[2] or 1)
+    if not 1 <= line <= len(lines) or not 1 <= column <= len(lines[line - 1]) + 1:
+        raise InputError(f"the text has no place {at}", f"It has {len(lines)} lines.")
+    return StagePlace(text, sum(len(one) + 1 for one in lines[: line - 1]) + column - 1, condition)
+
+
+def strokes(words: Sequence[str], platform: Platform) -> list[Stroke]:
+    """Keys as a user typed them, chord by chord; `700ms` is a pause. Raises InputError."""
+    found: list[Stroke] = []
+    for word in " ".join(words).split():
+        pause = _PAUSE.fullmatch(word)
+        if pause is not None:
+            found.append(Stroke(word, None, int(pause[1])))
+        else:
+            chords = platform.resolve(read_keys(word)[0])
+            found += [Stroke(platform.show((chord,)), chord) for chord in chords]
+    if not found:
+        raise InputError("no keys are given", "Write keys like Ctrl+Shift+K or Space o f.")
+    return found
+
+
+class OnStage(NamedTuple):
+    """What keys are pressed in, what it is called, and its platform."""
+
+    machine: Machine
+    title: str
+    platform: Platform
+
+
+class StageSetting(NamedTuple):
+    """Which editor (empty: none; that of a file is known from it), with which file of its own, on which platform."""
+
+    editor: str = ""
+    file: str = ""
+    on: str = ""
+
+
+def put_on_stage(setting: StageSetting, place: StagePlace, opener: Opener, resources: Resources) -> OnStage:
+    """The keymap by itself; or an editor with the keymap ported to it, or with a file of its own. Raises OmbixError."""
+    editor, file, on = setting
+    opened = opener.open_file(user_path(file, opener.folder), editor) if file else None
+    if not file and opener.is_file():
+        opened = opener.file()
+    if opened is not None and not opened.is_keymap and opened.editor is not None:
+        called = file or opened.layers[-1].name.name
+        return _in_editor(opened.editor, opened.layers, f", with {called}", on, place, opener, resources)
+    if not editor:
+        here = EffectiveKeymap(opener.bare(opened, on) if opened is not None else opener.context(on=on), resources)
+        title = f"the keymap {here.keymap.layers[-1].name.name} by itself"
+        return OnStage(keymap_machine(here, place), title, here.context.platform)
+    chosen = opener.editor(editor)
+    if opened is None and opener.workspace() is None:
+        return _in_editor(chosen, (), "", on, place, opener, resources)
+    origin = porting.origin(opener, resources, file)
+    made = porting.port(origin, editor, opener.target(editor, on), resources)
+    layer = read_file(made.target, made.file.text, "the ported file").layer
+    staged = StagedEditor(made.target, [layer], made.around)
+    title = f"{_title(made.target)}, with the ported keymap {made.source}"
+    return OnStage(editor_machine(staged, place), title, made.around.platform)
+
+
+def _in_editor(
+    editor: WorkspaceEditor, layers: Sequence[Layer], note: str, on: str, place: StagePlace, opener: Opener,
+    resources: Resources,
+) -> OnStage:  # fmt: skip
+    dialect = resources.dialect(editor)
+    terminal = terminal_of(editor, dialect, resources)
+    around = Surroundings(opener.platform(on, editor), terminal, dialect.space, resources.shipped.catalogue())
+    machine = editor_machine(StagedEditor(dialect, layers, around), place)
+    return OnStage(machine, f"{_title(dialect)}{note}", around.platform)
+
+
+def _title(dialect: Dialect) -> str:
+    description = dialect.description
+    return description.title if description.simulated else f"{description.title}, simulated by its description"
+
+
+def keymap_machine(here: EffectiveKeymap, place: StagePlace) -> Machine:
+    """A keymap by itself on the stage, as in an editor that takes the usual way. Raises InputError."""
+    space = here.space
+    never = [f"{fact.name} is not {fact.without}" for fact in space.facts.facts if fact.without]
+    facts = _start(space, place.condition, never, "an editor without modes")
+    keymap = StageKeymap(here.tables, here.keymap.macros, here.policy, space, here.catalogue)
+    return Machine(keymap, State(place.text, place.cursor), facts)
+
+
+def editor_machine(staged: StagedEditor, place: StagePlace) -> Machine:
+    """An editor on the stage. Raises InputError where it is never in the state."""
+    _start(staged.space, place.condition, staged.dialect.description.never, staged.dialect.name)
+    return staged.machine(place.text, place.cursor, place.condition)
+
+
+def _start(space: Space, condition: str, never: Sequence[str], name: str) -> dict[str, str]:
+    try:
+        return start_state(space, condition, never)
+    except ValueError:
+        raise InputError(f"{name} is never in this state", "", None, condition, len(condition)) from None
+
+
+def report(staged: OnStage, pressed: Sequence[Stroke]) -> StageReport:
+    """Press keys, and tell what came of each."""
+    machine, title, platform = staged
+    start, facts = machine.state, dict(machine.facts)
+    presses = []
+    for stroke in pressed:
+        before = len(machine.happened)
+        if stroke.chord is None:
+            machine.pause(stroke.pause)
+        else:
+            machine.press([stroke.chord])
+        presses.append(StagePress(stroke.shown, tuple(map(_step, machine.happened[before:]))))
+    waits, end = machine.waits_for_more, machine.state
+    return StageReport(
+        title, platform.name, platform.title, tuple(presses), platform.show(waits) if waits else None, start.text,
+        start.cursor, facts, end.text, end.cursor, end.selection,
+    )  # fmt: skip
+
+
+def _step(one: Happening) -> StageStep:
+    return StageStep(
+        write(one.keys), one.kind, _does(one), one.why, one.state.text, one.state.cursor, one.state.selection, one.facts
+    )
+
+
+def _does(one: Happening) -> str:
+    if one.kind == "types":
+        return f"types {one.text!r}"
+    if one.kind == "waits":
+        return "waits"
+    return str(one.outcome) if one.outcome is not None and one.kind == "runs" else "nothing"

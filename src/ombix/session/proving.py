@@ -1,0 +1,84 @@
+"""The ported keys pressed in the real editor, or on the stage, and what that showed."""
+
+from collections.abc import Callable
+from typing import get_args
+
+from ombix.core.deciding import decide_all
+from ombix.core.errors import OutsideError
+from ombix.core.keymap import Keymap
+from ombix.core.keys import write
+from ombix.core.outcomes import Play, Step
+from ombix.core.porting import PortEntry
+from ombix.core.results.porting import PressedKeys, ProofReport
+from ombix.dialects.porting import as_arriving
+from ombix.dialects.reading import read_file
+from ombix.proving.driver import require
+from ombix.proving.on_stage import StagedEditor, prove_on_stage
+from ombix.proving.pressing import Bench, Claim, Proof, Result, prove
+from ombix.session.porting import MadePort
+
+Progress = Callable[[int], Callable[[], None]]
+"""Called with how many keys there are; gives what is to be called after each."""
+
+Proved = list[tuple[PortEntry, Proof]]
+
+
+def require_program(made: MadePort) -> None:
+    """Raise OutsideError, with the reason, where the keys of a port cannot be pressed in its editor here."""
+    description = made.target.description
+    if description.program is None:
+        raise OutsideError(
+            f"the description of {made.name} does not say how the editor is started", "Add [program] to its dialect.toml."
+        )
+    require(description.program)
+
+
+def press_all(made: MadePort, text: str, name: str, on_stage: bool, progress: Progress) -> Proved:
+    """Press the keys of a port in its editor, with `text` as its file, which is called `name`."""
+    layer = read_file(made.target, text, name).layer
+    if on_stage:
+        staged = StagedEditor(made.target, [layer], made.around)
+        return prove_on_stage(made.file.entries, staged, made.macros)
+    around, target = made.around, made.target
+    bindings = Keymap([target.default_layer, layer]).in_force(around.platform).bindings
+    decided = decide_all(as_arriving(bindings, around.terminal), around.space, around.catalogue, target.policy)
+    program = target.description.program
+    assert program is not None
+    sections = list(program.modes) or [target.description.file.default_section]
+    wanted = {
+        section: [entry for entry in made.file.entries if entry.trigger is not None and section in entry.sections]
+        for section in sections
+    }
+    advance = progress(sum(map(len, wanted.values())))
+    found: Proved = []
+    for section, entries in wanted.items():
+        bench = Bench(target, text, decided, around.terminal, around.space, section)
+        claims = [
+            Claim(entry.trigger, entry.source, _steps(entry, made)) for entry in entries if entry.trigger is not None
+        ]
+        found += zip(entries, prove(claims, bench, lambda proof: advance()), strict=True)
+    return found
+
+
+def _steps(entry: PortEntry, made: MadePort) -> tuple[Step, ...]:
+    """The steps of the macro that an entry plays."""
+    outcome = entry.source.outcome
+    macro = made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+    return macro.steps if macro is not None else ()
+
+
+def report(made: MadePort, proved: Proved, on_stage: bool) -> ProofReport:
+    """What the pressing showed."""
+    description = made.target.description
+    keys = tuple(
+        PressedKeys(
+            write(proof.trigger), proof.action, "exact" if entry.verdict == "exact" else "adapted", entry.how, proof.result,
+            proof.reason, proof.probes, proof.expected, proof.found,
+        )
+        for entry, proof in proved
+    )  # fmt: skip
+    return ProofReport(
+        made.name, description.title, description.version, on_stage, made.source,
+        {result: sum(1 for one in keys if one.result == result) for result in get_args(Result)},
+        sum(1 for one in keys if one.verdict == "exact" and one.result == "differs"), keys,
+    )  # fmt: skip

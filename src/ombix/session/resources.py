@@ -1,0 +1,48 @@
+"""What a session loads, and keeps: Ombix's own data, descriptions of editors, and the files that it was pointed to."""
+
+from collections.abc import Mapping
+from pathlib import Path
+
+from ombix.core.errors import InputError
+from ombix.core.keymap import LayerName
+from ombix.data.shipped import Shipped
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.loading import Dialects
+from ombix.dialects.reading import FileReading, read_file
+from ombix.store.files import Files, absolute
+from ombix.store.workspace import WorkspaceEditor
+
+
+class Resources:
+    """Ombix's data, descriptions and files, each read once. `texts` stand for files that were not saved yet."""
+
+    def __init__(self, texts: Mapping[str, str] | None = None) -> None:
+        self.files = Files({absolute(path): text for path, text in (texts or {}).items()})
+        self.shipped = Shipped()
+        self.dialects = Dialects(self.shipped)
+
+    def seen(self) -> list[str]:
+        """Every file that an answer may depend on, whether it was there or not."""
+        return list({**self.shipped.seen, **self.dialects.seen, **self.files.seen})
+
+    def dialect(self, editor: WorkspaceEditor) -> Dialect:
+        """How an editor writes keymaps, with the commands that the workspace explains. Raises InputError."""
+        return self.dialects.load(editor.dialect, editor.actions)
+
+    def read_editor_file(self, dialect: Dialect, path: Path, layer: LayerName) -> FileReading:
+        """An editor's own file, with the files that it reads. Raises InputError or OutsideError."""
+        encodings = dialect.description.file.encodings
+
+        def opened(named: str, by: str) -> tuple[str, str]:
+            inner = Path(by).parent / Path(named).expanduser()
+            return absolute(inner), self.files.read_text(inner, encodings)
+
+        return read_file(dialect, self.files.read_text(path, encodings), absolute(path), layer, opened)
+
+
+def user_path(path: str | Path, folder: Path) -> Path:
+    """A path that a user gave, from the folder that they are in. Raises InputError for a home that is not known."""
+    try:
+        return folder / Path(path).expanduser()
+    except RuntimeError:
+        raise InputError(f"there is no home folder for {path}", "Write the whole path.") from None

@@ -1,0 +1,460 @@
+"""A session: a workspace, a keymap file or an editor's own file, opened once, and the questions that can be asked."""
+
+import os
+from collections.abc import Callable, Mapping, Sequence
+from typing import TYPE_CHECKING, Any
+
+from ombix.core.results.looking import Explanation, FoundActions, Listing, NotApplying, PlatformListing, UnboundActions
+from ombix.session.explaining import Settled, explain
+from ombix.session.finding import find
+from ombix.session.index import ActionIndex, DecisionIndex
+from ombix.store.cache import Cache
+
+if TYPE_CHECKING:
+    from os import PathLike
+    from pathlib import Path
+
+    from ombix.core.conditions import States
+    from ombix.core.keys import Trigger
+    from ombix.core.results.auditing import AuditReport, RuleExplanation
+    from ombix.core.results.files import (
+        Adoption,
+        ChangeReport,
+        DescriptionReport,
+        EditorAbilities,
+        EditorList,
+        FoldReport,
+        KnownHardware,
+        LayoutKeys,
+        Overview,
+        StartReport,
+        UndoReport,
+    )
+    from ombix.core.results.porting import ComparisonReport, PortReport, ProofReport, StageReport
+    from ombix.session.adopting import Read
+    from ombix.session.changing import WantedBinding
+    from ombix.session.context import Context, Opener, SourceKind
+    from ombix.session.effective import EffectiveKeymap
+    from ombix.session.porting import MadePort
+    from ombix.session.pressing import StagePlace
+    from ombix.session.resources import Resources
+    from ombix.store.workspace import WorkspaceEditor
+    from ombix.store.writing import Writer
+
+_WORKSPACE_FILE = "ombix.toml"
+
+
+class Session:
+    """Opened on `path`: a workspace (its file or its folder), a keymap file, or an editor's own file; without one, on the
+    nearest workspace. `kind` says which it is, where what stands in it is not to tell; `editor` whose file it is.
+
+    Nothing is read before the first question, and nothing twice. The questions take the same options: `editor` (one of
+    the workspace, or one that Ombix knows), `on` (a platform), `layout` (a name, or a file), `within` (a condition). Names
+    of files are relative to `folder`, which is that of the call where it is empty. Each raises
+    `ombix.core.errors.InputError` for what cannot be, and `OutsideError` for what fails outside.
+    """
+
+    def __init__(
+        self, path: "str | PathLike[str] | None" = None, *, kind: "SourceKind" = "", editor: str = "", folder: str = "",
+        texts: Mapping[str, str] | None = None, cache: str = "", state: str = "",
+    ) -> None:  # fmt: skip
+        self.folder = folder or os.getcwd()  # noqa: PTH109
+        self._path = os.fspath(path) if path is not None else None
+        self._kind: SourceKind = kind
+        self._editor = editor
+        self._texts = texts
+        self._cache = Cache(cache) if cache and not texts else None
+        self._state = state
+        self._resources: Resources | None = None
+        self._opener: Opener | None = None
+        self._effective: dict[tuple[str, str, str, bool], EffectiveKeymap] = {}
+
+    # --- what is opened
+
+    @property
+    def resources(self) -> "Resources":
+        """What was loaded so far."""
+        if self._resources is None:
+            from ombix.session.resources import Resources
+
+            self._resources = Resources(self._texts)
+        return self._resources
+
+    @property
+    def opener(self) -> "Opener":
+        """What opens the workspace, or the file."""
+        if self._opener is None:
+            from pathlib import Path
+
+            from ombix.session.context import Opener, Source
+
+            path = Path(self._path) if self._path is not None else None
+            self._opener = Opener(Path(self.folder), Source(path, self._kind, self._editor), self.resources)
+        return self._opener
+
+    def context(self, editor: str = "", on: str = "", layout: str = "", lenient: bool = False) -> "Context":
+        """What a question with these options is about."""
+        return self.opener.context(editor, on, layout, lenient)
+
+    def has_workspace(self) -> bool:
+        """Whether there is a workspace, be it right or wrong."""
+        return bool(_nearest(self.folder)) if self._path is None else not self.opener.is_file()
+
+    def keymap(self, editor: str = "", on: str = "", layout: str = "", lenient: bool = False) -> "EffectiveKeymap":
+        """The keymap as it is in force; a lenient one leaves out what is wrong in its files, and notes it."""
+        key = (editor, on, layout, lenient)
+        if key not in self._effective:
+            from ombix.core.garbage import no_garbage_collection
+            from ombix.session.effective import EffectiveKeymap
+
+            with no_garbage_collection():
+                self._effective[key] = EffectiveKeymap(self.context(*key), self.resources)
+        return self._effective[key]
+
+    def files(self) -> list[str]:
+        """The absolute path of every file that the answers so far depend on, whether it was there or not."""
+        return self.resources.seen()
+
+    # --- looking
+
+    def what(self, keys: str, *, editor: str = "", on: str = "", layout: str = "", within: str = "") -> Explanation:
+        """What happens when keys are pressed, and why; what may follow."""
+        if not within:
+            index = self._decisions(editor, on, layout)
+            return explain(index, keys, self._settle(editor, on, layout))
+        from ombix.session.indexing import decision_index
+
+        here = self.keymap(editor, on, layout)
+        states = here.within(within)
+        index = decision_index(here, self.resources.shipped, states)
+        return explain(index, keys, self._settle(editor, on, layout), within, _not_applying(here, states))
+
+    def how(self, words: str, *, editor: str = "", on: str = "", layout: str = "") -> FoundActions:
+        """The actions that words describe, with their keys."""
+        return find(self._actions(editor, on, layout), words)
+
+    def show(
+        self, *, by: str = "work", own: bool = False, editor: str = "", on: str = "", layout: str = "", within: str = ""
+    ) -> Listing:
+        """The bindings in force, by kind of `work`, by `key` or by `layer`; with `own` without an editor's defaults."""
+        from ombix.session.listing import listing
+
+        return listing(self.keymap(editor, on, layout), by, own, within)
+
+    def show_platforms(self, *, own: bool = False, differing: bool = False, editor: str = "") -> PlatformListing:
+        """The keys on all platforms side by side; `differing`: only where they are not those of one definition."""
+        from ombix.session.listing import platform_listing
+
+        return platform_listing(self.keymap(editor), self.resources.shipped.platforms(), own, differing)
+
+    def show_unbound(self, *, own: bool = False, editor: str = "", on: str = "") -> UnboundActions:
+        """The actions that have no keys."""
+        from ombix.session.listing import unbound_actions
+
+        return unbound_actions(self.keymap(editor, on), own)
+
+    # --- what is wrong
+
+    def audit(
+        self, *, rules: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note", editor: str = "",
+        on: str = "", layout: str = "",
+    ) -> "AuditReport":  # fmt: skip
+        """The findings of the rules named (none: of all), without some, from a severity on."""
+        from ombix.core.garbage import no_garbage_collection
+        from ombix.session import auditing
+
+        with no_garbage_collection():
+            chosen = auditing.choose_rules(rules, without, severity)
+            here = self.keymap(editor, on, layout, lenient=True)
+            found = auditing.find(here, self._workspace_editors(), self.resources, chosen)
+            return auditing.report(found, here.context.about)
+
+    def rules(self, *names: str) -> "tuple[RuleExplanation, ...]":
+        """What the rules named (none: all) find, why that matters, and what mends it."""
+        from ombix.session import auditing
+
+        return tuple(map(auditing.explanation, auditing.choose_rules(names)))
+
+    def _workspace_editors(self) -> "list[WorkspaceEditor]":
+        workspace = None if self.opener.is_file() else self.opener.workspace()
+        return [self.opener.editor(name) for name in (workspace.editors if workspace is not None else ())]
+
+    # --- ports
+
+    def make_ports(self, *to: str, source: str = "", rehome: bool = False, on: str = "") -> "list[MadePort]":
+        """Ports to the editors named (none: to all of the workspace), not written yet.
+
+        `source` is an editor, for its default keys, or a file; without one, what was opened is ported.
+        """
+        from ombix.core.garbage import no_garbage_collection
+        from ombix.session import porting
+
+        with no_garbage_collection():
+            origin = porting.origin(self.opener, self.resources, source)
+            names = list(dict.fromkeys(to)) or self._all_editors()
+            return [
+                porting.port(origin, name, self.opener.target(name, on), self.resources, rehome)
+                for name in names
+            ]
+
+    def port(self, *to: str, source: str = "", rehome: bool = False, on: str = "") -> "tuple[PortReport, ...]":
+        """The accounts of ports; nothing is written."""
+        from ombix.session import porting
+
+        return tuple(map(porting.report, self.make_ports(*to, source=source, rehome=rehome, on=on)))
+
+    def write_ports(
+        self, made: "Sequence[MadePort]", output: str = "", reports: Mapping[str, str] | None = None,
+        dry_run: bool = False,
+    ) -> "list[Path]":  # fmt: skip
+        """Write ports to their places, or one to `output`, with `reports` (their texts by file) beside them."""
+        from ombix.session.resources import user_path
+
+        folder = self.opener.folder
+        texts = {user_path(output, folder) if output else one.path: one.file.text for one in made}
+        texts |= {user_path(name, folder): text for name, text in (reports or {}).items()}
+        command = f"port --to {' --to '.join(one.name for one in made)}"
+        return self.writer().change(command, lambda: texts, dry_run)
+
+    def write(self, command: str, texts: Mapping[str, str], dry_run: bool = False) -> "list[Path]":
+        """Write texts to files, as one change that can be taken back; `command` says what made it."""
+        from ombix.session.resources import user_path
+
+        contents = {user_path(name, self.opener.folder): text for name, text in texts.items()}
+        return self.writer().change(command, lambda: contents, dry_run)
+
+    def read(self, file: str) -> str:
+        """The text of a file that a user named."""
+        from ombix.session.resources import user_path
+
+        return self.resources.files.read_text(user_path(file, self.opener.folder))
+
+    def _all_editors(self) -> list[str]:
+        editors = self.opener.needed_workspace().editors
+        if not editors:
+            from ombix.core.errors import InputError
+
+            raise InputError("the workspace names no editor", "Say --to NAME, or write [editor.pier] in ombix.toml.")
+        return list(editors)
+
+    def compare(self, first: str, second: str, *, editor: str = "", on: str = "") -> "ComparisonReport":
+        """Two of editors, keymap files and editors' own files (those of `editor`), decision by decision."""
+        from ombix.session import comparing
+
+        one, other = (comparing.side(text, editor, self.opener, self.resources) for text in (first, second))
+        return comparing.report(one, other, self.opener.platform(on), self.resources)
+
+    # --- evidence
+
+    def prove(
+        self, to: str, *, source: str = "", file: str = "", rehome: bool = False, on_stage: bool = False, on: str = "",
+        progress: "Callable[[int], Callable[[], None]]" = lambda count: lambda: None,
+    ) -> "ProofReport":  # fmt: skip
+        """Press the keys of a port in the real editor, or with `on_stage` in its simulation; with `file` in its place."""
+        from ombix.session import proving
+        from ombix.session.resources import user_path
+
+        made = self.make_ports(to, source=source, rehome=rehome, on=on)[0]
+        staged = on_stage or made.target.description.simulated
+        if not staged:
+            proving.require_program(made)
+        text, name = made.file.text, "the ported file"
+        if file:
+            text, name = self.resources.files.read_text(user_path(file, self.opener.folder)), file
+        return proving.report(made, proving.press_all(made, text, name, staged, progress), staged)
+
+    def press(
+        self, *keys: str, place: "StagePlace | None" = None, editor: str = "", file: str = "", on: str = ""
+    ) -> "StageReport":
+        """Press keys on the stage, on a text: in the keymap by itself, or in an editor with the keymap, or with `file`."""
+        from ombix.session import pressing
+
+        chosen = place or pressing.place_on(pressing.TEXT, "1:1", "always")
+        setting = pressing.StageSetting(editor, file, on)
+        staged = pressing.put_on_stage(setting, chosen, self.opener, self.resources)
+        return pressing.report(staged, pressing.strokes(keys, staged.platform))
+
+    # --- changes
+
+    def bind(self, wanted: "WantedBinding", dry_run: bool = False) -> "ChangeReport":
+        """Give an action keys in the workspace's keymap."""
+        from ombix.session import changing
+
+        return changing.bind(wanted, self.opener, self.resources, self.writer(), dry_run)
+
+    def unbind(self, what: str, *, where: str = "", why: str = "", dry_run: bool = False) -> "ChangeReport":
+        """Take the keys of an action away; or have keys do nothing."""
+        from ombix.session import changing
+
+        return changing.unbind(changing.Unwanted(what, where, why), self.opener, self.resources, self.writer(), dry_run)
+
+    def fold(self, files: Mapping[str, str], output: str, dry_run: bool = False) -> "FoldReport":
+        """Put the keymaps of several platforms, by the platform's name, into one file."""
+        from ombix.session import changing
+        from ombix.session.resources import user_path
+
+        paths = {name: user_path(file, self.opener.folder) for name, file in files.items()}
+        return changing.fold(paths, user_path(output, self.opener.folder), self.resources, self.writer(), dry_run)
+
+    def adopt(self, file: str, *, editor: str = "", name: str = "", dry_run: bool = False) -> "Adoption":
+        """Read an editor's own file into the workspace as a layer."""
+        from ombix.session import adopting
+        from ombix.session.resources import user_path
+
+        found = adopting.read(user_path(file, self.opener.folder), editor, name, self.opener, self.resources)
+        return adopting.adopt(found, self.opener, self.resources, self.writer(), dry_run)
+
+    def undo(self, dry_run: bool = False) -> "UndoReport | None":
+        """Take the newest change back; None where there is none."""
+        from ombix.session import changing
+
+        return changing.undo(self.writer(), dry_run)
+
+    def files_on_this_machine(self) -> "list[Read]":
+        """The key files of known editors at their usual places."""
+        from ombix.session import adopting
+
+        return adopting.on_this_machine(self.opener, self.resources)
+
+    def start(
+        self, name: str, found: "Sequence[Read]" = (), chosen: Sequence[str] = (), dry_run: bool = False
+    ) -> "StartReport":
+        """Start a workspace in the folder of the call, with the files of the editors chosen as layers (`all`: of all)."""
+        from ombix.session import adopting
+        from ombix.store.writing import Writer
+
+        writer = Writer(self._state_folder(), self.opener.folder)
+        return adopting.start(name, found, adopting.choose(found, chosen), self.opener.folder, writer, dry_run)
+
+    def writer(self) -> "Writer":
+        """What writes here: for the workspace, or where there is none, for the folder of the call."""
+        from ombix.store.writing import Writer
+
+        workspace = self.opener.workspace()
+        return Writer(self._state_folder(), workspace.folder if workspace is not None else self.opener.folder)
+
+    def _state_folder(self) -> "Path":
+        from pathlib import Path
+
+        import platformdirs
+
+        return Path(self._state or platformdirs.user_state_dir("ombix"))
+
+    # --- what is known
+
+    def overview(self) -> "Overview":
+        """Where things stand in the workspace."""
+        from ombix.session.overview import overview
+
+        return overview(self.opener.needed_workspace(), self.keymap(lenient=True), self.audit())
+
+    def editors(self, name: str = "") -> "EditorList":
+        """The editors that Ombix knows, or one of them."""
+        from ombix.core.results.files import EditorList
+        from ombix.session import knowing
+
+        if not name:
+            return knowing.editors(self.resources)
+        return EditorList((self.editor(name),))
+
+    def editor(self, name: str) -> "EditorAbilities":
+        """What an editor's file can express, and how it decides."""
+        from ombix.session import knowing
+
+        return knowing.abilities(self.resources.dialects.load(name))
+
+    def check_description(self, folder: str) -> "DescriptionReport":
+        """Test a description of one's own."""
+        from ombix.session import knowing
+        from ombix.session.resources import user_path
+
+        return knowing.check_description(user_path(folder, self.opener.folder), self.resources)
+
+    def hardware(self) -> "KnownHardware":
+        """The layouts, keyboards, terminals, desktops and platforms that Ombix knows."""
+        from ombix.session import knowing
+
+        return knowing.hardware(self.resources)
+
+    def layout(self, name: str) -> "LayoutKeys":
+        """What is on the keys of a layout."""
+        from ombix.session import knowing
+
+        return knowing.layout(name, self.opener.folder, self.resources)
+
+    # --- look-ups
+
+    def _decisions(self, editor: str, on: str, layout: str) -> DecisionIndex:
+        found = self._recall("decisions", editor, on, layout)
+        if found is not None:
+            return DecisionIndex(*found)
+        return self._make_indexes(editor, on, layout)[0]
+
+    def _actions(self, editor: str, on: str, layout: str) -> ActionIndex:
+        found = self._recall("actions", editor, on, layout)
+        if found is not None:
+            return ActionIndex(*found)
+        return self._make_indexes(editor, on, layout)[1]
+
+    def _make_indexes(self, editor: str, on: str, layout: str) -> tuple[DecisionIndex, ActionIndex]:
+        from ombix.core.garbage import no_garbage_collection
+        from ombix.session.indexing import action_index, decision_index
+
+        with no_garbage_collection():
+            here = self.keymap(editor, on, layout)
+            made = decision_index(here, self.resources.shipped), action_index(here, self.resources.shipped)
+        if self._cache is not None:
+            key = self._key(editor, on, layout)
+            for part, index in zip(("decisions", "actions"), made, strict=True):
+                self._cache.keep(part, key, index, self.files())
+        return made
+
+    def _recall(self, part: str, editor: str, on: str, layout: str) -> Any:
+        return self._cache.recall(part, self._key(editor, on, layout)) if self._cache is not None else None
+
+    def _key(self, editor: str, on: str, layout: str) -> str:
+        """What an answer depends on beside the files: what was asked, and from where; and what the system says."""
+        path = self._path if self._path is not None else _nearest(self.folder)
+        source = os.path.join(self.folder, os.path.expanduser(path)) if path else ""  # noqa: PTH111, PTH118
+        system = [os.environ.get(f"XKB_DEFAULT_{name}", "") for name in ("LAYOUT", "VARIANT")]
+        system.append(os.environ.get("XDG_CURRENT_DESKTOP", ""))
+        here = self.folder if layout or editor or not source else ""
+        return "\0".join((source, self._kind, self._editor, editor, on, layout, here, *system))
+
+    def _settle(self, editor: str, on: str, layout: str) -> "Callable[[Trigger], Settled]":
+        def settle(trigger: "Trigger") -> Settled:
+            here = self.keymap(editor, on, layout)
+            settled = here.context.setups[0].typed_all(trigger)
+            return Settled(settled, tuple(one for one in here.presses(settled) if not one.plain))
+
+        return settle
+
+
+def _not_applying(here: "EffectiveKeymap", within: "States | None") -> "Callable[[Trigger], tuple[NotApplying, ...]]":
+    """The bindings of keys that do not apply in these states."""
+    from ombix.core.keymap import effective_states
+
+    def find_them(trigger: "Trigger") -> tuple[NotApplying, ...]:
+        table = here.tables.get(trigger)
+        if table is None or within is None:
+            return ()
+        bound = [*(row.binding for row in table.rows), *table.losers]
+        return tuple(
+            NotApplying(str(one.outcome), one.place, one.layer.name, one.where)
+            for one in bound
+            if not here.space.overlap(within, effective_states(one, here.space, here.catalogue))
+        )
+
+    return find_them
+
+
+def _nearest(folder: str) -> str:
+    """The nearest workspace file from a folder on, or an empty text."""
+    while True:
+        candidate = os.path.join(folder, _WORKSPACE_FILE)  # noqa: PTH118
+        if os.path.exists(candidate):  # noqa: PTH110
+            return candidate
+        above = os.path.dirname(folder)  # noqa: PTH120
+        if above == folder:
+            return ""
+        folder = above

@@ -1,0 +1,71 @@
+"""The state of an editor on the stage: its text, its cursors, what is selected, kept and marked, and what is asked."""
+
+from msgspec import Struct
+
+
+class Settings(Struct, frozen=True):
+    """What an editor is set to, whichever key runs an action.
+
+    The text of one step of indentation; the width of a tab in cells; whether a new line is indented like the one
+    before; what begins a comment; whether going up from the first line or down from the last does nothing; whether what is
+    typed takes the place of what is selected.
+    """
+
+    indentation: str = "\t"
+    tab_width: int = 8
+    auto_indent: bool = False
+    comment: str = "# "
+    stops_at_edges: bool = False
+    typing_replaces_selection: bool = True
+
+
+class Cursor(Struct, frozen=True):
+    """A cursor beside the main one; see `State` for what each is."""
+
+    cursor: int
+    anchor: int | None = None
+    goal: int | None = None
+
+
+class Prompt(Struct, frozen=True):
+    """A question that is open: the action that asked it, and what was typed into it."""
+
+    action: str
+    typed: str = ""
+
+
+class State(Struct, frozen=True):
+    """A text with its cursors. `cursor` and `anchor` are offsets in `text`, from 0 to its length, between characters.
+
+    With an anchor, what lies between it and the cursor is selected; `marking` tells that moving the cursor extends the
+    selection instead of giving it up. `clipboard` is what was last cut or copied. `goal` is the cell, from 0, that moves up
+    and down in a row keep to, where shorter lines are between. `others` are further cursors, in the order in which they
+    were added. `marks` are places by name, `bookmarks` the starts of marked lines, `registers` texts by name.
+    """
+
+    text: str
+    cursor: int
+    anchor: int | None = None
+    clipboard: str = ""
+    marking: bool = False
+    goal: int | None = None
+    others: tuple[Cursor, ...] = ()
+    marks: tuple[tuple[str, int], ...] = ()
+    bookmarks: tuple[int, ...] = ()
+    registers: tuple[tuple[str, str], ...] = ()
+    prompt: Prompt | None = None
+    searched: str = ""
+    settings: Settings = Settings()
+
+    @property
+    def selection(self) -> tuple[int, int]:
+        """Start and end of the selection; both are the cursor when nothing is selected."""
+        if self.anchor is None:
+            return self.cursor, self.cursor
+        return min(self.anchor, self.cursor), max(self.anchor, self.cursor)
+
+    @property
+    def has_selection(self) -> bool:
+        """Whether at least one character is selected."""
+        start, end = self.selection
+        return start != end
