@@ -1,26 +1,49 @@
-"""What several tests need: the shipped data, and the built program run as a process."""
+"""What several tests need: the shipped data, editors, audit subjects, and the built program run as a process."""
 
 import os
 import subprocess
 import sys
 import tempfile
-from dataclasses import dataclass
 from functools import lru_cache
 from pathlib import Path
+from typing import NamedTuple
 
-from ombix.cli.common import Setting, find_setting, reserved, terminals
-from ombix.cli.environment import Environment
-from ombix.core.audit import Ground
+from ombix.core.audit import AuditSubject
 from ombix.core.conditions import Fact, Facts, Space
 from ombix.core.deciding import Policy
-from ombix.core.keymap import Keymap
-from ombix.core.layouts import Seat
-from ombix.data import shipped
-from ombix.dialects.loading import dialect, known
-from ombix.report.plain import Paper
-from ombix.store import keymaps, layouts
+from ombix.core.keymap import Keymap, Layer
+from ombix.core.layouts import KeyboardSetup
+from ombix.core.terminals import Terminal
+from ombix.data.shipped import Shipped
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.loading import Dialects
+from ombix.dialects.porting import Surroundings
+from ombix.session.context import Context, reserved, terminals
+from ombix.session.session import Session
+from ombix.store import keymap_reading
 
 ROOT = Path(__file__).resolve().parent.parent
+
+shipped = Shipped()
+DIALECTS = Dialects(shipped)
+known = DIALECTS.names
+REAL = [name for name in known() if not DIALECTS.load(name).description.simulated]
+"""The real editors."""
+STAND_INS = [name for name in known() if DIALECTS.load(name).description.simulated]
+
+SMALL = Facts(
+    (
+        Fact("pane", ("files", "search", "text")),
+        Fact("selection", ("one", "many", "none")),
+        Fact("readonly", ("no", "yes")),
+        Fact("language", ("python", "lua"), is_open=True),
+    )
+)
+
+
+def dialect(name: str) -> Dialect:
+    """An editor that Ombix knows, or one that is described in a folder."""
+    return DIALECTS.load(name)
 
 
 def space() -> Space:
@@ -33,22 +56,18 @@ def editors_space() -> Space:
     return Space(shipped.facts().extended([fact for name in known() for fact in dialect(name).facts], []))
 
 
-REAL = [name for name in known() if not dialect(name).description.simulated]
-"""The real editors."""
-STAND_INS = [name for name in known() if dialect(name).description.simulated]
-
-SMALL = Facts(
-    (
-        Fact("pane", ("files", "search", "text")),
-        Fact("selection", ("one", "many", "none")),
-        Fact("readonly", ("no", "yes")),
-        Fact("language", ("python", "lua"), is_open=True),
-    )
-)
+def around(states: Space, platform: str = "linux", terminal: str | Terminal = "xterm") -> Surroundings:
+    """Where a port is made."""
+    found = shipped.terminal(terminal) if isinstance(terminal, str) else terminal
+    return Surroundings(shipped.platform(platform), found, states, shipped.catalogue())
 
 
-@dataclass(frozen=True)
-class Ran:
+def layer_of(text: str, file: str = "k.keys.toml", lenient: bool = False) -> Layer:
+    """The layer of a keymap file's text."""
+    return keymap_reading.read(text, file, shipped.catalogue(), shipped.facts(), lenient=lenient)
+
+
+class Ran(NamedTuple):
     """A run of the program."""
 
     status: int
@@ -63,11 +82,11 @@ def program() -> str:
 
 
 def ombix(folder: Path, *arguments: str, columns: int = 80, **environment: str) -> Ran:
-    """Run the installed program in a folder, its own folders below it, without a terminal."""
+    """Run the installed program in a folder, its own folders below it, without a terminal, on a US keyboard."""
     home = folder.parent / f".home-{folder.name}"
     env = {
         "PATH": os.environ["PATH"], "HOME": str(home), "OMBIX_HOME": str(home), "LANG": "C.UTF-8",
-        "COLUMNS": str(columns), **environment,
+        "COLUMNS": str(columns), "XKB_DEFAULT_LAYOUT": "us", **environment,
     }  # fmt: skip
     done = subprocess.run(
         [program(), *arguments], cwd=folder, env=env, capture_output=True, text=True, stdin=subprocess.DEVNULL,
@@ -78,32 +97,35 @@ def ombix(folder: Path, *arguments: str, columns: int = 80, **environment: str) 
 
 
 @lru_cache(maxsize=64)
-def setting(workspace: str) -> Setting:
-    """The setting of a workspace file with these lines."""
+def opened(workspace: str) -> tuple[Session, Context]:
+    """A session on a workspace file with these lines, and its context."""
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
         text = f'format = 1\nkeymap = "k.keys.toml"\n{workspace}\n'
         if "platform =" not in workspace.split("[")[0]:
             text = f'platform = "linux"\n{text}'
         (folder / "ombix.toml").write_text(text, "utf-8")
-        here = Environment(sys.stdout, sys.stderr, Paper(), Paper(), folder, folder, folder)
-        return find_setting(here, None, "", "")
+        (folder / "k.keys.toml").write_text('format = 1\nname = "k"\n', "utf-8")
+        session = Session(folder=name)
+        return session, session.context()
 
 
-def ground(text: str, policy: Policy | None = None, workspace: str = "", space: Space | None = None) -> Ground:
+def subject(text: str, policy: Policy | None = None, workspace: str = "", states: Space | None = None) -> AuditSubject:
     """What the audit looks at: a keymap file's text in a workspace with these lines."""
-    here = setting(workspace)
-    catalogue, facts = shipped.catalogue(), shipped.facts()
-    layer = keymaps.read(text, "k.keys.toml", catalogue, facts, lenient=True)
-    keymap = Keymap([layer])
-    return Ground(
-        keymap, here.platform, space or Space(keymap.facts(facts), layer.conditions), catalogue, policy or Policy(),
-        seats=here.seats, reserved=reserved(here), terminals=terminals(here),
-        platforms=[shipped.platform(name) for name in shipped.platform_names()],
+    session, here = opened(workspace)
+    named = here.workspace.editors if here.workspace is not None else {}
+    editors = [session.opener.editor(name) for name in named]
+    keymap = Keymap([layer_of(text, lenient=True)])
+    usual = setup("us", here.platform.name)
+    return AuditSubject(
+        keymap, here.platform, states or keymap.space(shipped.facts()), shipped.catalogue(), policy or Policy(),
+        setups=here.setups, usual_setup=usual, reserved=reserved(here, session.resources),
+        terminals=terminals(here, editors, session.resources), platforms=shipped.platforms(),
     )  # fmt: skip
 
 
-def seat(layout: str, platform: str = "linux", keyboard: str = "full") -> Seat:
+def setup(layout: str, platform: str = "linux", keyboard: str = "full") -> KeyboardSetup:
     """A shipped layout on a shipped keyboard."""
-    found = layouts.layout(layout)
-    return Seat(found, layouts.keyboard(keyboard, found.shape), shipped.platform(platform))
+    here = shipped.platform(platform)
+    found = shipped.layout_on(layout, here)
+    return KeyboardSetup(found, shipped.keyboard(keyboard, found.shape), here)

@@ -8,9 +8,9 @@ import re
 import subprocess
 from pathlib import Path
 
-from ombix.data.shipped import DATA
+from ombix.data.shipped import DATA, Shipped
 from ombix.store import layouts
-from ombix.store.files import read_text
+from ombix.store.files import Files
 from ombix.store.xkb import PLACE_OF_KEY, folder_finder, read_symbols
 
 SYMBOLS = Path("/usr/share/X11/xkb/symbols")
@@ -41,7 +41,7 @@ def keysym_table() -> str:
         f"# Package x11proto-dev {version('x11proto-dev')}.",
     ]
     for match in re.finditer(
-        r"^#define XK_(\w+)\s+0x[0-9A-Fa-f]+\s*/\*[ (]U\+([0-9A-F]{4,6})", read_text(KEYSYMS), re.M
+        r"^#define XK_(\w+)\s+0x[0-9A-Fa-f]+\s*/\*[ (]U\+([0-9A-F]{4,6})", Files().read_text(KEYSYMS), re.M
     ):
         code = int(match[2], 16)
         if code >= 0x20:
@@ -58,7 +58,8 @@ def version(package: str) -> str:
 def main() -> None:
     """Write all files."""
     (DATA / "keysyms.toml").write_text(keysym_table(), "utf-8")
-    find = folder_finder(SYMBOLS, read_text)
+    files, keysyms = Files(), Shipped().keysyms()
+    find = folder_finder(SYMBOLS, files.read_text)
     package = f"xkb-data {version('xkb-data')}"
     for old in (DATA / "layouts").glob("*.toml"):
         old.unlink()
@@ -68,7 +69,7 @@ def main() -> None:
         assert base is not None
         symbols = read_symbols(source, find, variant, read_symbols(base, find))
         keys = {PLACE_OF_KEY[key]: symbols.levels(key) for key in symbols.keys if key in PLACE_OF_KEY}
-        found = layouts.from_keysyms(name, symbols.title, keys, layouts.has_altgr(symbols), shape)
+        found = layouts.from_keysyms(name, symbols.title, keys, layouts.has_altgr(symbols), keysyms, shape)
         text = layouts.dump(found, f"{package}, symbols/{layout}{f'({variant})' if variant else ''}")
         (DATA / "layouts" / f"{name}.toml").write_text(text, "utf-8")
     print(f"wrote {len(LAYOUTS)} layouts")

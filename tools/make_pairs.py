@@ -8,9 +8,9 @@ from pathlib import Path
 
 from ombix.core.conditions import Space
 from ombix.core.keymap import Keymap
-from ombix.data import shipped
-from ombix.dialects.loading import dialect, known
-from ombix.dialects.porting import port_keymap
+from ombix.data.shipped import Shipped
+from ombix.dialects.loading import Dialects
+from ombix.dialects.porting import Surroundings, port_keymap
 
 PAGE = Path(__file__).resolve().parent.parent / "docs" / "pairs.md"
 HEAD = """\
@@ -32,18 +32,19 @@ command in one and a letter in the other. `ombix port --from NAME --to NAME --dr
 
 def page() -> str:
     """The page, made anew."""
-    simulated = {name for name in known() if dialect(name).description.simulated}
+    shipped = Shipped()
+    dialects = Dialects(shipped)
+    known = dialects.names()
+    simulated = {name for name in known if dialects.load(name).description.simulated}
     real: list[str] = []
     other: list[str] = []
-    for source, target in permutations(known(), 2):
-        origin, goal = dialect(source), dialect(target)
+    for source, target in permutations(known, 2):
+        origin, goal = dialects.load(source), dialects.load(target)
         keymap = Keymap([origin.default_layer])
         platform = shipped.platform("linux")
         space = Space(shipped.facts().extended([*origin.facts, *goal.facts], []))
-        file = port_keymap(
-            keymap.in_force(platform), origin, keymap, goal, platform, shipped.terminal(goal.description.terminal),
-            space, shipped.catalogue(),
-        )  # fmt: skip
+        around = Surroundings(platform, shipped.terminal(goal.description.terminal), space, shipped.catalogue())
+        file = port_keymap(keymap, keymap.in_force(platform).bindings, origin, goal, around)
         counts = " | ".join(str(file.count(verdict)) for verdict in ("exact", "adapted", "lost"))
         rows = other if simulated & {source, target} else real
         rows.append(f"| {source} | {target} | {counts} | {file.checked} |")

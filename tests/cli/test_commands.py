@@ -10,7 +10,7 @@ from pathlib import Path
 
 import pytest
 
-from ombix.core.audit import rules
+from ombix.core.audit import all_rules
 from tests.helpers import ombix, program
 
 DESK = ("adopt", "desk/bindings.json", "--editor", "desk")
@@ -174,7 +174,7 @@ def test_auditing(ferry: Path) -> None:
     assert ombix(ferry, "audit", "--severity", "warning").status == 0
 
 
-@pytest.mark.parametrize("rule", sorted(rules()))
+@pytest.mark.parametrize("rule", sorted(all_rules()))
 def test_the_example_of_each_rule_triggers_it(ferry: Path, rule: str) -> None:
     explained = json.loads(ombix(ferry, "audit", "--explain", rule, "--json").out)
     (ferry / "crew.keys.toml").write_text(explained["example"])

@@ -2,15 +2,16 @@
 
 import pytest
 
-from ombix.core.audit import Finding, Ground, audit, rules
+from ombix.core.audit import Finding, all_rules, audit
+from ombix.core.audit.model import AuditSubject
 from ombix.core.conditions import Space
 from ombix.core.deciding import Policy
 from ombix.core.keymap import Keymap
-from ombix.data import shipped
-from ombix.store import keymaps
-from tests.helpers import ground
+from tests.helpers import shipped
+from ombix.store import keymap_reading
+from tests.helpers import subject
 
-RULES = rules()
+RULES = all_rules()
 MAIN = ["clash", "covered", "doubled"]
 
 
@@ -18,10 +19,10 @@ def findings(
     text: str,
     policy: Policy | None = None,
     here: Space | None = None,
-    rules: list[str] | None = None,
+    only: list[str] | None = None,
     workspace: str = "",
 ) -> list[Finding]:
-    return audit(ground(text, policy, workspace, here), [RULES[name] for name in rules or RULES])
+    return audit(subject(text, policy, workspace, here), [RULES[name] for name in only or RULES])
 
 
 ALONE = [name for name, rule in RULES.items() if not rule.editors]
@@ -55,7 +56,7 @@ start = { press = "F8", where = "program is stopped" }
 stop = { press = "F8", where = "program is running" }
 """
     )
-    assert findings(text, rules=MAIN) == []
+    assert findings(text, only=MAIN) == []
 
 
 def test_a_clash_names_both_places_and_the_states() -> None:
@@ -67,10 +68,10 @@ open = { press = "F8", where = "pane is text and selection is none" }
 """
     )
     here = Space(shipped.facts())
-    (finding,) = findings(text, here=here, rules=MAIN)
+    (finding,) = findings(text, here=here, only=MAIN)
     assert finding.rule == "clash"
-    assert [place.line for place, _ in finding.places] == [4, 5]
-    assert "files.open wins" in finding.message
+    assert [spot.place.line for spot in finding.spots] == [4, 5]
+    assert [str(winner.binding.outcome) for winner in finding.winners] == ["files.open"]
     assert finding.states == here.states("pane is text and not readonly and selection is none")
 
 
@@ -82,11 +83,11 @@ save = { press = "F8", where = "pane is text and not readonly" }
 open = { press = "F8", where = "pane is text" }
 """
     )
-    (finding,) = findings(text, rules=MAIN)
+    (finding,) = findings(text, only=MAIN)
     assert finding.rule == "covered"
-    assert finding.places[0][0].line == 4
+    assert finding.spots[0].place.line == 4
     assert (
-        findings(text, Policy("first"), rules=[*MAIN]) == []
+        findings(text, Policy("first"), only=[*MAIN]) == []
     )  # the narrower one comes first and wins where it applies
 
 
@@ -113,16 +114,16 @@ open = "Ctrl+S"
 
 def test_another_layer_may_take_keys_over() -> None:
     catalogue, facts = shipped.catalogue(), shipped.facts()
-    low = keymaps.read(HEAD + '[bind.files]\nsave = "F8"\n', "a.keys.toml", catalogue, facts, "base")
-    high = keymaps.read('format = 1\nname = "h"\n[bind.files]\nopen = "F8"\n', "b.keys.toml", catalogue, facts)
-    stack = Ground(Keymap([low, high]), shipped.platform("linux"), Space(facts), catalogue, Policy())
+    low = keymap_reading.read(HEAD + '[bind.files]\nsave = "F8"\n', "a.keys.toml", catalogue, facts, "shared")
+    high = keymap_reading.read('format = 1\nname = "h"\n[bind.files]\nopen = "F8"\n', "b.keys.toml", catalogue, facts)
+    stack = AuditSubject(Keymap([low, high]), shipped.platform("linux"), Space(facts), catalogue, Policy())
     assert audit(stack, list(RULES.values())) == []
 
 
 def test_escape_calls_a_sequence_off_unless_it_is_bound() -> None:
     stuck = HEAD + '[bind.files]\nsave = "Ctrl+K Escape"\n'
-    (finding,) = findings(stuck, rules=["no-way-back"])
+    (finding,) = findings(stuck, only=["no-way-back"])
     assert "after Ctrl+K, Escape runs files.save" in finding.message
-    assert findings(stuck, Policy(prefix="timed"), rules=["no-way-back"]) == []  # its time runs out
+    assert findings(stuck, Policy(prefix="timed"), only=["no-way-back"]) == []  # its time runs out
     called_off = HEAD + '[bind.prompt]\ncancel = "Ctrl+K Escape"\n[unbind]\n"Ctrl+J Escape" = true\n'
-    assert findings(called_off, rules=["no-way-back"]) == []
+    assert findings(called_off, only=["no-way-back"]) == []

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ombix.core.conditions import ALWAYS, ANY_OTHER, NEVER, Fact, Facts, Space
+from ombix.core.conditions import ALWAYS, ANY_OTHER, Fact, Facts, NEVER, Scope, Space
 from ombix.core.errors import NotationError
 from tests.helpers import SMALL, space
 
@@ -162,10 +162,21 @@ def test_a_wrong_condition_gets_its_place_and_the_nearest_name(text: str, start:
 
 
 def test_conditions_with_names_may_use_each_other_but_not_in_a_circle() -> None:
-    here = Space(SMALL, {"editing": "writable and pane is text", "writable": "not readonly", "a": "b", "b": "not a"})
-    assert here.parse("editing") == here.parse("pane is text and not readonly")
+    here = Space(SMALL)
+    scope = Scope({"editing": "writable and pane is text", "writable": "not readonly", "a": "b", "b": "not a"})
+    assert here.parse("editing", scope) == here.parse("pane is text and not readonly")
     with pytest.raises(NotationError, match="a → b → a"):
-        here.parse("a")
+        here.parse("a", scope)
+
+
+def test_a_name_means_in_each_layer_what_it_meant_there() -> None:
+    here = Space(SMALL)
+    below = Scope({"editing": "pane is text", "typing": "editing and not readonly"})
+    above = Scope({"editing": "pane is files"}, [below])
+    assert here.parse("editing", above) == here.parse("pane is files")
+    assert here.parse("typing", above) == here.parse("pane is text and not readonly")
+    assert here.parse("editing", below) == here.parse("pane is text")
+    assert above.names() == ["editing", "typing"]
 
 
 def test_a_thousand_levels_are_answered() -> None:
@@ -176,13 +187,13 @@ def test_a_thousand_levels_are_answered() -> None:
 
 def test_a_chain_of_a_thousand_names_is_answered() -> None:
     chain = {f"c{index}": f"not c{index + 1}" for index in range(1000)} | {"c1000": "readonly"}
-    here = Space(SMALL, chain)
-    assert here.parse("c0") == here.parse("readonly")
+    here = Space(SMALL)
+    assert here.parse("c0", Scope(chain)) == here.parse("readonly")
 
 
 def test_a_condition_may_be_named_like_a_value() -> None:
-    here = Space(SMALL, {"text": "pane is text"})
-    assert here.parse("text") == here.parse("pane is text")
+    here = Space(SMALL)
+    assert here.parse("text", Scope({"text": "pane is text"})) == here.parse("pane is text")
 
 
 def test_a_domain_of_ten_thousand_values() -> None:

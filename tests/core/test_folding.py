@@ -8,11 +8,13 @@ from hypothesis import strategies as st
 
 from ombix.core.errors import Place
 from ombix.core.folding import Definition, fold, fold_layers
-from ombix.core.keymap import Binding, Do, Keymap, Layer, Macro, Play, Removal, Type
-from ombix.core.keys import CTRL, META, MOD, Chord, parse, write
-from ombix.data import shipped
-from ombix.store import keymaps
+from ombix.core.keymap import Binding, Keymap, Layer, LayerName, Removal
+from ombix.core.outcomes import Do, Macro, Play, Type
+from ombix.core.keys import CTRL, Chord, META, MOD, parse, write
+from tests.helpers import shipped
+from ombix.store import keymap_reading, keymap_writing
 
+PLACE, K = Place("k"), LayerName("k", "k")
 PLATFORMS = [shipped.platform(name) for name in ("linux", "mac", "windows")]
 NAMES = [platform.name for platform in PLATFORMS]
 
@@ -79,7 +81,7 @@ def test_two_hundred_bindings_with_five_exceptions() -> None:
     chance = random.Random(4)
     actions = [f"{name}({copy})" for name in shipped.catalogue().actions for copy in "ab"][:200]
     assert len(actions) == 200
-    layers = {name: Layer(name) for name in NAMES}
+    layers = {name: Layer(LayerName(name, name)) for name in NAMES}
     special = set(chance.sample(range(200), 5))
     for number, action in enumerate(actions):
         letter, second = "abcdefghijklmnopqrstuvwxyz"[number % 26], "abcdefgh"[number // 26]
@@ -88,24 +90,23 @@ def test_two_hundred_bindings_with_five_exceptions() -> None:
             text = f"{main}+K {letter} {second}"
             if number in special and platform.name == ("mac" if number % 2 else "windows"):
                 text = f"Alt+{letter.upper()} {second}"
-            layers[platform.name].bindings.append(Binding(parse(text), Do(action), Place("k")))
+            layers[platform.name].bindings.append(Binding(parse(text), Do(action), PLACE, K))
     folded = fold_layers(layers, PLATFORMS, "crew")
     assert len({binding.outcome for binding in folded.bindings}) == 200
     limited = [binding for binding in folded.bindings if len(binding.platforms) == 1]
     assert len(limited) == 5
     assert sum(1 for binding in folded.bindings if not binding.platforms) == 195
     for platform in PLATFORMS:
-        back = {(one.outcome, one.trigger) for one in Keymap([folded]).in_force(platform)}
+        back = {(one.outcome, one.trigger) for one in Keymap([folded]).in_force(platform).bindings}
         assert back == {(one.outcome, one.trigger) for one in layers[platform.name].bindings}
 
 
 def test_what_contradicts_is_not_folded() -> None:
-    place = Place("k")
-    one, other = Layer("a", removals=[Removal("app.quit", place)]), Layer("b")
+    one, other = Layer(K, removals=[Removal("app.quit", PLACE)]), Layer(K)
     with pytest.raises(ValueError, match="quit is taken away on some platforms only"):
         fold_layers({"linux": one, "mac": other}, PLATFORMS[:2], "k")
     one, other = (
-        Layer(text, macros={"wrap": Macro("wrap", "Wrap", (Type(text),), place)}) for text in ("left", "right")
+        Layer(K, macros={"wrap": Macro("wrap", "Wrap", (Type(text),), PLACE)}) for text in ("left", "right")
     )
     with pytest.raises(ValueError, match="the macro wrap"):
         fold_layers({"linux": one, "mac": other}, PLATFORMS[:2], "k")
@@ -114,26 +115,26 @@ def test_what_contradicts_is_not_folded() -> None:
 def test_a_folded_layer_is_written_as_one_entry_for_each_definition_and_read_back() -> None:
     def layer(**by_action: str) -> Layer:
         rows = [
-            Binding(trigger, Do(action.replace("_", ".", 1).replace("_", "-")), Place("k"))
+            Binding(trigger, Do(action.replace("_", ".", 1).replace("_", "-")), PLACE, K)
             for action, texts in by_action.items()
             for trigger in keys(x=texts)["x"]
         ]
-        return Layer("k", bindings=rows, macros={"wrap": Macro("wrap", "Wrap", (Type("("),), Place("k"))})
+        return Layer(K, bindings=rows, macros={"wrap": Macro("wrap", "Wrap", (Type("("),), PLACE)})
 
     desk = layer(files_save="Ctrl+S, F2", files_rename="F4", view_soft_wrap="Alt+W", line_delete="Ctrl+K")
     mac = layer(files_save="Meta+S, F2", files_rename="Ctrl+Enter, F6", line_delete="Meta+K")
     windows = layer(files_save="Ctrl+S, F2", files_rename="F4", line_delete="Ctrl+Shift+K")
     for one, text in ((desk, "Alt+C"), (mac, "Ctrl+C"), (windows, "Alt+C")):
-        one.bindings.append(Binding(parse(text), Play("wrap"), Place("k")))
+        one.bindings.append(Binding(parse(text), Play("wrap"), PLACE, K))
     folded = fold_layers({"linux": desk, "mac": mac, "windows": windows}, PLATFORMS, "k")
-    text = keymaps.dump(folded)
+    text = keymap_writing.dump(folded)
     for line in (
         'save = ["Mod+S", "F2"]', 'rename = { press = "F4", mac = ["Ctrl+Enter", "F6"] }',
         'soft-wrap = { linux = "Alt+W" }', 'delete = { press = "Mod+K", windows = "Ctrl+Shift+K" }',
         'press = "Alt+C"\nmac = "Ctrl+C"',
     ):  # fmt: skip
         assert line in text
-    back = keymaps.read(text, "k.keys.toml", shipped.catalogue(), shipped.facts())
+    back = keymap_reading.read(text, "k.keys.toml", shipped.catalogue(), shipped.facts())
     for platform, source in zip(PLATFORMS, (desk, mac, windows), strict=True):
-        found = {(one.outcome, one.trigger) for one in Keymap([back]).in_force(platform)}
+        found = {(one.outcome, one.trigger) for one in Keymap([back]).in_force(platform).bindings}
         assert found == {(one.outcome, one.trigger) for one in source.bindings}

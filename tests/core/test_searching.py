@@ -3,7 +3,7 @@
 import pytest
 
 from ombix.core.searching import search
-from ombix.data import shipped
+from tests.helpers import shipped
 
 ENTRIES = [(one.name, one.title, one.does, one.words) for one in shipped.catalogue().actions.values()]
 

@@ -4,7 +4,7 @@ import pytest
 from hypothesis import given
 
 from ombix.core.keys import parse, write
-from ombix.data import shipped
+from tests.helpers import shipped
 from tests.core.test_keys import triggers
 
 XTERM = shipped.terminal("xterm")

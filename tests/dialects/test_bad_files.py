@@ -4,11 +4,12 @@ import time
 from pathlib import Path
 
 import pytest
+from ombix.dialects.reading import read_file
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ombix.core.errors import OmbixError
-from ombix.dialects.loading import dialect, known
+from tests.helpers import dialect, known
 from tests.helpers import ombix
 
 SAMPLES = {
@@ -36,7 +37,7 @@ def test_every_editor_has_a_sample() -> None:
 def read(name: str, text: str) -> int:
     """How many pieces a text has, or -1 for an error with a place; nothing else may happen."""
     try:
-        reading = dialect(name).read(text, "file")
+        reading = read_file(dialect(name), text, "file")
     except OmbixError as error:
         assert error.what
         assert error.place is not None
@@ -61,9 +62,9 @@ def test_a_truncated_file_gives_an_error_or_an_account(name: str) -> None:
 
 @pytest.mark.parametrize("name", EDITORS)
 def test_line_ends_and_a_byte_order_mark_make_no_difference(name: str) -> None:
-    plain = dialect(name).read(SAMPLES[name], "file")
+    plain = read_file(dialect(name), SAMPLES[name], "file")
     for text in (SAMPLES[name].replace("\n", "\r\n"), "\ufeff" + SAMPLES[name]):
-        other = dialect(name).read(text, "file")
+        other = read_file(dialect(name), text, "file")
         assert [(b.trigger, b.outcome, b.where) for b in other.layer.bindings] == [
             (b.trigger, b.outcome, b.where) for b in plain.layer.bindings
         ]

@@ -1,6 +1,9 @@
 """The same tests over every folder in `dialects/`: whoever adds an editor adds no test."""
 
 import pytest
+from ombix.dialects.abilities import can_write
+from ombix.dialects.writing import write_file
+from ombix.dialects.reading import read_file
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -8,12 +11,13 @@ from ombix.core.comparing import compare
 from ombix.core.conditions import ALWAYS
 from ombix.core.deciding import decide_all
 from ombix.core.errors import InputError, Place
-from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
+from ombix.core.keymap import Binding, Keymap, Layer, LayerName
+from ombix.core.outcomes import Do, Nothing, Only, Outcome
 from ombix.core.keys import is_tap, parse, write
-from ombix.data import shipped
-from ombix.dialects.engine import Dialect
-from ombix.dialects.loading import dialect, known
-from ombix.store import keymaps
+from tests.helpers import shipped
+from ombix.dialects.dialect import Dialect
+from tests.helpers import dialect, known
+from ombix.store import keymap_reading, keymap_writing
 from tests.helpers import editors_space as space
 
 EDITORS = known()
@@ -25,23 +29,23 @@ PLACE = Place("x")
 @pytest.mark.parametrize("name", EDITORS)
 def test_every_command_is_an_action_or_the_editors_own(name: str) -> None:
     one = dialect(name)
-    for command, row in one.commands.items():
+    for command, row in one.vocabulary.commands.items():
         assert bool(row.action) != bool(row.only), command
         assert not row.action or row.action in CATALOGUE.actions, command
         assert set(row.sections) <= set(one.description.sections), command
-    assert set(one.compositions) <= set(CATALOGUE.actions)
-    for action, found in one.compositions.items():
-        for section in (section for each in found for section in one.sections_of(each)):
-            assert one.command_for(Do(action), section) is None, "a composition for what has a command"
+    assert set(one.vocabulary.compositions) <= set(CATALOGUE.actions)
+    for action, found in one.vocabulary.compositions.items():
+        for section in (section for each in found for section in one.vocabulary.sections_of(each)):
+            assert one.vocabulary.command_for(Do(action), section) is None, "a composition for what has a command"
 
 
 @pytest.mark.parametrize("name", EDITORS)
 def test_every_default_key_that_is_not_fixed_can_be_written(name: str) -> None:
     one = dialect(name)
     for platform in shipped.platform_names():
-        for binding in Keymap([one.default_layer]).in_force(shipped.platform(platform)):
+        for binding in Keymap([one.default_layer]).in_force(shipped.platform(platform)).bindings:
             if not binding.fixed:
-                assert one.can_write(binding.trigger), write(binding.trigger)
+                assert can_write(one, binding.trigger), write(binding.trigger)
                 spelt = one.spelling.write(binding.trigger)
                 assert spelt is None or one.spelling.read(spelt) == binding.trigger
 
@@ -59,7 +63,7 @@ def test_every_chord_is_read_as_it_is_written(name: str) -> None:
 def test_no_two_defaults_contradict_each_other(name: str) -> None:
     one, here = dialect(name), space()
     for platform in shipped.platform_names():
-        bindings = Keymap([one.default_layer]).in_force(shipped.platform(platform))
+        bindings = Keymap([one.default_layer]).in_force(shipped.platform(platform)).bindings
         decided = decide_all(bindings, here, CATALOGUE, one.policy)
         assert [write(trigger) for trigger, table in decided.items() if table.losers] == []
 
@@ -68,21 +72,21 @@ def layers(one: Dialect) -> st.SearchStrategy[Layer]:
     """Random keymaps within the editor's abilities: no key twice in a section."""
     sections = list(one.description.sections)
     outcomes: list[tuple[Outcome, tuple[str, ...]]] = [(Nothing(), tuple(sections))]
-    for command, row in one.commands.items():
+    for command, row in one.vocabulary.commands.items():
         if not row.fixed and not row.read:
-            outcomes.append((one.meaning(command), one.sections_of(row)))
+            outcomes.append((one.vocabulary.meaning(command), one.vocabulary.sections_of(row)))
     chord = st.sampled_from(one.spelling.chords())
     trigger = (
-        st.lists(chord, min_size=1, max_size=min(3, one.description.keys.longest)).map(tuple).filter(one.can_write)
+        st.lists(chord, min_size=1, max_size=min(3, one.description.keys.longest)).map(tuple).filter(lambda keys: can_write(one, keys))
     )
 
     @st.composite
     def build(draw: st.DrawFn) -> Layer:
-        layer = Layer("random", "adopted", facts=one.facts)
+        layer = Layer(LayerName("random", "random", "adopted"), facts=one.facts)
         for keys in draw(st.lists(trigger, max_size=12, unique=True)):
             outcome, homes = draw(st.sampled_from(outcomes))
             home = draw(st.sampled_from(sorted(homes)))
-            layer.bindings.append(Binding(keys, outcome, PLACE, "random", one.where([home])))
+            layer.bindings.append(Binding(keys, outcome, PLACE, LayerName("random", "random"), one.where([home])))
         return layer
 
     return build()
@@ -95,11 +99,11 @@ def test_a_random_keymap_is_the_same_after_writing_and_reading(name: str) -> Non
     @given(layers(one))
     def check(layer: Layer) -> None:
         here = space()
-        text = one.write(layer, here, CATALOGUE)
-        reading = one.read(text, "file")
+        text = write_file(one, layer, here, CATALOGUE)
+        reading = read_file(one, text, "file")
         assert not reading.layer.kept
-        first = decide_all(Keymap([layer]).in_force(LINUX), here, CATALOGUE, one.policy)
-        second = decide_all(Keymap([reading.layer]).in_force(LINUX), here, CATALOGUE, one.policy)
+        first = decide_all(Keymap([layer]).in_force(LINUX).bindings, here, CATALOGUE, one.policy)
+        second = decide_all(Keymap([reading.layer]).in_force(LINUX).bindings, here, CATALOGUE, one.policy)
         differences = [
             one_difference
             for one_difference in compare(first, second, here, ALWAYS)
@@ -107,7 +111,7 @@ def test_a_random_keymap_is_the_same_after_writing_and_reading(name: str) -> Non
             if {str(one_difference.first), str(one_difference.second)} != {"nothing", "None"}
         ]
         assert differences == []
-        assert one.write(reading.layer, here, CATALOGUE) == text
+        assert write_file(one, reading.layer, here, CATALOGUE) == text
 
     check()
 
@@ -119,9 +123,9 @@ def test_an_adopted_keymap_is_the_same_as_a_keymap_file(name: str) -> None:
     @given(layers(one))
     def check(layer: Layer) -> None:
         here = space()
-        again = keymaps.read(keymaps.dump(layer), "k.keys.toml", CATALOGUE, shipped.facts())
-        first = decide_all(Keymap([layer]).in_force(LINUX), here, CATALOGUE, one.policy)
-        second = decide_all(Keymap([again]).in_force(LINUX), here, CATALOGUE, one.policy)
+        again = keymap_reading.read(keymap_writing.dump(layer), "k.keys.toml", CATALOGUE, shipped.facts())
+        first = decide_all(Keymap([layer]).in_force(LINUX).bindings, here, CATALOGUE, one.policy)
+        second = decide_all(Keymap([again]).in_force(LINUX).bindings, here, CATALOGUE, one.policy)
         assert compare(first, second, here, ALWAYS) == []
 
     check()
@@ -132,22 +136,22 @@ def test_an_adopted_keymap_is_the_same_as_a_keymap_file(name: str) -> None:
 def test_what_the_editor_cannot_bind_is_refused_with_a_reason(name: str, keys: str) -> None:
     one = dialect(name)
     if len(keys.split()) > 2 and one.description.commands.declare_prefix:
-        assert one.can_write(parse(keys))  # with a table of keys behind each
+        assert can_write(one, parse(keys))  # with a table of keys behind each
         return
     if keys == "Shift Shift" and any(map(is_tap, one.spelling.chords())):
         assert one.spelling.read(str(one.spelling.write(parse(keys)))) == parse(keys)
         return
-    layer = Layer("x", "adopted", [Binding(parse(keys), Do("files.save"), PLACE, "x", "pane is text")])
+    layer = Layer(LayerName("x", "x", "adopted"), [Binding(parse(keys), Do("files.save"), PLACE, LayerName("x", "x"), "pane is text")])
     with pytest.raises(InputError, match=name):
-        one.write(layer, space(), CATALOGUE)
+        write_file(one, layer, space(), CATALOGUE)
 
 
 @pytest.mark.parametrize("name", EDITORS)
 def test_another_editors_command_is_refused(name: str) -> None:
     one = dialect(name)
-    layer = Layer("x", "adopted", [Binding((one.spelling.chords()[0],), Only("other", "zzz"), PLACE, "x")])
+    layer = Layer(LayerName("x", "x", "adopted"), [Binding((one.spelling.chords()[0],), Only("other", "zzz"), PLACE, LayerName("x", "x"))])
     with pytest.raises(InputError, match="other only"):
-        one.write(layer, space(), CATALOGUE)
+        write_file(one, layer, space(), CATALOGUE)
 
 
 @pytest.mark.parametrize("name", EDITORS)

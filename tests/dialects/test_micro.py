@@ -6,14 +6,17 @@ import shutil
 from pathlib import Path
 
 import pytest
+from ombix.dialects.writing import write_file
+from ombix.dialects.reading import read_file
 
 from ombix.core.errors import InputError
-from ombix.core.keymap import Do, Keymap, Nothing, Only, Play
+from ombix.core.keymap import Keymap
+from ombix.core.outcomes import Do, Nothing, Only, Play
 from ombix.core.keys import write
-from ombix.data import shipped
-from ombix.dialects.loading import dialect
-from ombix.dialects.reading import Reading
-from ombix.store import keymaps
+from tests.helpers import shipped
+from tests.helpers import dialect
+from ombix.dialects.reading import FileReading
+from ombix.store import keymap_reading, keymap_writing
 from tests.helpers import space
 
 MICRO = dialect("micro")
@@ -34,19 +37,19 @@ def documented(title: str) -> list[str]:
     return [line.split(" ")[0] for line in block.split("\n") if line]
 
 
-def read(text: str) -> Reading:
-    return MICRO.read(text, "bindings.json")
+def read(text: str) -> FileReading:
+    return read_file(MICRO, text, "bindings.json")
 
 
-def rows(reading: Reading) -> list[tuple[str, str, str]]:
+def rows(reading: FileReading) -> list[tuple[str, str, str]]:
     return [(write(one.trigger), str(one.outcome), one.where) for one in reading.layer.bindings]
 
 
 def test_every_documented_command_is_known() -> None:
     names = [*documented("Full list of possible actions"), *documented("You can also bind some mouse actions")]
     assert len(names) > 90
-    assert [name for name in names if name not in MICRO.commands and name != "None"] == []
-    missing = {name for name, row in MICRO.commands.items() if row.documented} - set(names)
+    assert [name for name in names if name not in MICRO.vocabulary.commands and name != "None"] == []
+    missing = {name for name, row in MICRO.vocabulary.commands.items() if row.documented} - set(names)
     assert missing == set()
 
 
@@ -148,7 +151,7 @@ def test_every_construct() -> None:
 
 def test_what_was_not_understood_is_written_back_as_it_was() -> None:
     reading = read(EVERY_CONSTRUCT)
-    text = MICRO.write(reading.layer, space(), shipped.catalogue())
+    text = write_file(MICRO, reading.layer, space(), shipped.catalogue())
     again = read(text)
     assert sorted(rows(again)) == sorted(rows(reading))
     assert {one.text for one in again.layer.kept} == {one.text for one in reading.layer.kept}
@@ -163,9 +166,9 @@ def test_a_file_that_binds_every_documented_command_is_accounted_for_line_by_lin
     assert [line.written for line in reading.account if line.is_kept] == []
     assert len(reading.layer.bindings) == len(commands)
     here = space()
-    again = read(MICRO.write(reading.layer, here, shipped.catalogue()))
+    again = read(write_file(MICRO, reading.layer, here, shipped.catalogue()))
     assert sorted(rows(again)) == sorted(rows(reading))
-    third = keymaps.read(keymaps.dump(reading.layer), "k", shipped.catalogue(), shipped.facts())
+    third = keymap_reading.read(keymap_writing.dump(reading.layer), "k", shipped.catalogue(), shipped.facts())
     assert len(third.bindings) == len(commands)
 
 
@@ -204,7 +207,7 @@ def test_an_empty_file_and_an_empty_object_have_no_bindings() -> None:
 
 def test_the_mac_has_defaults_of_its_own() -> None:
     def on(platform: str) -> dict[str, str]:
-        bindings = Keymap([MICRO.default_layer]).in_force(shipped.platform(platform))
+        bindings = Keymap([MICRO.default_layer]).in_force(shipped.platform(platform)).bindings
         return {write(one.trigger): str(one.outcome) for one in bindings if one.where == "pane is text"}
 
     assert on("mac")["Alt+ArrowLeft"] == "cursor.word-left"
@@ -212,7 +215,7 @@ def test_the_mac_has_defaults_of_its_own() -> None:
 
 
 def test_outcomes() -> None:
-    assert MICRO.outcome("None") == Nothing()
-    assert MICRO.outcome("lua:x.y") == Only("micro", "lua:x.y")
-    assert MICRO.outcome("Zzz") is None
+    assert MICRO.vocabulary.outcome("None") == Nothing()
+    assert MICRO.vocabulary.outcome("lua:x.y") == Only("micro", "lua:x.y")
+    assert MICRO.vocabulary.outcome("Zzz") is None
     assert isinstance(read('{"F5": "Save,Quit"}').layer.bindings[0].outcome, Play)

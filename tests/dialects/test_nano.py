@@ -6,27 +6,31 @@ import subprocess
 from pathlib import Path
 
 import pytest
+from ombix.data.shipped import DATA
+from ombix.dialects.writing import write_file
+from ombix.dialects.reading import read_file
 
 from ombix.core.comparing import compare
 from ombix.core.conditions import ALWAYS
 from ombix.core.deciding import decide_all
-from ombix.core.keymap import Do, Keymap, Press, Type
+from ombix.core.keymap import Keymap
+from ombix.core.outcomes import Do, Press, Type
 from ombix.core.keys import parse, write
-from ombix.data import shipped
-from ombix.dialects.loading import dialect
-from ombix.dialects.reading import Reading
-from ombix.store import keymaps
+from tests.helpers import shipped
+from tests.helpers import dialect
+from ombix.dialects.reading import FileReading
+from ombix.store import keymap_reading, keymap_writing
 from tests.helpers import space
 
 NANO = dialect("nano")
 DATA = Path(__file__).parent / "data"
 
 
-def read(text: str) -> Reading:
-    return NANO.read(text, "nanorc")
+def read(text: str) -> FileReading:
+    return read_file(NANO, text, "nanorc")
 
 
-def rows(reading: Reading) -> list[tuple[str, str, str]]:
+def rows(reading: FileReading) -> list[tuple[str, str, str]]:
     return [(write(one.trigger), str(one.outcome), one.where) for one in reading.layer.bindings]
 
 
@@ -49,8 +53,8 @@ def rejected_by_nano(tmp_path: Path, lines: list[str]) -> str:
 
 def test_nano_itself_accepts_each_function_in_each_of_its_sections_and_in_no_other(tmp_path: Path) -> None:
     sections = list(NANO.description.sections)
-    functions = {name: row for name, row in NANO.commands.items() if not row.fixed}
-    wanted = {(name, section) for name, row in functions.items() for section in NANO.sections_of(row)}
+    functions = {name: row for name, row in NANO.vocabulary.commands.items() if not row.fixed}
+    wanted = {(name, section) for name, row in functions.items() for section in NANO.vocabulary.sections_of(row)}
     lines = [f"bind F5 {name} {section}" for name in functions for section in sections]
     complaints = rejected_by_nano(tmp_path, lines)
     refused = set(re.findall(r"Function '(\w+)' does not exist in menu '(\w+)'", complaints))
@@ -67,9 +71,9 @@ def test_every_function_of_the_manual_page_is_known() -> None:
         page = page[page.index(".SH REBINDING KEYS") :]
         names = re.findall(r"^\.TP(?: 2)?\n\.B (\w+)\n", page[: page.index("\n.B main\n")], re.MULTILINE)
         assert len(names) == 102
-        assert set(names) == {name for name, row in NANO.commands.items() if row.documented}
+        assert set(names) == {name for name, row in NANO.vocabulary.commands.items() if row.documented}
     # Where a system leaves manual pages out, the program itself is the witness: see the test above.
-    assert sum(1 for row in NANO.commands.values() if row.documented) == 102
+    assert sum(1 for row in NANO.vocabulary.commands.values() if row.documented) == 102
 
 
 EVERY_CONSTRUCT = r"""# a comment
@@ -146,10 +150,10 @@ def test_the_packaged_sample_with_its_bindings_uncommented() -> None:
     assert len(reading.account) == expected
     assert [line.written for line in reading.account if line.is_kept] == []
     here = space()
-    written = NANO.write(reading.layer, here, shipped.catalogue())
+    written = write_file(NANO, reading.layer, here, shipped.catalogue())
     again = read(written)
     first, second = (
-        decide_all(Keymap([one.layer]).in_force(shipped.platform("linux")), here, shipped.catalogue(), NANO.policy)
+        decide_all(Keymap([one.layer]).in_force(shipped.platform("linux")).bindings, here, shipped.catalogue(), NANO.policy)
         for one in (reading, again)
     )
     assert compare(first, second, here, ALWAYS) == []
@@ -157,7 +161,7 @@ def test_the_packaged_sample_with_its_bindings_uncommented() -> None:
         name: type(macro)(macro.name, macro.title, macro.steps, again.layer.macros[name].place)
         for name, macro in reading.layer.macros.items()
     }
-    third = keymaps.read(keymaps.dump(reading.layer), "k", shipped.catalogue(), shipped.facts())
+    third = keymap_reading.read(keymap_writing.dump(reading.layer), "k", shipped.catalogue(), shipped.facts())
     assert len(third.bindings) == len(reading.layer.bindings)
 
 

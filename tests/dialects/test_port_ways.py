@@ -1,17 +1,21 @@
 """The ways in which a binding comes across, each by an example, from the best to the least."""
 
 import pytest
+from ombix.dialects.reading import read_file
 
 from ombix.core.deciding import Policy
 from ombix.core.errors import OutsideError, Place
-from ombix.core.keymap import Binding, Do, Keymap, Layer, Macro, Nothing, Outcome, Play, Press, Type
+from ombix.core.keymap import Binding, Keymap, Layer, LayerName
+from ombix.core.outcomes import Do, Macro, Nothing, Outcome, Play, Press, Type
 from ombix.core.keys import parse, write
-from ombix.data import shipped
-from ombix.dialects.loading import dialect
+from tests.helpers import shipped
+from tests.helpers import dialect
+from ombix.dialects import porting
+from ombix.dialects.dialect import Dialect
 from ombix.dialects.porting import PortedFile, port_keymap
-from ombix.dialects.reading import Reading
-from ombix.store import keymaps
-from tests.helpers import editors_space
+from ombix.dialects.reading import FileReading
+from ombix.store import keymap_reading, keymap_writing
+from tests.helpers import around, editors_space
 
 CATALOGUE = shipped.catalogue()
 LINUX = shipped.platform("linux")
@@ -20,15 +24,14 @@ TEXT = "pane is text"
 
 def port(layer: Layer, target: str, source: str = "", rehome: bool = False) -> PortedFile:
     keymap, goal = Keymap([layer]), dialect(target)
-    return port_keymap(
-        keymap.in_force(LINUX), dialect(source) if source else None, keymap, goal, LINUX,
-        shipped.terminal(goal.description.terminal), editors_space(), CATALOGUE, rehome,
-    )  # fmt: skip
+    origin = dialect(source) if source else None
+    here = around(editors_space(), terminal=goal.description.terminal)
+    return port_keymap(keymap, keymap.in_force(LINUX).bindings, origin, goal, here, rehome)
 
 
 def own(*rows: tuple[str, Outcome, str], macros: dict[str, Macro] | None = None) -> Layer:
-    bindings = [Binding(parse(keys), outcome, Place("k"), "k", where) for keys, outcome, where in rows]
-    return Layer("k", "own", bindings, macros=macros or {})
+    bindings = [Binding(parse(keys), outcome, Place("k"), LayerName("k", "k"), where) for keys, outcome, where in rows]
+    return Layer(LayerName("k", "k"), bindings, macros=macros or {})
 
 
 def told(file: PortedFile) -> list[tuple[str, str, str]]:
@@ -102,7 +105,7 @@ def test_arguments_are_carried_where_the_command_takes_them() -> None:
 def test_a_family_comes_across_member_by_member() -> None:
     row = '{ press = "Space j {n:1-5}", with = { slot = "{n}" }, where = "mode is normal" }'
     text = f'format = 1\nname = "k"\n[bind.bookmark]\njump = {row}\n'
-    file = port(keymaps.read(text, "k.keys.toml", CATALOGUE, shipped.facts()), "oxbow")
+    file = port(keymap_reading.read(text, "k.keys.toml", CATALOGUE, shipped.facts()), "oxbow")
     assert told(file) == [(f"Space j {n}", "exact", f"Space j {n}") for n in range(1, 6)]
     assert '(stroke "space j 5" to-buoy/5)' in file.text
     assert "to-buoy/3" not in file.text  # so by default
@@ -122,7 +125,7 @@ def test_a_count_is_written_as_one_or_as_the_command_so_many_times(target: str, 
 
 
 def test_a_count_is_read_where_the_editor_has_counts() -> None:
-    reading = dialect("kakoune").read("map global normal <F5> 12j\nmap global normal <F6> 12w\n", "kakrc")
+    reading = read_file(dialect("kakoune"), "map global normal <F5> 12j\nmap global normal <F6> 12w\n", "kakrc")
     assert [str(one.outcome) for one in reading.layer.bindings] == ["cursor.down(count=12)", "macro on-f6"]
 
 
@@ -290,16 +293,7 @@ def test_a_longer_sequence_than_the_target_allows() -> None:
 def test_a_key_that_waits_for_a_sequence_that_arrives_alike_is_said() -> None:
     """A terminal sends Ctrl+I as Tab: what follows the one follows the other."""
     keymap = Keymap([own(("Tab", Do("edit.insert-tab"), TEXT), ("Ctrl+I t", Do("edit.copy"), TEXT))])
-    file = port_keymap(
-        keymap.in_force(LINUX),
-        None,
-        keymap,
-        dialect("heddle"),
-        LINUX,
-        shipped.terminal("xterm"),
-        editors_space(),
-        CATALOGUE,
-    )
+    file = port_keymap(keymap, keymap.in_force(LINUX).bindings, None, dialect("heddle"), around(editors_space()))
     assert how(file, "Tab").endswith("it waits, as Tab t begins with the same bytes")
     assert [one.verdict for one in file.entries] == ["adapted", "exact"]
 
@@ -307,40 +301,32 @@ def test_a_key_that_waits_for_a_sequence_that_arrives_alike_is_said() -> None:
 # --- the check
 
 
+def read_instead(monkeypatch: pytest.MonkeyPatch, written: str, changed: str) -> None:
+    """Have the file that was written be read with one thing changed."""
+    honest = porting.read_file
+
+    def read(one: Dialect, text: str, file: str, layer: LayerName | None = None) -> FileReading:
+        return honest(one, text.replace(written, changed), file, layer)
+
+    monkeypatch.setattr(porting, "read_file", read)
+
+
 def test_an_exact_key_that_waits_all_the_same_makes_the_port_fail(monkeypatch: pytest.MonkeyPatch) -> None:
-    heddle = dialect("heddle")
-    honest = heddle.read
-
-    def hopeful(text: str, file: str, layer_name: str = "") -> Reading:
-        return honest(text.replace('untied = "ctrl~k 1"', 'untied = "ctrl~k 9"'), file, layer_name)
-
-    monkeypatch.setattr(heddle, "read", hopeful)
+    read_instead(monkeypatch, 'untied = "ctrl~k 1"', 'untied = "ctrl~k 9"')
     with pytest.raises(OutsideError, match=r"Ctrl\+K waits in heddle for what may follow, and not in the source"):
         port(own(("Ctrl+K", Do("line.delete"), TEXT)), "heddle")
 
 
 def test_an_adapted_binding_that_is_not_there_makes_the_port_fail(monkeypatch: pytest.MonkeyPatch) -> None:
-    heddle = dialect("heddle")
-    honest = heddle.read
-
-    def forgetful(text: str, file: str, layer_name: str = "") -> Reading:
-        return honest(text.replace("drop-row", "repeat-row"), file, layer_name)
-
     layer = own(("F5", Do("line.delete"), f"{TEXT} and mode is normal"))
     assert [one.verdict for one in port(layer, "heddle").entries] == ["adapted"]
-    monkeypatch.setattr(heddle, "read", forgetful)
+    read_instead(monkeypatch, "drop-row", "repeat-row")
     with pytest.raises(OutsideError, match=r"F5 is line.delete in the source and line.copy-down in heddle"):
         port(layer, "heddle")
 
 
 def test_a_statement_that_is_not_read_back_makes_the_port_fail(monkeypatch: pytest.MonkeyPatch) -> None:
-    heddle = dialect("heddle")
-    honest = heddle.read
-
-    def clumsy(text: str, file: str, layer_name: str = "") -> Reading:
-        return honest(text.replace("treadle", "tredale"), file, layer_name)
-
-    monkeypatch.setattr(heddle, "read", clumsy)
+    read_instead(monkeypatch, "treadle", "tredale")
     with pytest.raises(OutsideError, match=r"tredale.* was written, and is not read"):
         port(own(("F5", Do("line.delete"), TEXT)), "heddle")
 

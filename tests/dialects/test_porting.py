@@ -3,19 +3,22 @@
 from itertools import permutations
 
 import pytest
+from ombix.dialects.reading import read_file
 from hypothesis import given, settings
 
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
-from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Only, Outcome
+from ombix.core.keymap import Binding, Keymap, Layer, LayerName
+from ombix.core.outcomes import Do, Nothing, Only, Outcome
 from ombix.core.keys import parse, write
-from ombix.data import shipped
+from tests.helpers import shipped
 from ombix.dialects import porting
-from ombix.dialects.engine import Dialect
-from ombix.dialects.loading import dialect, known
+from ombix.dialects.dialect import Dialect
+from tests.helpers import dialect, known
 from ombix.dialects.porting import PortedFile, port_keymap
-from ombix.dialects.reading import Reading
+from ombix.dialects.reading import FileReading
 from tests.dialects.test_conformance import layers
+from tests.helpers import around
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
@@ -26,18 +29,18 @@ PAIRS = list(permutations(known(), 2))
 
 def port(layer: Layer, source: Dialect | None, target: str) -> PortedFile:
     keymap = Keymap([layer])
-    return port_keymap(keymap.in_force(LINUX), source, keymap, dialect(target), LINUX, XTERM, space(), CATALOGUE)
+    return port_keymap(keymap, keymap.in_force(LINUX).bindings, source, dialect(target), around(space()))
 
 
 def own(*rows: tuple[str, Outcome, str]) -> Layer:
-    return Layer("k", "own", [Binding(parse(keys), outcome, Place("k"), "k", where) for keys, outcome, where in rows])
+    return Layer(LayerName("k", "k"), [Binding(parse(keys), outcome, Place("k"), LayerName("k", "k"), where) for keys, outcome, where in rows])
 
 
 @pytest.mark.parametrize(("source", "target"), PAIRS)
 def test_a_whole_default_keymap(source: str, target: str) -> None:
     origin = dialect(source)
     file = port(origin.default_layer, origin, target)
-    bindings = Keymap([origin.default_layer]).in_force(LINUX)
+    bindings = Keymap([origin.default_layer]).in_force(LINUX).bindings
     assert len(file.entries) == len(bindings) == sum(file.count(one) for one in ("exact", "adapted", "lost"))
     assert file.count("exact") + file.count("adapted") > 10
     for entry in file.entries:
@@ -45,8 +48,8 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
     # Reading the written file again gives each exact binding the action that it had.
     here = space()
     after = decide_all(
-        porting.narrowed(
-            Keymap([dialect(target).default_layer, dialect(target).read(file.text, "x").layer]).in_force(LINUX), XTERM
+        porting.as_arriving(
+            Keymap([dialect(target).default_layer, read_file(dialect(target), file.text, "x").layer]).in_force(LINUX).bindings, XTERM
         ),
         here, CATALOGUE, dialect(target).policy,
     )  # fmt: skip
@@ -146,13 +149,12 @@ def test_the_same_port_gives_the_same_text() -> None:
 
 
 def test_a_file_that_does_not_say_what_was_meant_is_refused(monkeypatch: pytest.MonkeyPatch) -> None:
-    nano = dialect("nano")
-    honest = nano.read
+    honest = porting.read_file
 
-    def forgetful(text: str, file: str, layer_name: str = "") -> Reading:
-        return honest(text.replace("bind ^F whereis main\n", ""), file, layer_name)
+    def forgetful(one: Dialect, text: str, file: str, layer: LayerName | None = None) -> FileReading:
+        return honest(one, text.replace("bind ^F whereis main\n", ""), file, layer)
 
-    monkeypatch.setattr(nano, "read", forgetful)
+    monkeypatch.setattr(porting, "read_file", forgetful)
     with pytest.raises(OutsideError, match=r"Ctrl\+F is search.find in the source and cursor.right in nano"):
         port(own(("Ctrl+F", Do("search.find"), "pane is text")), None, "nano")
 

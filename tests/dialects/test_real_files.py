@@ -4,12 +4,15 @@ from collections import Counter
 from pathlib import Path
 
 import pytest
+from ombix.dialects.writing import write_file
+from ombix.dialects.reading import read_file
 
-from ombix.core.keymap import Do, Layer, Nothing, Only, Play
+from ombix.core.keymap import Layer
+from ombix.core.outcomes import Do, Nothing, Only, Play
 from ombix.core.keys import write
-from ombix.data import shipped
-from ombix.dialects.loading import dialect
-from ombix.store.files import read_text
+from tests.helpers import shipped
+from tests.helpers import dialect
+from ombix.store.files import Files
 from tests.helpers import editors_space
 
 JOE_FILES = ("joerc", "jmacsrc", "jpicorc", "jstarrc", "rjoerc")
@@ -19,8 +22,8 @@ KAKOUNE_SCRIPTS = Path("/usr/share/kak/rc")
 @pytest.mark.parametrize("name", JOE_FILES)
 def test_joes_packaged_files_are_accounted_for_line_by_line(name: str) -> None:
     one = dialect("joe")
-    text = read_text(Path("/etc/joe") / name, one.description.file.encodings)
-    reading = one.read(text, name)
+    text = Files().read_text(Path("/etc/joe") / name, one.description.file.encodings)
+    reading = read_file(one, text, name)
     assert all(line.became for line in reading.account), "a line without a word"
     said = {line.place.line for line in reading.account}
     lines = text.split("\n")
@@ -40,7 +43,7 @@ def test_every_map_in_kakounes_packaged_scripts_is_read() -> None:
     one = dialect("kakoune")
     became: Counter[str] = Counter()
     for file in sorted(KAKOUNE_SCRIPTS.rglob("*.kak")):
-        for line in one.read(file.read_text("utf-8"), file.name).account:
+        for line in read_file(one, file.read_text("utf-8"), file.name).account:
             assert line.became
             word = line.written.split()[0]
             if word in ("map", "unmap"):
@@ -53,7 +56,7 @@ def test_every_map_in_kakounes_packaged_scripts_is_read() -> None:
 
 def test_joes_own_keys_are_those_of_its_packaged_file() -> None:
     one = dialect("joe")
-    text = read_text(Path("/etc/joe/joerc"), one.description.file.encodings)
+    text = Files().read_text(Path("/etc/joe/joerc"), one.description.file.encodings)
     here = editors_space()
     sections = {name: here.states(text) for name, text in one.description.sections.items()}
 
@@ -65,7 +68,7 @@ def test_joes_own_keys_are_those_of_its_packaged_file() -> None:
             if here.overlap(states, here.states(binding.where))
         }
 
-    read, own = said(one.read(text, "joerc").layer), said(one.default_layer)
+    read, own = said(read_file(one, text, "joerc").layer), said(one.default_layer)
     assert own == read
 
 
@@ -94,7 +97,7 @@ EXRC = "\n".join([
 
 def test_an_exrc_with_every_construct_of_the_standard() -> None:
     one = dialect("ex")
-    reading = one.read(EXRC, ".exrc")
+    reading = read_file(one, EXRC, ".exrc")
     rows = {line.written: line.became for line in reading.account}
     assert len(reading.account) == 17
     kinds = {write(binding.trigger): binding.outcome for binding in reading.layer.bindings}
@@ -111,6 +114,6 @@ def test_an_exrc_with_every_construct_of_the_standard() -> None:
     assert rows["set autoindent shiftwidth=4"] == "a setting, not a key binding"
     assert [line.written for line in reading.account if line.is_fault] == []
     # What is written for it says the same again.
-    text = one.write(reading.layer, editors_space(), shipped.catalogue())
-    again = one.read(text, ".exrc")
+    text = write_file(one, reading.layer, editors_space(), shipped.catalogue())
+    again = read_file(one, text, ".exrc")
     assert {write(binding.trigger): binding.outcome for binding in again.layer.bindings} == kinds

@@ -3,17 +3,20 @@
 import re
 
 import pytest
+from ombix.dialects.writing import write_file
+from ombix.dialects.reading import read_file
 
 from ombix.core.errors import InputError
-from ombix.core.keymap import Do, Keymap, Press, Type
+from ombix.core.keymap import Keymap
+from ombix.core.outcomes import Do, Press, Type
 from ombix.core.keys import parse, write
-from ombix.data import shipped
-from ombix.dialects.loading import dialect
-from ombix.dialects.reading import Reading
+from tests.helpers import shipped
+from tests.helpers import dialect
+from ombix.dialects.reading import FileReading
 from tests.helpers import editors_space
 
 
-def rows(reading: Reading) -> list[tuple[str, str, str]]:
+def rows(reading: FileReading) -> list[tuple[str, str, str]]:
     return [(write(one.trigger), str(one.outcome), one.where) for one in reading.layer.bindings]
 
 
@@ -63,7 +66,7 @@ lifts = "repeat-row"
 
 
 def test_every_construct_of_heddle() -> None:
-    reading = dialect("heddle").read(HEDDLE, "heddle.toml")
+    reading = read_file(dialect("heddle"), HEDDLE, "heddle.toml")
     assert rows(reading) == [
         ("Ctrl+Shift+K", "line.copy-down", "pane is text and selection is not none and not readonly"),
         ("Ctrl+Shift+K m", "bookmark.set(slot=2)", "pane is text"),
@@ -89,7 +92,7 @@ def test_heddle_has_other_keys_on_a_mac() -> None:
     layer = dialect("heddle").default_layer
 
     def on(platform: str) -> dict[str, str]:
-        bindings = Keymap([layer]).in_force(shipped.platform(platform))
+        bindings = Keymap([layer]).in_force(shipped.platform(platform)).bindings
         return {write(one.trigger): str(one.outcome) for one in bindings}
 
     assert on("mac")["Meta+ArrowUp"] == on("windows")["Ctrl+Home"] == "cursor.document-start"
@@ -112,7 +115,7 @@ OXBOW = """\
 
 
 def test_every_construct_of_oxbow() -> None:
-    reading = dialect("oxbow").read(OXBOW, "reaches.oxbow")
+    reading = read_file(dialect("oxbow"), OXBOW, "reaches.oxbow")
     normal = "pane is text and mode is normal"
     assert rows(reading) == [
         ("Space t", "line.copy-down", normal),
@@ -152,7 +155,7 @@ TARN = """\
 
 
 def test_every_construct_of_tarn() -> None:
-    reading = dialect("tarn").read(TARN, "shores.xml")
+    reading = read_file(dialect("tarn"), TARN, "shores.xml")
     assert rows(reading) == [
         # What brook has above still:
         ("Ctrl+Y", "history.redo", "pane is text"),
@@ -186,17 +189,17 @@ def test_every_construct_of_tarn() -> None:
 )
 def test_shores_that_lie_over_themselves_are_refused(text: str, what: str) -> None:
     with pytest.raises(InputError, match=re.escape(what)):
-        dialect("tarn").read(text, "shores.xml")
+        read_file(dialect("tarn"), text, "shores.xml")
 
 
 def test_a_shore_over_one_that_is_not_there_is_said() -> None:
-    reading = dialect("tarn").read('<tarn use="a"><shore name="a" over="brok"/></tarn>', "shores.xml")
+    reading = read_file(dialect("tarn"), '<tarn use="a"><shore name="a" over="brok"/></tarn>', "shores.xml")
     (fault,) = [line for line in reading.account if line.is_fault]
     assert fault.became == "tarn knows no brok to take keys over from"
 
 
 def test_a_shore_that_the_file_does_not_use_binds_nothing() -> None:
-    reading = dialect("tarn").read('<tarn><shore name="a"><ripple by="f9" stirs="row"/></shore></tarn>', "shores.xml")
+    reading = read_file(dialect("tarn"), '<tarn><shore name="a"><ripple by="f9" stirs="row"/></shore></tarn>', "shores.xml")
     assert reading.layer.bindings == []
     assert all(line.became for line in reading.account)
 
@@ -204,9 +207,9 @@ def test_a_shore_that_the_file_does_not_use_binds_nothing() -> None:
 @pytest.mark.parametrize(("name", "text"), [("heddle", HEDDLE), ("oxbow", OXBOW), ("tarn", TARN)])
 def test_what_was_read_is_written_back(name: str, text: str) -> None:
     one = dialect(name)
-    reading = one.read(text, "file")
-    written = one.write(reading.layer, editors_space(), shipped.catalogue())
-    again = one.read(written, "file")
+    reading = read_file(one, text, "file")
+    written = write_file(one, reading.layer, editors_space(), shipped.catalogue())
+    again = read_file(one, written, "file")
     assert {(one.trigger, one.outcome, one.where, one.platforms, one.why) for one in again.layer.bindings} == {
         (one.trigger, one.outcome, one.where, one.platforms, one.why) for one in reading.layer.bindings
     }

@@ -6,18 +6,21 @@ import time
 from pathlib import Path
 
 import pytest
+from ombix.data.shipped import DATA
+from ombix.dialects.writing import write_file
+from ombix.dialects.reading import read_file
 from hypothesis import given, settings
 
 from ombix.core.errors import InputError
 from ombix.core.keymap import Layer
 from ombix.core.keys import write
-from ombix.data import shipped
+from tests.helpers import shipped
 from ombix.dialects import forms
-from ombix.dialects.engine import Dialect
+from ombix.dialects.dialect import Dialect
 from ombix.dialects.formats import ini
 from ombix.dialects.formats.lines import _pattern
-from ombix.dialects.formats.tree import _match_text
-from ombix.dialects.loading import dialect
+from ombix.dialects.formats.trees.patterns import match_text
+from tests.helpers import dialect
 from tests.dialects.test_conformance import layers
 from tests.helpers import ombix, space
 
@@ -47,7 +50,7 @@ SAMPLES = {
 def skiff(folder: Path, form: str) -> Dialect:
     """The demo's invented editor with its file in another syntax."""
     home = folder / f"skiff-{form}"
-    shutil.copytree(shipped.DATA / "demo" / "rowboat", home)
+    shutil.copytree(DATA / "demo" / "rowboat", home)
     text = (home / "dialect.toml").read_text()
     start, end = text.index("[[file.forms]]"), text.index("[sections]")
     bind, remove = PATTERNS[form]
@@ -69,7 +72,7 @@ def form(request: pytest.FixtureRequest) -> str:
 
 def test_what_stands_in_a_file_is_read_or_kept(tmp_path: Path, form: str) -> None:
     one = skiff(tmp_path, form)
-    reading = one.read(SAMPLES[form], "oars")
+    reading = read_file(one, SAMPLES[form], "oars")
     found = {(write(row.trigger), str(row.outcome), row.where) for row in reading.layer.bindings}
     assert found == {
         ("Ctrl+S", "files.save", "pane is text"), ("Alt+X", "nothing", "pane is text"),
@@ -87,14 +90,14 @@ def test_what_stands_in_a_file_is_read_or_kept(tmp_path: Path, form: str) -> Non
 
 def test_written_and_read_again_it_is_the_same(tmp_path: Path, form: str) -> None:
     one = skiff(tmp_path, form)
-    reading = one.read(SAMPLES[form], "oars")
-    text = one.write(reading.layer, space(), shipped.catalogue())
-    again = one.read(text, "oars")
+    reading = read_file(one, SAMPLES[form], "oars")
+    text = write_file(one, reading.layer, space(), shipped.catalogue())
+    again = read_file(one, text, "oars")
     rows = [{(row.trigger, row.outcome, row.where) for row in each.layer.bindings} for each in (reading, again)]
     assert rows[0] == rows[1]
     kept = [[line.written for line in each.account if line.is_kept] for each in (reading, again)]
     assert sorted(kept[0]) == sorted(kept[1])
-    assert one.write(again.layer, space(), shipped.catalogue()) == text
+    assert write_file(one, again.layer, space(), shipped.catalogue()) == text
     assert ("title" in text) == (form in ("json", "xml"))  # where the file has a place for it
 
 
@@ -104,12 +107,12 @@ def test_a_random_keymap_is_the_same_after_writing_and_reading(tmp_path: Path, f
     @settings(max_examples=60)
     @given(layers(one))
     def check(layer: Layer) -> None:
-        text = one.write(layer, space(), shipped.catalogue())
-        reading = one.read(text, "oars")
+        text = write_file(one, layer, space(), shipped.catalogue())
+        reading = read_file(one, text, "oars")
         assert not reading.layer.kept
         rows = [{(row.trigger, row.outcome, row.where) for row in each.bindings} for each in (layer, reading.layer)]
         assert rows[0] == rows[1]
-        assert one.write(reading.layer, space(), shipped.catalogue()) == text
+        assert write_file(one, reading.layer, space(), shipped.catalogue()) == text
 
     check()
 
@@ -131,18 +134,18 @@ def test_entries_of_settings_under_headings(line: str, key: str, value: str) -> 
 def test_no_text_takes_long_to_match(form_of_texts: str) -> None:
     for text in (":" * 1_000_000, " to " * 300_000, "a" * 1_000_000, ": " * 500_000 + ";"):
         before = time.monotonic()
-        _match_text(form_of_texts, text, {})
+        match_text(form_of_texts, text, {})
         _pattern(form_of_texts, "").fullmatch(text)
         assert time.monotonic() - before < 5
 
 
 def test_texts_with_several_variables() -> None:
-    assert _match_text("on {key} do {command}", "on ctrl.x do stow it", {}) == {"key": "ctrl.x", "command": "stow it"}
-    assert _match_text("{key}={command}", "==x", {}) == {"key": "=", "command": "x"}
-    assert _match_text("{key}={command}", "a b=x", {}) is None
-    assert _match_text("{key}", "", {}) == {"key": ""}
-    assert _match_text("{key}", "a", {"key": "b"}) is None
-    assert _match_text("on {key}", "off x", {}) is None
+    assert match_text("on {key} do {command}", "on ctrl.x do stow it", {}) == {"key": "ctrl.x", "command": "stow it"}
+    assert match_text("{key}={command}", "==x", {}) == {"key": "=", "command": "x"}
+    assert match_text("{key}={command}", "a b=x", {}) is None
+    assert match_text("{key}", "", {}) == {"key": ""}
+    assert match_text("{key}", "a", {"key": "b"}) is None
+    assert match_text("on {key}", "off x", {}) is None
 
 
 def test_the_program_finds_no_fault_in_the_description(tmp_path: Path, form: str) -> None:
@@ -172,14 +175,14 @@ def test_the_program_finds_no_fault_in_the_description(tmp_path: Path, form: str
 )
 def test_broken_syntax_gets_its_place(tmp_path: Path, form: str, text: str, line: int, column: int, what: str) -> None:
     with pytest.raises(InputError, match=re.escape(what)) as caught:
-        skiff(tmp_path, form).read(text, "oars")
+        read_file(skiff(tmp_path, form), text, "oars")
     place = caught.value.place
     assert place is not None
     assert (place.line, place.column) == (line, column)
 
 
 def test_an_unknown_section_is_named_with_the_nearest(tmp_path: Path, form: str) -> None:
-    reading = skiff(tmp_path, form).read(SAMPLES[form].replace("hold", "hodl"), "oars")
+    reading = read_file(skiff(tmp_path, form), SAMPLES[form].replace("hold", "hodl"), "oars")
     (line,) = [line for line in reading.account if "hodl" in line.became]
     assert "has no section hodl" in line.became
     assert "hold" in line.became.replace("hodl", "")
@@ -237,19 +240,17 @@ def test_a_form_of_files_comes_from_a_plug_in(tmp_path: Path, monkeypatch: pytes
     entry_points = "[ombix.formats]\ncolumns = columns\nbroken = no_such_module\n"
     (site / "columns-1.dist-info" / "entry_points.txt").write_text(entry_points)
     monkeypatch.syspath_prepend(site)
-    forms.form_of_files.cache_clear()
     home = tmp_path / "skiff"
-    shutil.copytree(shipped.DATA / "demo" / "rowboat", home)
+    shutil.copytree(DATA / "demo" / "rowboat", home)
     text = (home / "dialect.toml").read_text()
     start, end = text.index("[[file.forms]]"), text.index("[sections]")
     (home / "dialect.toml").write_text((text[:start] + text[end:]).replace('"lines"', '"columns"'))
     one = dialect(str(home))
-    reading = one.read("ctrl.s    stow\n", "oars")
+    reading = read_file(one, "ctrl.s    stow\n", "oars")
     assert [(write(row.trigger), str(row.outcome)) for row in reading.layer.bindings] == [("Ctrl+S", "files.save")]
-    assert one.write(reading.layer, space(), shipped.catalogue()) == "ctrl.s    stow\n"
+    assert write_file(one, reading.layer, space(), shipped.catalogue()) == "ctrl.s    stow\n"
     broken = tmp_path / "broken"
     shutil.copytree(home, broken)
     (broken / "dialect.toml").write_text((home / "dialect.toml").read_text().replace('"columns"', '"broken"'))
     with pytest.raises(InputError, match="the plug-in for files of the form broken does not load"):
         dialect(str(broken))
-    forms.form_of_files.cache_clear()

@@ -3,14 +3,16 @@
 import re
 
 import pytest
+from ombix.dialects.reading import read_file
 from hypothesis import given
 from hypothesis import strategies as st
 
 from ombix.core.conditions import ALWAYS, NEVER
 from ombix.core.errors import InputError
-from ombix.dialects.conditions import Wording, check
+from ombix.dialects.wording import check_wording
+from ombix.dialects.wording import Wording
 from ombix.dialects.description import Conditions
-from ombix.dialects.loading import dialect
+from tests.helpers import dialect
 from tests.helpers import STAND_INS, editors_space
 
 HEDDLE, TARN = dialect("heddle"), dialect("tarn")
@@ -54,7 +56,7 @@ def test_a_word_that_the_editor_does_not_have_is_named(text: str, what: str) -> 
 
 @pytest.mark.parametrize("text", ["picked &", "picked knotted", "(picked", "picked)", "& picked", "!"])
 def test_what_is_no_condition_is_kept_and_said(text: str) -> None:
-    reading = HEDDLE.read(f'[[shed.cloth]]\ntreadle = "f2"\nlifts = "store"\nwhile = "{text}"\n', "file")
+    reading = read_file(HEDDLE, f'[[shed.cloth]]\ntreadle = "f2"\nlifts = "store"\nwhile = "{text}"\n', "file")
     assert reading.layer.bindings == []
     assert [line.is_fault for line in reading.account] == [True]
 
@@ -95,7 +97,7 @@ def test_states_are_written_in_the_editors_words(name: str, states: str, within:
 )
 def test_the_least_that_the_words_can_tell(name: str, states: str, told: str) -> None:
     space = editors_space()
-    assert wording(name).tell(space.parse(states), space) == space.parse(told)
+    assert wording(name).expressible(space.parse(states), space) == space.parse(told)
 
 
 FACTS = {
@@ -125,9 +127,9 @@ def test_what_can_be_told_is_written_and_read_as_the_same_states(name: str) -> N
     @given(conditions())
     def check_one(text: str) -> None:
         states = space.both(space.parse(text), within)
-        told = space.both(words.tell(states, space), within)
+        told = space.both(words.expressible(states, space), within)
         assert space.covers(told, states)
-        assert space.both(words.tell(told, space), within) == told  # no more is needed
+        assert space.both(words.expressible(told, space), within) == told  # no more is needed
         if told == NEVER:
             return
         written = words.write(told, within, space)
@@ -142,7 +144,7 @@ def test_a_wrong_word_is_found() -> None:
     space = editors_space()
     rows = Conditions(words={"a": "selection is noen", "b": "pane is text and pane is files", "c": "readonly or not readonly",
                              "d": "readonly"})  # fmt: skip
-    found = list(check(Wording(rows, "skiff"), rows, space))
+    found = list(check_wording(Wording(rows, "skiff"), rows, space))
     assert len(found) == 3
     assert "selection is never noen" in found[0]
     assert "holds never" in found[1]

@@ -4,18 +4,22 @@ import random
 
 import pytest
 
+from ombix.dialects.writing import write_file
 from ombix.core.comparing import compare
 from ombix.core.deciding import Policy, decide_all
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Do, Layer, Only
+from ombix.core.keymap import Binding, Layer, LayerName
+from ombix.core.outcomes import Do, Only
 from ombix.core.keys import ALT, CTRL, Chord, parse, write
-from ombix.dialects.loading import dialect, known
+from tests.helpers import dialect, known
 from ombix.proving.probes import probes_for
-from ombix.stage.text import EFFECTS, Habits
+from ombix.stage.effects import EFFECTS
+from ombix.stage.state import Settings
 from tests.helpers import REAL, editors_space
 from tests.proving.test_proving import CATALOGUE, claim, means, places, pressed
 
 ROWS, KEYS, POLICIES = 5, 3, 2
+SETTINGS = Settings(typing_replaces_selection=True)
 
 
 def section_of(name: str) -> str:
@@ -28,9 +32,9 @@ def config(name: str, keys: str, action: str) -> str:
     one, section = dialect(name), section_of(name)
     found = means(name, action, section)
     assert found is not None
-    outcome = Do(action) if one.command_for(Do(action), section) else Only(name, found.written)
-    binding = Binding(parse(keys), outcome, Place("x"), "x", one.description.sections[section])
-    return one.write(Layer("x", "adopted", [binding]), editors_space(), CATALOGUE)
+    outcome = Do(action) if one.vocabulary.command_for(Do(action), section) else Only(name, found.written)
+    binding = Binding(parse(keys), outcome, Place("x"), LayerName("x", "x"), one.description.sections[section])
+    return write_file(one, Layer(LayerName("x", "x", "adopted"), [binding]), editors_space(), CATALOGUE)
 
 
 def exact_actions(name: str) -> list[str]:
@@ -41,13 +45,14 @@ def exact_actions(name: str) -> list[str]:
         if (found := means(name, action, section_of(name))) is not None
         and not found.differs
         and action.startswith(("cursor.", "edit.delete", "edit.insert", "edit.newline", "line."))
+        and action != "cursor.matching-bracket"  # what it does away from a bracket is not said, and editors differ
     ]
 
 
 def is_told_apart(one: str, other: str) -> bool:
     """Whether a probe of the second shows that the first was run."""
     return any(
-        probe.expected(other, Habits(), True) != probe.expected(one, Habits(), True)
+        probe.expected(other, SETTINGS) != probe.expected(one, SETTINGS)
         for probe in probes_for(other, True, "")
         if not probe.before and not probe.after and not probe.is_at_line_end
     )
@@ -88,7 +93,7 @@ def test_a_wrong_policy_is_found(name: str) -> None:
             ("F6", "cursor.up", "pane is text"), ("F6 x", "cursor.down", "pane is text"),
             ("F7", "cursor.left", "pane is text and readonly"), ("F7", "cursor.right", "pane is text"),
             ("F8", "cursor.left", "popup is suggestions"), ("F8", "cursor.right", "pane is text"))  # fmt: skip
-    bindings = [Binding(parse(keys), Do(action), Place("x"), "x", where) for keys, action, where in rows]
+    bindings = [Binding(parse(keys), Do(action), Place("x"), LayerName("x", "x"), where) for keys, action, where in rows]
     right = decide_all(bindings, here, CATALOGUE, true)
     wrong = [
         Policy("first" if true.wins == "last" else "last", true.prefix),

@@ -7,21 +7,27 @@ from itertools import permutations
 from pathlib import Path
 
 import pytest
+from ombix.data.shipped import DATA
+from ombix.dialects.writing import write_file
+from ombix.dialects.reading import read_file
 
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
-from ombix.core.keymap import Binding, Do, Keymap, Layer, Only, Play
+from ombix.core.keymap import Binding, Keymap, Layer, LayerName
+from ombix.core.outcomes import Do, Only, Play
 from ombix.core.keys import parse
-from ombix.core.verdicts import Command
-from ombix.data import shipped
-from ombix.dialects.loading import dialect
-from ombix.dialects.porting import DialectMeans, PortedFile, narrowed, port_keymap
-from ombix.proving.driver import press, require
+from ombix.core.porting import TargetCommand
+from tests.helpers import shipped
+from tests.helpers import dialect
+from ombix.dialects.porting import PortedFile, as_arriving, port_keymap
+from ombix.dialects.abilities import DescribedTarget
+from ombix.proving.driver import Start, press, require
 from ombix.proving.probes import MARKER, TEXT, probes_for
-from ombix.proving.prove import Claim, Proof, prove
-from ombix.stage.text import EFFECTS, Habits
-from ombix.store import keymaps
-from tests.helpers import REAL
+from ombix.proving.pressing import Bench, Claim, Proof, prove
+from ombix.stage.effects import EFFECTS
+from ombix.stage.state import Settings
+from ombix.store import keymap_reading, keymap_writing
+from tests.helpers import REAL, around
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
@@ -32,16 +38,15 @@ XTERM = shipped.terminal("xterm")
 def pressed(name: str, config: str, wanted: list[Claim], section: str = "") -> list[Proof]:
     """What pressing shows in a section, without one in the default one."""
     one, here = dialect(name), space()
-    states = here.states(one.description.sections[section or one.description.file.default_section])
-    layer = one.read(config, "config").layer
+    layer = read_file(one, config, "config").layer
     decided = decide_all(
-        narrowed(Keymap([one.default_layer, layer]).in_force(LINUX), XTERM), here, CATALOGUE, one.policy
+        as_arriving(Keymap([one.default_layer, layer]).in_force(LINUX).bindings, XTERM), here, CATALOGUE, one.policy
     )
-    return prove(wanted, decided, config, one, XTERM, here, states, section=section)
+    return prove(wanted, Bench(one, config, decided, XTERM, here, section))
 
 
 def claim(keys: str, action: str) -> Claim:
-    return Claim(parse(keys), Binding(parse(keys), Do(action), Place("x"), "x", "pane is text"))
+    return Claim(parse(keys), Binding(parse(keys), Do(action), Place("x"), LayerName("x", "x"), "pane is text"))
 
 
 def places(editor: str) -> list[str]:
@@ -59,7 +64,7 @@ PAIRS = [*permutations(REAL, 2), ("heddle", "micro"), ("oxbow", "kakoune"), ("ta
 def test_after_a_port_of_all_defaults_no_exact_binding_differs(source: str, target: str) -> None:
     origin = dialect(source)
     keymap = Keymap([origin.default_layer])
-    file = port_keymap(keymap.in_force(LINUX), origin, keymap, dialect(target), LINUX, XTERM, space(), CATALOGUE)
+    file = port_keymap(keymap, keymap.in_force(LINUX).bindings, origin, dialect(target), around(space()))
     exact = [entry for entry in file.entries if entry.verdict == "exact" and entry.trigger]
     results: Counter[str] = Counter()
     for section in places(target):
@@ -89,11 +94,11 @@ def test_every_command_that_can_be_written_for_an_action_with_an_effect_has_that
         batch = list(zip(keys, list(rows)[start : start + len(keys)], strict=False))
         where = one.description.sections[section]
         bindings = [
-            Binding(parse(key), Do(action) if one.command_for(Do(action), section) else Only(name, rows[action].written),
+            Binding(parse(key), Do(action) if one.vocabulary.command_for(Do(action), section) else Only(name, rows[action].written),
                     Place("x"), "x", where)
             for key, action in batch
         ]  # fmt: skip
-        config = one.write(Layer("x", "adopted", bindings), here, CATALOGUE)
+        config = write_file(one, Layer(LayerName("x", "x", "adopted"), bindings), here, CATALOGUE)
         for (_, action), proof in zip(
             batch, pressed(name, config, [claim(*pair) for pair in batch], section), strict=True
         ):
@@ -105,9 +110,9 @@ def test_every_command_that_can_be_written_for_an_action_with_an_effect_has_that
     assert results["not checked"] <= 4, unchecked
 
 
-def means(name: str, action: str, section: str) -> Command | None:
+def means(name: str, action: str, section: str) -> TargetCommand | None:
     """What the port writes for an action, one command or several."""
-    return DialectMeans(dialect(name)).command_for(Do(action), section)
+    return DescribedTarget(dialect(name)).command_for(Do(action), section)
 
 
 @pytest.mark.parametrize("name", REAL)
@@ -173,7 +178,7 @@ def test_a_press_ends_in_bounded_time_and_leaves_no_process_behind(tmp_path: Pat
     assert program is not None
     before = time.monotonic()
     # The key opens a prompt, so that the text cannot be saved.
-    result = press(program, "nanorc", "", "text\n", 1, 1, [b"\x17"], b"\x13")
+    result = press(program, Start("nanorc", "", "text\n"), [b"\x17"], b"\x13")
     assert time.monotonic() - before < 12
     assert result.text is None
     assert "not saved" in result.reason
@@ -205,20 +210,9 @@ def test_every_effect_has_a_probe_in_which_it_can_be_seen(action: str) -> None:
     for replaces, by in ((True, ""), (False, "edit.discard")):
         telling = 0
         for probe in probes_for(action, replaces, by):
-            habits = Habits()
-            with_press = probe.expected(action, habits, replaces)
-            telling += with_press != _without(probe, habits, replaces)
+            settings = Settings(typing_replaces_selection=replaces)
+            telling += probe.expected(action, settings) != probe.expected((), settings)
         assert telling
-
-
-def _without(probe: object, habits: Habits, replaces: bool) -> str:
-    from ombix.stage import text as stage
-
-    stage.EFFECTS["test.nothing"] = lambda page, _habits: page
-    try:
-        return probe.expected("test.nothing", habits, replaces)  # type: ignore[attr-defined,no-any-return]
-    finally:
-        del stage.EFFECTS["test.nothing"]
 
 
 @pytest.mark.parametrize("name", REAL)
@@ -242,8 +236,8 @@ def test_the_crews_keymap_is_taken_by_every_real_editor(name: str) -> None:
 def crew(target: str) -> tuple[PortedFile, Keymap]:
     """The demo's keymap, ported."""
     catalogue, facts = shipped.catalogue(), shipped.facts()
-    keymap = Keymap(keymaps.load(shipped.DATA / "demo" / "crew.keys.toml", catalogue, facts))
+    keymap = Keymap(keymap_reading.load(DATA / "demo" / "crew.keys.toml", catalogue, facts))
     here = keymap.space(facts.extended(dialect(target).facts, []))
     return (
-        port_keymap(keymap.in_force(LINUX), None, keymap, dialect(target), LINUX, XTERM, here, catalogue), keymap
+        port_keymap(keymap, keymap.in_force(LINUX).bindings, None, dialect(target), around(here)), keymap
     )  # fmt: skip

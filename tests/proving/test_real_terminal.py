@@ -4,11 +4,10 @@ from itertools import product
 
 import pytest
 
-from ombix.core.keys import ALT, ALTGR, CTRL, SHIFT, Chord, write_chord
+from ombix.core.keys import ALT, ALTGR, CTRL, Chord, SHIFT, write_chord
 from ombix.core.layouts import Layout, Stroke, as_typed
 from ombix.core.platforms import reserved_on
-from ombix.data import shipped
-from ombix.store import layouts
+from tests.helpers import shipped
 from tests.proving.real_terminal import KEYCODES, missing_programs, sent_by_xterm
 
 RESOURCES = {
@@ -38,7 +37,7 @@ def strokes_on(layout: Layout) -> list[Stroke]:
 @pytest.mark.parametrize("layout_name", ["us", "de"])
 def test_predicted_bytes_arrive(layout_name: str, terminal_name: str) -> None:
     assert not missing_programs(), "run make editors"
-    layout, terminal = layouts.layout(layout_name), shipped.terminal(terminal_name)
+    layout, terminal = shipped.layout(layout_name), shipped.terminal(terminal_name)
     kept = {one.chord for one in reserved_on(shipped.platform("linux"), shipped.desktops())}
     strokes = strokes_on(layout)
     assert len(strokes) >= 500

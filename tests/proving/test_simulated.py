@@ -1,26 +1,32 @@
 """The stand-ins, by pressing keys on the stage: every port to them, and thirty things broken on purpose."""
 
-import copy
 import random
 from itertools import product
 
 import pytest
+from ombix.data.shipped import DATA
+from ombix.dialects.reading import read_file
 
 from ombix.core.conditions import Space
 from ombix.core.deciding import Policy
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Do, Keymap, Layer, Nothing, Outcome
+from ombix.core.keymap import Binding, Keymap, Layer, LayerName
+from ombix.core.outcomes import Do, Nothing, Outcome
 from ombix.core.keys import parse
-from ombix.core.verdicts import Entry
-from ombix.data import shipped
-from ombix.dialects.engine import Dialect
-from ombix.dialects.loading import dialect, known
+from ombix.core.porting.verdicts import PortEntry
+from tests.helpers import shipped
+from msgspec.structs import replace
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.loading import Dialects
+from ombix.dialects.vocabulary import Vocabulary
+from tests.helpers import dialect, known
 from ombix.dialects.porting import port_keymap
-from ombix.proving.prove import Proof
-from ombix.proving.simulated import Stage, prove_on_stage
-from ombix.stage.text import EFFECTS, Page
-from ombix.store import keymaps
-from tests.helpers import STAND_INS
+from ombix.proving.pressing import Proof
+from ombix.proving.on_stage import StagedEditor, prove_on_stage
+from ombix.stage.effects import EFFECTS
+from ombix.stage.state import State
+from ombix.store import keymap_reading, keymap_writing
+from tests.helpers import STAND_INS, around, editors_space
 
 CATALOGUE = shipped.catalogue()
 LINUX = shipped.platform("linux")
@@ -34,15 +40,12 @@ def space_of(*names: str) -> Space:
 
 def pressed(
     keymap: Keymap, source: Dialect | None, target: Dialect, on: Dialect, platform: str = "linux"
-) -> list[tuple[Entry, Proof]]:
+) -> list[tuple[PortEntry, Proof]]:
     """Port by one description, and press on a stage that obeys another one."""
     # What an editor excludes holds in that editor only.
-    here = Space(
-        shipped.facts().extended([fact for name in known() for fact in dialect(name).facts], []), keymap.conditions
-    )
-    where = shipped.platform(platform)
-    file = port_keymap(keymap.in_force(where), source, keymap, target, where, WINDOW, here, CATALOGUE)
-    stage = Stage(on, [on.read(file.text, "file").layer], where, here, CATALOGUE)
+    here = around(editors_space(), platform, WINDOW)
+    file = port_keymap(keymap, keymap.in_force(here.platform).bindings, source, target, here)
+    stage = StagedEditor(on, [read_file(on, file.text, "file").layer], here)
     return prove_on_stage(file.entries, stage, keymap.macros)
 
 
@@ -57,7 +60,7 @@ def test_after_a_port_of_all_defaults_every_key_does_what_its_verdict_says(sourc
 
 @pytest.mark.parametrize("target", STAND_INS)
 def test_the_crews_keymap(target: str) -> None:
-    keymap = Keymap(keymaps.load(shipped.DATA / "demo" / "crew.keys.toml", CATALOGUE, shipped.facts()))
+    keymap = Keymap(keymap_reading.load(DATA / "demo" / "crew.keys.toml", CATALOGUE, shipped.facts()))
     one = dialect(target)
     proofs = pressed(keymap, None, one, one)
     assert [proof for _entry, proof in proofs if proof.result != "agrees"] == []
@@ -66,21 +69,13 @@ def test_the_crews_keymap(target: str) -> None:
 
 def own(*rows: tuple[str, Outcome, str]) -> Keymap:
     return Keymap(
-        [Layer("k", "own", [Binding(parse(keys), outcome, Place("k"), "k", where) for keys, outcome, where in rows])]
+        [Layer(LayerName("k", "k"), [Binding(parse(keys), outcome, Place("k"), LayerName("k", "k"), where) for keys, outcome, where in rows])]
     )
 
 
 def broken(name: str) -> Dialect:
-    """A copy of a stand-in, to be broken without harm to the others."""
-    one = dialect(name)
-    other = Dialect.__new__(Dialect)
-    other.__dict__.update(one.__dict__)
-    other.commands = copy.deepcopy(one.commands)
-    other.description = copy.deepcopy(one.description)
-    other.groups = copy.deepcopy(one.groups)
-    for cached in ("_rows", "spelling", "default_layer", "by_action", "default_sections", "wording"):
-        other.__dict__.pop(cached, None)
-    return other
+    """A stand-in loaded anew, to be broken without harm to the others."""
+    return Dialects(shipped).load(name)
 
 
 ROWS, KEYS, POLICIES = 5, 3, 2
@@ -90,7 +85,7 @@ ROWS, KEYS, POLICIES = 5, 3, 2
 def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> None:
     chance, true = random.Random(name), dialect(name)
     exact = [
-        row.action for row in true.commands.values() if row.action in EFFECTS and not row.action.startswith("select")
+        row.action for row in true.vocabulary.commands.values() if row.action in EFFECTS and not row.action.startswith("select")
     ]
     section = true.description.sections[true.description.file.default_section]
     where = section if section != "always" else "pane is text"
@@ -98,17 +93,15 @@ def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> Non
     for _ in range(ROWS):
         real, said = chance.sample(exact, 2)
         wrong = broken(name)
-        for row_name, row in wrong.commands.items():
-            if row.action in (real, said):  # the two have changed places in the table
-                other = said if row.action == real else real
-                wrong.commands[row_name] = type(row)(**{**_fields(row), "action": other})
+        places = {real: said, said: real}  # the two have changed places in the table
+        rows = {
+            row_name: replace(row, action=places.get(row.action, row.action))
+            for row_name, row in true.vocabulary.commands.items()
+        }
+        wrong.__dict__["vocabulary"] = Vocabulary(wrong.description, rows, {}, wrong.spelling)
         proofs = pressed(own(("F5", Do(real), where)), None, wrong, true)
         found += [proof.result for _entry, proof in proofs] == ["differs"]
     assert found == ROWS
-
-
-def _fields(row: object) -> dict[str, object]:
-    return {name: getattr(row, name) for name in row.__struct_fields__}  # type: ignore[attr-defined]
 
 
 @pytest.mark.parametrize("name", STAND_INS)
@@ -137,7 +130,8 @@ def test_a_wrong_policy_is_found(name: str, part: str) -> None:
     wrong.policy = Policy("first" if wins == "last" else "last", prefix) if part == "wins" else Policy(wins, "fires")
     done = []
     for one in (true, wrong):
-        editor = Stage(one, [_ambiguous(one)], LINUX, space_of(name), CATALOGUE).editor(Page("a\n", 0), "not readonly")
+        staged = StagedEditor(one, [_ambiguous(one)], around(space_of(name), terminal=WINDOW))
+        editor = staged.machine("a\n", 0, "not readonly")
         editor.press(parse("F11" if part == "wins" else "F6 x"))
         done.append([str(each.outcome) for each in editor.happened if each.outcome is not None])
     assert done[0] != done[1]
@@ -150,7 +144,7 @@ def _ambiguous(one: Dialect) -> Layer:
         rows[0] = ("F11", "edit.cut", "pane is text")
         rows[1] = ("F11", "panes.outline", "not readonly")
     return Layer(
-        "k", "adopted", [Binding(parse(keys), Do(action), Place("k"), "k", where) for keys, action, where in rows]
+        LayerName("k", "k", "adopted"), [Binding(parse(keys), Do(action), Place("k"), LayerName("k", "k"), where) for keys, action, where in rows]
     )
 
 
@@ -163,23 +157,22 @@ def test_what_was_taken_away_does_nothing_on_the_stage() -> None:
     proofs = pressed(own(("Ctrl+T", Nothing(), "pane is text")), None, heddle, heddle)
     assert [proof.result for _entry, proof in proofs] == ["agrees"]
     here = space_of("heddle")
-    untouched = Stage(heddle, [], LINUX, here, CATALOGUE)
-    editor = untouched.editor(Page("a\n", 0))
+    untouched = StagedEditor(heddle, [], around(here, terminal=WINDOW))
+    editor = untouched.machine("a\n")
     editor.press(parse("Ctrl+T"))
-    assert editor.page.text == "a\na\n"
+    assert editor.state.text == "a\na\n"
 
 
 def test_a_file_changed_by_hand_differs() -> None:
-    heddle, here = dialect("heddle"), space_of("heddle")
+    heddle, here = dialect("heddle"), around(space_of("heddle"), terminal=WINDOW)
     keymap = own(("F5", Do("line.copy-down"), "pane is text"))
-    file = port_keymap(keymap.in_force(LINUX), None, keymap, heddle, LINUX, WINDOW, here, CATALOGUE)
-    changed = heddle.read(file.text.replace("repeat-row", "drop-row"), "file").layer
-    ((_entry, proof),) = prove_on_stage(file.entries, Stage(heddle, [changed], LINUX, here, CATALOGUE))
+    file = port_keymap(keymap, keymap.in_force(LINUX).bindings, None, heddle, here)
+    changed = read_file(heddle, file.text.replace("repeat-row", "drop-row"), "file").layer
+    ((_entry, proof),) = prove_on_stage(file.entries, StagedEditor(heddle, [changed], here))
     assert (proof.result, proof.expected, proof.found) == ("differs", "line.copy-down", "line.delete")
 
 
 def test_no_state_is_made_up() -> None:
-    here = space_of("heddle")
-    stage = Stage(dialect("heddle"), [], LINUX, here, CATALOGUE)
+    stage = StagedEditor(dialect("heddle"), [], around(space_of("heddle"), terminal=WINDOW))
     with pytest.raises(ValueError, match="mode is insert"):
-        stage.editor(Page("", 0), "mode is insert")
+        stage.machine("", 0, "mode is insert")

@@ -5,7 +5,10 @@ from pathlib import Path
 import pytest
 
 from ombix.core.errors import InputError
-from ombix.store.layouts import layout, layout_file, layout_or_file
+from ombix.core.layouts import Layout
+from ombix.store.files import Files
+from ombix.store.layouts import find_layout, layout_file
+from tests.helpers import shipped
 
 PIER_XKB = """\
 // The keyboard at the pier: German, with the slash and the semicolon in reach.
@@ -82,10 +85,18 @@ OLD_CLDR = """\
 """
 
 
+def read_layout(file: Path, section: str = "") -> Layout:
+    return layout_file(file, Files(), shipped, section)
+
+
+def by_name(name: str, folder: Path, platform: str = "linux") -> Layout:
+    return find_layout(name, folder, shipped.platform(platform), Files(), shipped)
+
+
 def test_a_symbols_file_with_a_users_changes(tmp_path: Path) -> None:
     file = tmp_path / "pier"
     file.write_text(PIER_XKB)
-    found, base = layout_file(file), layout("de-nodeadkeys")
+    found, base = read_layout(file), shipped.layout("de-nodeadkeys")
     assert found.title == "German, for the pier"
     assert found.has_altgr
     assert found.keys["Semicolon"] == (";", ":", "ö", "Ö")
@@ -96,13 +107,13 @@ def test_a_symbols_file_with_a_users_changes(tmp_path: Path) -> None:
     assert {place: keys for place, keys in found.keys.items() if place not in changed} == {
         place: keys for place, keys in base.keys.items() if place not in changed
     }
-    assert layout_file(file, "plain").keys["KeyY"] == ("y", "Y")
+    assert read_layout(file, "plain").keys["KeyY"] == ("y", "Y")
 
 
 def test_a_symbols_file_may_include_one_beside_it(tmp_path: Path) -> None:
     (tmp_path / "base").write_text('xkb_symbols "a" { key <AD01> { [ x, X ] }; key <AD02> { [ y, Y ] }; };')
     (tmp_path / "mine.xkb").write_text('xkb_symbols "m" { include "base(a)+base(a):2" key <AD01> { [ z ] }; };')
-    keys = layout_file(tmp_path / "mine.xkb").keys
+    keys = read_layout(tmp_path / "mine.xkb").keys
     assert keys["KeyQ"] == ("z", "X")
     assert keys["KeyW"] == ("y", "Y")
 
@@ -110,7 +121,7 @@ def test_a_symbols_file_may_include_one_beside_it(tmp_path: Path) -> None:
 def test_a_cldr_keyboard(tmp_path: Path) -> None:
     file = tmp_path / "pier.xml"
     file.write_text(PIER_CLDR, "utf-8")
-    found = layout_file(file)
+    found = read_layout(file)
     assert (found.title, found.shape, found.has_altgr) == ("Ferry German", "iso", True)
     assert found.keys["KeyY"] == ("z", "Z")
     assert found.keys["Digit7"] == ("7", "/", "{")
@@ -126,7 +137,7 @@ def test_a_cldr_keyboard(tmp_path: Path) -> None:
 def test_a_cldr_keyboard_of_the_older_form(tmp_path: Path) -> None:
     file = tmp_path / "pier.xml"
     file.write_text(OLD_CLDR, "utf-8")
-    found = layout_file(file)
+    found = read_layout(file)
     assert (found.title, found.shape, found.has_altgr) == ("Pier French", "iso", True)
     assert found.keys == {"KeyQ": ("a", "A"), "Digit2": ("é", "2", "~"), "IntlBackslash": ("<",), "Space": (" ",)}
 
@@ -159,17 +170,17 @@ def test_a_wrong_file_says_what_is_wrong(tmp_path: Path, name: str, text: str, w
     file = tmp_path / name
     file.write_text(text, "utf-8")
     with pytest.raises(InputError) as raised:
-        layout_file(file)
+        read_layout(file)
     assert what in raised.value.what
     assert raised.value.place is not None
     assert raised.value.place.file == str(file)
 
 
 def test_a_layout_by_name_by_variant_and_by_file(tmp_path: Path) -> None:
-    assert layout_or_file("de", tmp_path).name == "de"
-    assert layout_or_file("de", tmp_path, "mac").name == "de-mac"
-    assert layout_or_file("cz", tmp_path, "mac").name == "cz"
+    assert by_name("de", tmp_path).name == "de"
+    assert by_name("de", tmp_path, "mac").name == "de-mac"
+    assert by_name("cz", tmp_path, "mac").name == "cz"
     (tmp_path / "pier.xml").write_text(OLD_CLDR, "utf-8")
-    assert layout_or_file("pier.xml", tmp_path).title == "Pier French"
+    assert by_name("pier.xml", tmp_path).title == "Pier French"
     with pytest.raises(InputError, match="unknown layout: dee"):
-        layout_or_file("dee", tmp_path)
+        by_name("dee", tmp_path)

@@ -9,9 +9,8 @@ from typing import Any
 import pytest
 
 from ombix.core.layouts import LEVELS, Stroke
-from ombix.store.layouts import layout, layout_names
 from ombix.store.xkb import PLACE_OF_KEY
-from tests.helpers import ROOT
+from tests.helpers import ROOT, shipped
 
 
 class _Names(ctypes.Structure):
@@ -84,19 +83,19 @@ def without_empty_end(levels: list[str]) -> list[str]:
 
 
 def test_there_are_at_least_24_layouts() -> None:
-    assert len(layout_names()) >= 24
-    assert sorted(sources()) == layout_names()
+    assert len(shipped.layout_names()) >= 24
+    assert sorted(sources()) == shipped.layout_names()
 
 
-@pytest.mark.parametrize("name", layout_names())
+@pytest.mark.parametrize("name", shipped.layout_names())
 def test_every_key_and_level_is_what_libxkbcommon_says(name: str) -> None:
-    mine = {place: without_empty_end(list(levels)) for place, levels in layout(name).keys.items()}
+    mine = {place: without_empty_end(list(levels)) for place, levels in shipped.layout(name).keys.items()}
     assert mine == {place: without_empty_end(levels) for place, levels in theirs(name).items()}
 
 
 @pytest.mark.parametrize("name", ["de", "us", "gr", "jp"])
 def test_a_stroke_gives_the_symbol_of_its_level(name: str) -> None:
-    here, levels_of = layout(name), theirs(name)
+    here, levels_of = shipped.layout(name), theirs(name)
     for place, levels in levels_of.items():
         for level, symbol in enumerate(levels[: 4 if here.has_altgr else 2]):
             assert here.symbol(Stroke(place, LEVELS[level])) == symbol, (place, level)

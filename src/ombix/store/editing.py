@@ -377,7 +377,8 @@ def _text(value: Any) -> str:
 
 
 def _with_line_ends(text: str, original: str) -> str:
-    """Line ends as in the original: tomlkit writes those of new lines with a bare line feed."""
+    """Line ends as in the original, and one at the end: tomlkit writes those of new lines with a bare line feed."""
+    text = text if text.endswith("\n") else f"{text}\n"
     if "\r\n" in original:
         return text.replace("\r\n", "\n").replace("\n", "\r\n")
     return text

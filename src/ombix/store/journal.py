@@ -1,6 +1,7 @@
 """What was written in a workspace, so that it can be taken back: what each file was before each change, to the byte."""
 
 import base64
+import contextlib
 import hashlib
 import json
 import stat
@@ -78,7 +79,8 @@ def restore(before: Sequence[FileBefore]) -> None:
     """Make files what they were. Raises OutsideError."""
     for one in before:
         if one.data is None:
-            one.path.unlink(missing_ok=True)
+            with contextlib.suppress(FileNotFoundError, NotADirectoryError):
+                one.path.unlink()
         else:
             write_bytes(one.path, one.data, one.mode)
 

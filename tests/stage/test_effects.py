@@ -4,19 +4,30 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ombix.data import shipped
-from ombix.stage.text import EFFECTS, Habits, Page, run
+from msgspec.structs import replace
+
+from ombix.core.outcomes import Do
+from ombix.stage.effects import EFFECTS
+from ombix.stage.effects import run as run_effect
+from ombix.stage.state import Settings, State
+from tests.helpers import shipped
 
 
-def page(picture: str, clipboard: str = "") -> Page:
+def run(action: str, state: State, settings: Settings | None = None, **arguments: str) -> State:
+    """An action run on a state, in an editor that is set so."""
+    do = Do(action, tuple(sorted(arguments.items())))
+    return run_effect(do, replace(state, settings=settings) if settings is not None else state)
+
+
+def page(picture: str, clipboard: str = "") -> State:
     """`a[bc|d` has the anchor at [ and the cursor at |; `a|bc]d` the other way round."""
     cursor = picture.replace("[", "").replace("]", "").index("|")
     plain = picture.replace("|", "")
     anchor = next((plain.index(mark) for mark in "[]" if mark in plain), None)
-    return Page(plain.replace("[", "").replace("]", ""), cursor, anchor, clipboard)
+    return State(plain.replace("[", "").replace("]", ""), cursor, anchor, clipboard)
 
 
-def picture(result: Page) -> str:
+def picture(result: State) -> str:
     text = result.text[: result.cursor] + "|" + result.text[result.cursor :]
     if result.anchor is None or result.anchor == result.cursor:
         return text
@@ -151,25 +162,25 @@ def test_the_mark_makes_movements_extend_the_selection() -> None:
     assert picture(run("cursor.left", run("select.toggle-mark", moved))) == "ab|cd"
 
 
-def test_habits() -> None:
-    assert picture(run("edit.newline", page("  ab|"), Habits(auto_indent=True))) == "  ab\n  |"
-    assert picture(run("edit.newline", page(" |  ab"), Habits(auto_indent=True))) == " \n |  ab"
-    assert picture(run("cursor.up", page("a|b"), Habits(stops_at_edges=True))) == "a|b"
+def test_settings() -> None:
+    assert picture(run("edit.newline", page("  ab|"), Settings(auto_indent=True))) == "  ab\n  |"
+    assert picture(run("edit.newline", page(" |  ab"), Settings(auto_indent=True))) == " \n |  ab"
+    assert picture(run("cursor.up", page("a|b"), Settings(stops_at_edges=True))) == "a|b"
     assert picture(run("cursor.up", page("a|b"))) == "|ab"
-    assert picture(run("cursor.down", page("1234|\n\tx"), Habits(tab_width=4))) == "1234\n\t|x"
-    assert picture(run("line.indent", page("|a"), Habits(indentation="  "))) == "  |a"
-    assert picture(run("comment.toggle", page("a|"), Habits(comment="#"))) == "#a|"
+    assert picture(run("cursor.down", page("1234|\n\tx"), Settings(tab_width=4))) == "1234\n\t|x"
+    assert picture(run("line.indent", page("|a"), Settings(indentation="  "))) == "  |a"
+    assert picture(run("comment.toggle", page("a|"), Settings(comment="#"))) == "#a|"
 
 
 _PAGES = st.builds(
-    lambda text, cursor, anchor: Page(text, min(cursor, len(text)), None if anchor is None else min(anchor, len(text))),
+    lambda text, cursor, anchor: State(text, min(cursor, len(text)), None if anchor is None else min(anchor, len(text))),
     st.text("ab_ \t\n(}", max_size=30), st.integers(0, 30), st.none() | st.integers(0, 30),
 )  # fmt: skip
 
 
 @given(st.sampled_from(sorted(EFFECTS)), _PAGES, st.booleans())
-def test_the_cursor_and_the_anchor_stay_in_the_text(action: str, start: Page, auto_indent: bool) -> None:
-    result = run(action, start, Habits(auto_indent=auto_indent))
+def test_the_cursor_and_the_anchor_stay_in_the_text(action: str, start: State, auto_indent: bool) -> None:
+    result = run(action, start, Settings(auto_indent=auto_indent))
     assert 0 <= result.cursor <= len(result.text)
     assert result.anchor is None or 0 <= result.anchor <= len(result.text)
     if action.startswith(("cursor.", "select.")):
@@ -177,7 +188,7 @@ def test_the_cursor_and_the_anchor_stay_in_the_text(action: str, start: Page, au
 
 
 @given(_PAGES)
-def test_moving_lines_up_and_down_again_changes_nothing(start: Page) -> None:
+def test_moving_lines_up_and_down_again_changes_nothing(start: State) -> None:
     moved = run("line.move-up", start)
     if moved != start:
         assert run("line.move-down", moved) == start

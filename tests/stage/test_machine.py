@@ -5,15 +5,16 @@ import pytest
 from ombix.core.conditions import Space
 from ombix.core.deciding import Policy, decide_all
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Do, Macro, Nothing, Only, Outcome, Play, Press, Step, Type
+from ombix.core.keymap import Binding, LayerName
+from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, Press, Step, Type
 from ombix.core.keys import parse, write
-from ombix.data import shipped
-from ombix.stage.editor import MAX_STEPS, Editor, start_state
-from ombix.stage.text import Page
+from tests.helpers import shipped
+from ombix.stage.machine import MAX_STEPS, Machine, StageKeymap, start_state
+from ombix.stage.state import State
 
 CATALOGUE = shipped.catalogue()
 SPACE = Space(shipped.facts())
-PLACE = Place("k")
+PLACE, K = Place("k"), LayerName("k", "k")
 WAITS, TIMED, FIRES = Policy(), Policy(prefix="timed", wait_ms=600), Policy(prefix="fires")
 PLAIN = ["mode is not plain"]
 
@@ -21,22 +22,22 @@ PLAIN = ["mode is not plain"]
 def editor(
     *rows: tuple[str, Outcome] | tuple[str, Outcome, str], text: str = "alpha beta\ngamma\n", policy: Policy = WAITS,
     where: str = "always", never: list[str] | None = None, macros: dict[str, tuple[Step, ...]] | None = None,
-) -> Editor:  # fmt: skip
-    bindings = [Binding(parse(row[0]), row[1], PLACE, "k", row[2] if len(row) > 2 else "always") for row in rows]
+) -> Machine:  # fmt: skip
+    bindings = [Binding(parse(row[0]), row[1], PLACE, K, row[2] if len(row) > 2 else "always") for row in rows]
     tables = decide_all(bindings, SPACE, CATALOGUE, policy)
     known = {name: Macro(name, name, steps, PLACE) for name, steps in (macros or {}).items()}
     facts = start_state(SPACE, where, PLAIN if never is None else never)
-    return Editor(tables, known, policy, SPACE, CATALOGUE, Page(text, 0), facts)
+    return Machine(StageKeymap(tables, known, policy, SPACE, CATALOGUE), State(text, 0), facts)
 
 
-def seen(one: Editor) -> list[tuple[str, str, str]]:
+def seen(one: Machine) -> list[tuple[str, str, str]]:
     return [(each.kind, write(each.keys), str(each.outcome or each.text)) for each in one.happened]
 
 
 def test_a_bound_key_runs_and_another_one_types() -> None:
     one = editor(("Ctrl+E", Do("cursor.line-end")))
     one.press(parse("Ctrl+E x Shift+Y Space F5"))
-    assert one.page == Page("alpha betaxY \ngamma\n", 13)
+    assert one.state == State("alpha betaxY \ngamma\n", 13)
     assert [each[0] for each in seen(one)] == ["runs", "types", "types", "types", "nothing"]
 
 
@@ -51,14 +52,14 @@ def test_a_beginning_waits_for_the_rest() -> None:
     one.pause(10_000)  # this policy knows no time
     one.press(parse("t"))
     assert seen(one)[-1] == ("runs", "Ctrl+K t", "line.copy-down")
-    assert one.page.text == "alpha beta\nalpha beta\ngamma\n"
+    assert one.state.text == "alpha beta\nalpha beta\ngamma\n"
 
 
 def test_a_key_that_does_not_go_on_lets_the_shorter_one_run_and_starts_anew() -> None:
     one = editor(*SEQUENCES)
     one.press(parse("Ctrl+K x"))
     assert seen(one)[1:] == [("runs", "Ctrl+K", "line.delete"), ("types", "x", "x")]
-    assert one.page.text == "xgamma\n"
+    assert one.state.text == "xgamma\n"
 
 
 def test_a_sequence_that_nothing_ends_is_dropped_with_the_key_that_broke_it() -> None:
@@ -95,7 +96,7 @@ def test_letters_that_could_begin_a_sequence_are_typed_when_it_does_not_come() -
     one.press(parse("j k"))
     assert one.facts["mode"] == "normal"
     one.press(parse("x"))
-    assert one.happened[-1].why == "not into the text: the pane is text, the mode normal"
+    assert one.happened[-1].why == "not into the text: the pane is text, the mode is normal"
 
 
 def test_keys_taken_away_neither_wait_nor_type() -> None:
@@ -142,20 +143,20 @@ def test_actions_lead_from_state_to_state(where: str, action: str, fact: str, va
 def test_what_cannot_be_changed_is_not_changed_but_the_cursor_moves() -> None:
     one = editor(("F5", Do("line.delete")), ("F6", Do("cursor.line-end")), where="readonly")
     one.press(parse("F5 x F6"))
-    assert one.page == Page("alpha beta\ngamma\n", 10)
+    assert one.state == State("alpha beta\ngamma\n", 10)
     assert one.happened[1].why == "the text cannot be changed"
 
 
 def test_undo_and_redo_go_step_by_step() -> None:
     one = editor(("F1", Do("history.undo")), ("F2", Do("history.redo")), ("F3", Do("line.delete")))
     one.press(parse("a F3"))
-    assert one.page.text == "gamma\n"
+    assert one.state.text == "gamma\n"
     one.press(parse("F1 F1 F1"))
-    assert one.page.text == "alpha beta\ngamma\n"
+    assert one.state.text == "alpha beta\ngamma\n"
     one.press(parse("F2"))
-    assert one.page.text == "aalpha beta\ngamma\n"
+    assert one.state.text == "aalpha beta\ngamma\n"
     one.press(parse("b F2"))  # a change ends what can be done again
-    assert one.page.text == "abalpha beta\ngamma\n"
+    assert one.state.text == "abalpha beta\ngamma\n"
 
 
 def test_a_recorded_macro_is_played() -> None:
@@ -163,7 +164,7 @@ def test_a_recorded_macro_is_played() -> None:
     one.press(parse("F9 F3 ! F9"))
     assert one.facts["recording"] == "no"
     one.press(parse("F10"))
-    assert one.page.text == "alpha beta!!\ngamma\n"
+    assert one.state.text == "alpha beta!!\ngamma\n"
 
 
 def test_the_steps_of_a_macro() -> None:
@@ -173,7 +174,7 @@ def test_the_steps_of_a_macro() -> None:
     macros: dict[str, tuple[Step, ...]] = {"wrap": steps, "again": (Type("?"), Only("micro", "x"))}
     one = editor(("F5", Play("wrap")), ("F3", Do("cursor.down")), macros=macros)
     one.press(parse("F5"))
-    assert one.page.text == "crossing(alpha beta)\ngamma?\n"
+    assert one.state.text == "crossing(alpha beta)\ngamma?\n"
     assert one.happened[-1].why == "a command of micro, which the stage does not run"
 
 
