@@ -46,7 +46,7 @@ def _run(call: str, folder: Path) -> list[str]:
     programs = {"ombix": [str(Path(sys.executable).parent / "ombix")], "cat": ["cat"], "head": ["head"]}
     environment = {
         "PATH": os.environ["PATH"], "HOME": str(folder.parent), "OMBIX_HOME": str(folder.parent / "home"),
-        "COLUMNS": "80", "LANG": "C.UTF-8",
+        "COLUMNS": "80", "LANG": "C.UTF-8", "XKB_DEFAULT_LAYOUT": "us",
     }  # fmt: skip
     done = subprocess.run(
         [*programs[words[0]], *words[1:]], cwd=folder, env=environment, stdin=subprocess.DEVNULL,

@@ -1,12 +1,14 @@
 """Ombix: define, audit and port keyboard bindings across editors, with evidence.
 
-    import ombix
+import ombix
 
-    work = ombix.open("ombix.toml")
-    print(work.what("F8"))
+work = ombix.open("ombix.toml")
+print(work.what("F8"))
 """
 
 from typing import TYPE_CHECKING
+
+from ombix.version import __version__
 
 if TYPE_CHECKING:
     from collections.abc import Mapping
@@ -15,7 +17,6 @@ if TYPE_CHECKING:
     from ombix.session.session import Session
 
 __all__ = ["__version__", "open"]
-__version__ = "0.2.0"
 
 
 def open(  # noqa: A001 (`ombix.open` reads as what it is)

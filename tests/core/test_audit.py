@@ -7,9 +7,8 @@ from ombix.core.audit.model import AuditSubject
 from ombix.core.conditions import Space
 from ombix.core.deciding import Policy
 from ombix.core.keymap import Keymap
-from tests.helpers import shipped
 from ombix.store import keymap_reading
-from tests.helpers import subject
+from tests.helpers import shipped, subject
 
 RULES = all_rules()
 MAIN = ["clash", "covered", "doubled"]
@@ -86,9 +85,7 @@ open = { press = "F8", where = "pane is text" }
     (finding,) = findings(text, only=MAIN)
     assert finding.rule == "covered"
     assert finding.spots[0].place.line == 4
-    assert (
-        findings(text, Policy("first"), only=[*MAIN]) == []
-    )  # the narrower one comes first and wins where it applies
+    assert findings(text, Policy("first"), only=[*MAIN]) == []  # the narrower one comes first and wins where it applies
 
 
 def test_the_same_binding_twice_is_doubled() -> None:

@@ -5,8 +5,8 @@ from ombix.core.conditions import Space
 from ombix.core.deciding import Policy, Table, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding
-from ombix.core.outcomes import Do, Nothing, Outcome
 from ombix.core.keys import Trigger, parse, write
+from ombix.core.outcomes import Do, Nothing, Outcome
 from tests.helpers import shipped
 
 CATALOGUE = shipped.catalogue()

@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ombix.core.conditions import ALWAYS, ANY_OTHER, Fact, Facts, NEVER, Scope, Space
+from ombix.core.conditions import ALWAYS, ANY_OTHER, NEVER, Fact, Facts, Scope, Space
 from ombix.core.errors import NotationError
 from tests.helpers import SMALL, space
 

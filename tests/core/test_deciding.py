@@ -4,15 +4,14 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ombix.core.actions import Action, Catalogue
-from ombix.core.conditions import Facts, NEVER, Space
+from ombix.core.conditions import NEVER, Facts, Space
 from ombix.core.deciding import Policy, decide, decide_all, decision
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName, Removal, effective_states
-from ombix.core.outcomes import Do, Nothing
 from ombix.core.keys import parse, write
-from tests.helpers import shipped
+from ombix.core.outcomes import Do, Nothing
 from tests.core.test_conditions import STATES, expressions, text_of, truth
-from tests.helpers import SMALL, space
+from tests.helpers import SMALL, shipped, space
 
 OWN, CREW = LayerName("own", "own"), LayerName("crew", "crew")
 EMPTY = Catalogue({}, {})
@@ -148,13 +147,19 @@ def test_an_entry_replaces_what_lower_layers_say_of_its_action() -> None:
 
 
 def test_an_editors_defaults_are_replaced_key_by_key() -> None:
-    defaults = Layer(LayerName("nano defaults", "nano defaults", "defaults"), [binding("F1", "app.help"), binding("F2", "files.save")])
+    defaults = Layer(
+        LayerName("nano defaults", "nano defaults", "defaults"),
+        [binding("F1", "app.help"), binding("F2", "files.save")],
+    )
     own = Layer(LayerName("crew", "crew"), [binding("F3", "files.save")], replaces={"files.save": frozenset()})
     assert in_force(defaults, own) == [("F1", "app.help"), ("F2", "files.save"), ("F3", "files.save")]
 
 
 def test_a_removal_takes_the_keys_of_all_lower_layers() -> None:
-    defaults = Layer(LayerName("nano defaults", "nano defaults", "defaults"), [binding("Ctrl+X", "app.quit"), binding("F1", "app.help")])
+    defaults = Layer(
+        LayerName("nano defaults", "nano defaults", "defaults"),
+        [binding("Ctrl+X", "app.quit"), binding("F1", "app.help")],
+    )
     own = Layer(LayerName("crew", "crew"), [], [Removal("app.quit", Place("k.toml", 1, 1), "by accident")])
     assert in_force(defaults, own) == [("F1", "app.help")]
 

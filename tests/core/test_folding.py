@@ -9,10 +9,10 @@ from hypothesis import strategies as st
 from ombix.core.errors import Place
 from ombix.core.folding import Definition, fold, fold_layers
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName, Removal
+from ombix.core.keys import CTRL, META, MOD, Chord, parse, write
 from ombix.core.outcomes import Do, Macro, Play, Type
-from ombix.core.keys import CTRL, Chord, META, MOD, parse, write
-from tests.helpers import shipped
 from ombix.store import keymap_reading, keymap_writing
+from tests.helpers import shipped
 
 PLACE, K = Place("k"), LayerName("k", "k")
 PLATFORMS = [shipped.platform(name) for name in ("linux", "mac", "windows")]
@@ -105,9 +105,7 @@ def test_what_contradicts_is_not_folded() -> None:
     one, other = Layer(K, removals=[Removal("app.quit", PLACE)]), Layer(K)
     with pytest.raises(ValueError, match="quit is taken away on some platforms only"):
         fold_layers({"linux": one, "mac": other}, PLATFORMS[:2], "k")
-    one, other = (
-        Layer(K, macros={"wrap": Macro("wrap", "Wrap", (Type(text),), PLACE)}) for text in ("left", "right")
-    )
+    one, other = (Layer(K, macros={"wrap": Macro("wrap", "Wrap", (Type(text),), PLACE)}) for text in ("left", "right"))
     with pytest.raises(ValueError, match="the macro wrap"):
         fold_layers({"linux": one, "mac": other}, PLATFORMS[:2], "k")
 

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from ombix.core import keys
 from ombix.core.errors import NotationError
-from ombix.core.keys import ALT, CTRL, Chord, META, MOD, SHIFT, parse, write
+from ombix.core.keys import ALT, CTRL, META, MOD, SHIFT, Chord, parse, write
 
 _CHARACTERS = st.one_of(
     st.sampled_from(string.ascii_lowercase + string.digits + string.punctuation),

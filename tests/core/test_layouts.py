@@ -6,9 +6,9 @@ from hypothesis import strategies as st
 
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, LayerName
-from ombix.core.outcomes import Do
-from ombix.core.keys import ALT, ALTGR, CTRL, Chord, SHIFT, parse, write
+from ombix.core.keys import ALT, ALTGR, CTRL, SHIFT, Chord, parse, write
 from ombix.core.layouts import KeyboardSetup, Stroke, as_pressed, as_typed
+from ombix.core.outcomes import Do
 from tests.helpers import setup, shipped
 
 

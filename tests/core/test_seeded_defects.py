@@ -14,10 +14,9 @@ from ombix.core.audit.model import AuditSubject, EditorView
 from ombix.core.deciding import Policy, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, LayerName
-from ombix.core.outcomes import Do
 from ombix.core.keys import parse, write
-from tests.helpers import shipped
-from tests.helpers import layer_of, space, subject
+from ombix.core.outcomes import Do
+from tests.helpers import layer_of, shipped, space, subject
 
 CATALOGUE, FACTS = shipped.catalogue(), shipped.facts()
 RULES = all_rules()
@@ -366,7 +365,8 @@ def test_every_planted_defect_is_found_and_nothing_else(rule: str) -> None:
 def _view(name: str, *rows: tuple[str, str]) -> EditorView:
     here = space()
     bindings = [
-        Binding(parse(keys), Do(action), Place(name), LayerName(name, name, "defaults"), "pane is text") for keys, action in rows
+        Binding(parse(keys), Do(action), Place(name), LayerName(name, name, "defaults"), "pane is text")
+        for keys, action in rows
     ]
     return EditorView(name, decide_all(bindings, here, CATALOGUE, Policy()), here.states("pane is text"))
 
@@ -384,9 +384,13 @@ def test_every_difference_planted_between_two_editors_is_found(rule: str) -> Non
         changed[number] = (keys, seldom) if rule == "other-meaning" else ("F20", action)
         keymap = Keymap([layer_of('format = 1\nname = "k"\n')])
 
-        def views(other: list[tuple[str, str]], one: list[tuple[str, str]] = common, keymap: Keymap = keymap) -> AuditSubject:
+        def views(
+            other: list[tuple[str, str]], one: list[tuple[str, str]] = common, keymap: Keymap = keymap
+        ) -> AuditSubject:
             seen = [_view("desk", *one), _view("pier", *other)]
-            return AuditSubject(keymap, shipped.platform("linux"), keymap.space(FACTS), CATALOGUE, Policy(), lambda: seen)
+            return AuditSubject(
+                keymap, shipped.platform("linux"), keymap.space(FACTS), CATALOGUE, Policy(), lambda: seen
+            )
 
         both = [RULES["other-meaning"], RULES["other-keys"]]
         assert audit(views(common), both) == []

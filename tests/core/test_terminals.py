@@ -4,8 +4,8 @@ import pytest
 from hypothesis import given
 
 from ombix.core.keys import parse, write
-from tests.helpers import shipped
 from tests.core.test_keys import triggers
+from tests.helpers import shipped
 
 XTERM = shipped.terminal("xterm")
 

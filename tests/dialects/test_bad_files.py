@@ -4,13 +4,12 @@ import time
 from pathlib import Path
 
 import pytest
-from ombix.dialects.reading import read_file
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from ombix.core.errors import OmbixError
-from tests.helpers import dialect, known
-from tests.helpers import ombix
+from ombix.dialects.reading import read_file
+from tests.helpers import dialect, known, ombix
 
 SAMPLES = {
     "ex": 'set noremap\nmap q :wq\x16\r\nmap! #5 abc\nunmap q\n',

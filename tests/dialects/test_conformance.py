@@ -1,9 +1,6 @@
 """The same tests over every folder in `dialects/`: whoever adds an editor adds no test."""
 
 import pytest
-from ombix.dialects.abilities import can_write
-from ombix.dialects.writing import write_file
-from ombix.dialects.reading import read_file
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -12,12 +9,14 @@ from ombix.core.conditions import ALWAYS
 from ombix.core.deciding import decide_all
 from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
-from ombix.core.outcomes import Do, Nothing, Only, Outcome
 from ombix.core.keys import is_tap, parse, write
-from tests.helpers import shipped
+from ombix.core.outcomes import Do, Nothing, Only, Outcome
+from ombix.dialects.abilities import can_write
 from ombix.dialects.dialect import Dialect
-from tests.helpers import dialect, known
+from ombix.dialects.reading import read_file
+from ombix.dialects.writing import write_file
 from ombix.store import keymap_reading, keymap_writing
+from tests.helpers import dialect, known, shipped
 from tests.helpers import editors_space as space
 
 EDITORS = known()
@@ -77,7 +76,9 @@ def layers(one: Dialect) -> st.SearchStrategy[Layer]:
             outcomes.append((one.vocabulary.meaning(command), one.vocabulary.sections_of(row)))
     chord = st.sampled_from(one.spelling.chords())
     trigger = (
-        st.lists(chord, min_size=1, max_size=min(3, one.description.keys.longest)).map(tuple).filter(lambda keys: can_write(one, keys))
+        st.lists(chord, min_size=1, max_size=min(3, one.description.keys.longest))
+        .map(tuple)
+        .filter(lambda keys: can_write(one, keys))
     )
 
     @st.composite
@@ -141,7 +142,10 @@ def test_what_the_editor_cannot_bind_is_refused_with_a_reason(name: str, keys: s
     if keys == "Shift Shift" and any(map(is_tap, one.spelling.chords())):
         assert one.spelling.read(str(one.spelling.write(parse(keys)))) == parse(keys)
         return
-    layer = Layer(LayerName("x", "x", "adopted"), [Binding(parse(keys), Do("files.save"), PLACE, LayerName("x", "x"), "pane is text")])
+    layer = Layer(
+        LayerName("x", "x", "adopted"),
+        [Binding(parse(keys), Do("files.save"), PLACE, LayerName("x", "x"), "pane is text")],
+    )
     with pytest.raises(InputError, match=name):
         write_file(one, layer, space(), CATALOGUE)
 
@@ -149,7 +153,10 @@ def test_what_the_editor_cannot_bind_is_refused_with_a_reason(name: str, keys: s
 @pytest.mark.parametrize("name", EDITORS)
 def test_another_editors_command_is_refused(name: str) -> None:
     one = dialect(name)
-    layer = Layer(LayerName("x", "x", "adopted"), [Binding((one.spelling.chords()[0],), Only("other", "zzz"), PLACE, LayerName("x", "x"))])
+    layer = Layer(
+        LayerName("x", "x", "adopted"),
+        [Binding((one.spelling.chords()[0],), Only("other", "zzz"), PLACE, LayerName("x", "x"))],
+    )
     with pytest.raises(InputError, match="other only"):
         write_file(one, layer, space(), CATALOGUE)
 

@@ -6,18 +6,15 @@ import shutil
 from pathlib import Path
 
 import pytest
-from ombix.dialects.writing import write_file
-from ombix.dialects.reading import read_file
 
 from ombix.core.errors import InputError
 from ombix.core.keymap import Keymap
-from ombix.core.outcomes import Do, Nothing, Only, Play
 from ombix.core.keys import write
-from tests.helpers import shipped
-from tests.helpers import dialect
-from ombix.dialects.reading import FileReading
+from ombix.core.outcomes import Do, Nothing, Only, Play
+from ombix.dialects.reading import FileReading, read_file
+from ombix.dialects.writing import write_file
 from ombix.store import keymap_reading, keymap_writing
-from tests.helpers import space
+from tests.helpers import dialect, shipped, space
 
 MICRO = dialect("micro")
 
@@ -175,7 +172,8 @@ def test_a_file_that_binds_every_documented_command_is_accounted_for_line_by_lin
 def test_a_later_line_replaces_an_earlier_one() -> None:
     reading = read('{\n"F5": "Save",\n"F5": "Undo"\n}')
     assert rows(reading) == [("F5", "history.undo", "pane is text")]
-    assert reading.account[0].became == "replaced by line 3"
+    first = reading.account[0]
+    assert (first.became, first.other and first.other.line) == ("replaced by", 3)
 
 
 @pytest.mark.parametrize(

@@ -6,21 +6,17 @@ import subprocess
 from pathlib import Path
 
 import pytest
-from ombix.data.shipped import DATA
-from ombix.dialects.writing import write_file
-from ombix.dialects.reading import read_file
 
 from ombix.core.comparing import compare
 from ombix.core.conditions import ALWAYS
 from ombix.core.deciding import decide_all
 from ombix.core.keymap import Keymap
-from ombix.core.outcomes import Do, Press, Type
 from ombix.core.keys import parse, write
-from tests.helpers import shipped
-from tests.helpers import dialect
-from ombix.dialects.reading import FileReading
+from ombix.core.outcomes import Do, Press, Type
+from ombix.dialects.reading import FileReading, read_file
+from ombix.dialects.writing import write_file
 from ombix.store import keymap_reading, keymap_writing
-from tests.helpers import space
+from tests.helpers import dialect, shipped, space
 
 NANO = dialect("nano")
 DATA = Path(__file__).parent / "data"
@@ -153,7 +149,9 @@ def test_the_packaged_sample_with_its_bindings_uncommented() -> None:
     written = write_file(NANO, reading.layer, here, shipped.catalogue())
     again = read(written)
     first, second = (
-        decide_all(Keymap([one.layer]).in_force(shipped.platform("linux")).bindings, here, shipped.catalogue(), NANO.policy)
+        decide_all(
+            Keymap([one.layer]).in_force(shipped.platform("linux")).bindings, here, shipped.catalogue(), NANO.policy
+        )
         for one in (reading, again)
     )
     assert compare(first, second, here, ALWAYS) == []

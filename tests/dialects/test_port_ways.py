@@ -1,21 +1,18 @@
 """The ways in which a binding comes across, each by an example, from the best to the least."""
 
 import pytest
-from ombix.dialects.reading import read_file
 
 from ombix.core.deciding import Policy
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
-from ombix.core.outcomes import Do, Macro, Nothing, Outcome, Play, Press, Type
 from ombix.core.keys import parse, write
-from tests.helpers import shipped
-from tests.helpers import dialect
+from ombix.core.outcomes import Do, Macro, Nothing, Outcome, Play, Press, Type
 from ombix.dialects import porting
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.porting import PortedFile, port_keymap
-from ombix.dialects.reading import FileReading
-from ombix.store import keymap_reading, keymap_writing
-from tests.helpers import around, editors_space
+from ombix.dialects.reading import FileReading, read_file
+from ombix.store import keymap_reading
+from tests.helpers import around, dialect, editors_space, shipped
 
 CATALOGUE = shipped.catalogue()
 LINUX = shipped.platform("linux")

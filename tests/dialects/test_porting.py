@@ -3,22 +3,19 @@
 from itertools import permutations
 
 import pytest
-from ombix.dialects.reading import read_file
 from hypothesis import given, settings
 
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
-from ombix.core.outcomes import Do, Nothing, Only, Outcome
 from ombix.core.keys import parse, write
-from tests.helpers import shipped
+from ombix.core.outcomes import Do, Nothing, Only, Outcome
 from ombix.dialects import porting
 from ombix.dialects.dialect import Dialect
-from tests.helpers import dialect, known
 from ombix.dialects.porting import PortedFile, port_keymap
-from ombix.dialects.reading import FileReading
+from ombix.dialects.reading import FileReading, read_file
 from tests.dialects.test_conformance import layers
-from tests.helpers import around
+from tests.helpers import around, dialect, known, shipped
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
@@ -33,7 +30,10 @@ def port(layer: Layer, source: Dialect | None, target: str) -> PortedFile:
 
 
 def own(*rows: tuple[str, Outcome, str]) -> Layer:
-    return Layer(LayerName("k", "k"), [Binding(parse(keys), outcome, Place("k"), LayerName("k", "k"), where) for keys, outcome, where in rows])
+    return Layer(
+        LayerName("k", "k"),
+        [Binding(parse(keys), outcome, Place("k"), LayerName("k", "k"), where) for keys, outcome, where in rows],
+    )
 
 
 @pytest.mark.parametrize(("source", "target"), PAIRS)
@@ -47,12 +47,9 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
         assert entry.how, "a verdict without a word"
     # Reading the written file again gives each exact binding the action that it had.
     here = space()
-    after = decide_all(
-        porting.as_arriving(
-            Keymap([dialect(target).default_layer, read_file(dialect(target), file.text, "x").layer]).in_force(LINUX).bindings, XTERM
-        ),
-        here, CATALOGUE, dialect(target).policy,
-    )  # fmt: skip
+    goal = dialect(target)
+    written = Keymap([goal.default_layer, read_file(goal, file.text, "x").layer]).in_force(LINUX).bindings
+    after = decide_all(porting.as_arriving(written, XTERM), here, CATALOGUE, goal.policy)
     for entry in file.entries:
         if entry.verdict == "exact" and not isinstance(entry.source.outcome, Nothing):
             found = after[XTERM.canonical(entry.source.trigger)]

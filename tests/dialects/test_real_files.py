@@ -4,16 +4,14 @@ from collections import Counter
 from pathlib import Path
 
 import pytest
-from ombix.dialects.writing import write_file
-from ombix.dialects.reading import read_file
 
 from ombix.core.keymap import Layer
-from ombix.core.outcomes import Do, Nothing, Only, Play
 from ombix.core.keys import write
-from tests.helpers import shipped
-from tests.helpers import dialect
+from ombix.core.outcomes import Do, Nothing, Only, Play
+from ombix.dialects.reading import read_file
+from ombix.dialects.writing import write_file
 from ombix.store.files import Files
-from tests.helpers import editors_space
+from tests.helpers import dialect, editors_space, shipped
 
 JOE_FILES = ("joerc", "jmacsrc", "jpicorc", "jstarrc", "rjoerc")
 KAKOUNE_SCRIPTS = Path("/usr/share/kak/rc")

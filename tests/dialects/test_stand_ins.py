@@ -3,17 +3,14 @@
 import re
 
 import pytest
-from ombix.dialects.writing import write_file
-from ombix.dialects.reading import read_file
 
 from ombix.core.errors import InputError
 from ombix.core.keymap import Keymap
-from ombix.core.outcomes import Do, Press, Type
 from ombix.core.keys import parse, write
-from tests.helpers import shipped
-from tests.helpers import dialect
-from ombix.dialects.reading import FileReading
-from tests.helpers import editors_space
+from ombix.core.outcomes import Do, Press, Type
+from ombix.dialects.reading import FileReading, read_file
+from ombix.dialects.writing import write_file
+from tests.helpers import dialect, editors_space, shipped
 
 
 def rows(reading: FileReading) -> list[tuple[str, str, str]]:
@@ -169,8 +166,9 @@ def test_every_construct_of_tarn() -> None:
         ("Ctrl+W", "macro on-ctrl-w", "always"),
     ]
     assert reading.layer.macros["on-ctrl-w"].steps == (Do("files.save"), Do("files.save-all"))
+    (replaced,) = [line for line in reading.account if line.written == '<ripple by="ctrl.w" stirs="leave"/>']
+    assert (replaced.became, replaced.other and replaced.other.line) == ("replaced by", 6)
     became = {line.written: line.became for line in reading.account}
-    assert became['<ripple by="ctrl.w" stirs="leave"/>'] == "replaced by line 6"
     assert became['<shore name="mine" over="reedy"/>'] == "mine takes over reedy"
     (wrong,) = [line for line in reading.account if line.is_fault]
     assert "strs" in wrong.written
@@ -199,7 +197,9 @@ def test_a_shore_over_one_that_is_not_there_is_said() -> None:
 
 
 def test_a_shore_that_the_file_does_not_use_binds_nothing() -> None:
-    reading = read_file(dialect("tarn"), '<tarn><shore name="a"><ripple by="f9" stirs="row"/></shore></tarn>', "shores.xml")
+    reading = read_file(
+        dialect("tarn"), '<tarn><shore name="a"><ripple by="f9" stirs="row"/></shore></tarn>', "shores.xml"
+    )
     assert reading.layer.bindings == []
     assert all(line.became for line in reading.account)
 

@@ -6,23 +6,20 @@ import time
 from pathlib import Path
 
 import pytest
-from ombix.data.shipped import DATA
-from ombix.dialects.writing import write_file
-from ombix.dialects.reading import read_file
 from hypothesis import given, settings
 
 from ombix.core.errors import InputError
 from ombix.core.keymap import Layer
 from ombix.core.keys import write
-from tests.helpers import shipped
-from ombix.dialects import forms
+from ombix.data.shipped import DATA
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.formats import ini
 from ombix.dialects.formats.lines import _pattern
 from ombix.dialects.formats.trees.patterns import match_text
-from tests.helpers import dialect
+from ombix.dialects.reading import read_file
+from ombix.dialects.writing import write_file
 from tests.dialects.test_conformance import layers
-from tests.helpers import ombix, space
+from tests.helpers import dialect, ombix, shipped, space
 
 PATTERNS = {
     "json": ['{ "{section}": [ { "oar": "{key}", "pull": "{command}", "title": "{title}" } ] }',

@@ -3,17 +3,15 @@
 import re
 
 import pytest
-from ombix.dialects.reading import read_file
 from hypothesis import given
 from hypothesis import strategies as st
 
 from ombix.core.conditions import ALWAYS, NEVER
 from ombix.core.errors import InputError
-from ombix.dialects.wording import check_wording
-from ombix.dialects.wording import Wording
 from ombix.dialects.description import Conditions
-from tests.helpers import dialect
-from tests.helpers import STAND_INS, editors_space
+from ombix.dialects.reading import read_file
+from ombix.dialects.wording import Wording, check_wording
+from tests.helpers import STAND_INS, dialect, editors_space
 
 HEDDLE, TARN = dialect("heddle"), dialect("tarn")
 

@@ -4,18 +4,17 @@ import random
 
 import pytest
 
-from ombix.dialects.writing import write_file
 from ombix.core.comparing import compare
 from ombix.core.deciding import Policy, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Layer, LayerName
-from ombix.core.outcomes import Do, Only
 from ombix.core.keys import ALT, CTRL, Chord, parse, write
-from tests.helpers import dialect, known
+from ombix.core.outcomes import Do, Only
+from ombix.dialects.writing import write_file
 from ombix.proving.probes import probes_for
 from ombix.stage.effects import EFFECTS
 from ombix.stage.state import Settings
-from tests.helpers import REAL, editors_space
+from tests.helpers import REAL, dialect, editors_space, known
 from tests.proving.test_proving import CATALOGUE, claim, means, places, pressed
 
 ROWS, KEYS, POLICIES = 5, 3, 2
@@ -93,7 +92,9 @@ def test_a_wrong_policy_is_found(name: str) -> None:
             ("F6", "cursor.up", "pane is text"), ("F6 x", "cursor.down", "pane is text"),
             ("F7", "cursor.left", "pane is text and readonly"), ("F7", "cursor.right", "pane is text"),
             ("F8", "cursor.left", "popup is suggestions"), ("F8", "cursor.right", "pane is text"))  # fmt: skip
-    bindings = [Binding(parse(keys), Do(action), Place("x"), LayerName("x", "x"), where) for keys, action, where in rows]
+    bindings = [
+        Binding(parse(keys), Do(action), Place("x"), LayerName("x", "x"), where) for keys, action, where in rows
+    ]
     right = decide_all(bindings, here, CATALOGUE, true)
     wrong = [
         Policy("first" if true.wins == "last" else "last", true.prefix),

@@ -7,27 +7,25 @@ from itertools import permutations
 from pathlib import Path
 
 import pytest
-from ombix.data.shipped import DATA
-from ombix.dialects.writing import write_file
-from ombix.dialects.reading import read_file
 
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
-from ombix.core.outcomes import Do, Only, Play
 from ombix.core.keys import parse
+from ombix.core.outcomes import Do, Only, Play
 from ombix.core.porting import TargetCommand
-from tests.helpers import shipped
-from tests.helpers import dialect
-from ombix.dialects.porting import PortedFile, as_arriving, port_keymap
+from ombix.data.shipped import DATA
 from ombix.dialects.abilities import DescribedTarget
+from ombix.dialects.porting import PortedFile, as_arriving, port_keymap
+from ombix.dialects.reading import read_file
+from ombix.dialects.writing import write_file
 from ombix.proving.driver import Start, press, require
-from ombix.proving.probes import MARKER, TEXT, probes_for
 from ombix.proving.pressing import Bench, Claim, Proof, prove
+from ombix.proving.probes import MARKER, TEXT, probes_for
 from ombix.stage.effects import EFFECTS
 from ombix.stage.state import Settings
-from ombix.store import keymap_reading, keymap_writing
-from tests.helpers import REAL, around
+from ombix.store import keymap_reading
+from tests.helpers import REAL, around, dialect, shipped
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()

@@ -4,7 +4,7 @@ from itertools import product
 
 import pytest
 
-from ombix.core.keys import ALT, ALTGR, CTRL, Chord, SHIFT, write_chord
+from ombix.core.keys import ALT, ALTGR, CTRL, SHIFT, Chord, write_chord
 from ombix.core.layouts import Layout, Stroke, as_typed
 from ombix.core.platforms import reserved_on
 from tests.helpers import shipped

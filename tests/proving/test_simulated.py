@@ -4,29 +4,26 @@ import random
 from itertools import product
 
 import pytest
-from ombix.data.shipped import DATA
-from ombix.dialects.reading import read_file
+from msgspec.structs import replace
 
 from ombix.core.conditions import Space
 from ombix.core.deciding import Policy
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
-from ombix.core.outcomes import Do, Nothing, Outcome
 from ombix.core.keys import parse
+from ombix.core.outcomes import Do, Nothing, Outcome
 from ombix.core.porting.verdicts import PortEntry
-from tests.helpers import shipped
-from msgspec.structs import replace
+from ombix.data.shipped import DATA
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.loading import Dialects
-from ombix.dialects.vocabulary import Vocabulary
-from tests.helpers import dialect, known
 from ombix.dialects.porting import port_keymap
-from ombix.proving.pressing import Proof
+from ombix.dialects.reading import read_file
+from ombix.dialects.vocabulary import Vocabulary
 from ombix.proving.on_stage import StagedEditor, prove_on_stage
+from ombix.proving.pressing import Proof
 from ombix.stage.effects import EFFECTS
-from ombix.stage.state import State
-from ombix.store import keymap_reading, keymap_writing
-from tests.helpers import STAND_INS, around, editors_space
+from ombix.store import keymap_reading
+from tests.helpers import STAND_INS, around, dialect, editors_space, known, shipped
 
 CATALOGUE = shipped.catalogue()
 LINUX = shipped.platform("linux")
@@ -69,7 +66,15 @@ def test_the_crews_keymap(target: str) -> None:
 
 def own(*rows: tuple[str, Outcome, str]) -> Keymap:
     return Keymap(
-        [Layer(LayerName("k", "k"), [Binding(parse(keys), outcome, Place("k"), LayerName("k", "k"), where) for keys, outcome, where in rows])]
+        [
+            Layer(
+                LayerName("k", "k"),
+                [
+                    Binding(parse(keys), outcome, Place("k"), LayerName("k", "k"), where)
+                    for keys, outcome, where in rows
+                ],
+            )
+        ]
     )
 
 
@@ -85,7 +90,9 @@ ROWS, KEYS, POLICIES = 5, 3, 2
 def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> None:
     chance, true = random.Random(name), dialect(name)
     exact = [
-        row.action for row in true.vocabulary.commands.values() if row.action in EFFECTS and not row.action.startswith("select")
+        row.action
+        for row in true.vocabulary.commands.values()
+        if row.action in EFFECTS and not row.action.startswith("select")
     ]
     section = true.description.sections[true.description.file.default_section]
     where = section if section != "always" else "pane is text"
@@ -144,7 +151,8 @@ def _ambiguous(one: Dialect) -> Layer:
         rows[0] = ("F11", "edit.cut", "pane is text")
         rows[1] = ("F11", "panes.outline", "not readonly")
     return Layer(
-        LayerName("k", "k", "adopted"), [Binding(parse(keys), Do(action), Place("k"), LayerName("k", "k"), where) for keys, action, where in rows]
+        LayerName("k", "k", "adopted"),
+        [Binding(parse(keys), Do(action), Place("k"), LayerName("k", "k"), where) for keys, action, where in rows],
     )
 
 

@@ -3,7 +3,6 @@
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-
 from msgspec.structs import replace
 
 from ombix.core.outcomes import Do

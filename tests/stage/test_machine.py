@@ -6,11 +6,11 @@ from ombix.core.conditions import Space
 from ombix.core.deciding import Policy, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, LayerName
-from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, Press, Step, Type
 from ombix.core.keys import parse, write
-from tests.helpers import shipped
+from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, Press, Step, Type
 from ombix.stage.machine import MAX_STEPS, Machine, StageKeymap, start_state
 from ombix.stage.state import State
+from tests.helpers import shipped
 
 CATALOGUE = shipped.catalogue()
 SPACE = Space(shipped.facts())

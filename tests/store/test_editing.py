@@ -123,7 +123,12 @@ def test_a_change_is_one_edit(change: Change, before: str, after: str) -> None:
 
 
 def test_what_was_added_can_be_taken_out_again() -> None:
-    added: list[Change] = [Unbind(parse("F3")), Accept("clash", "so"), TakeAway("app.quit"), Bind("app.help", parse("F1"))]
+    added: list[Change] = [
+        Unbind(parse("F3")),
+        Accept("clash", "so"),
+        TakeAway("app.quit"),
+        Bind("app.help", parse("F1")),
+    ]
     taken: list[Change] = [
         RemoveUnbind(parse("F3")), RemoveAccept("clash"), RemoveTakeAway("app.quit"), Remove("app.help", parse("F1")),
     ]  # fmt: skip
@@ -135,7 +140,9 @@ def test_what_was_added_can_be_taken_out_again() -> None:
 
 
 def test_an_editor_and_what_its_command_means_are_added_to_a_workspace() -> None:
-    text = apply(WORKSPACE, [AddEditor("desk", "micro", "~/b.json"), MapCommand("pier", "execute", "terminal.run")]).text
+    text = apply(
+        WORKSPACE, [AddEditor("desk", "micro", "~/b.json"), MapCommand("pier", "execute", "terminal.run")]
+    ).text
     assert text.startswith(WORKSPACE)
     assert '[editor.desk]\ndialect = "micro"\nfile = "~/b.json"\n' in text
     assert 'execute = "terminal.run"' in text

@@ -7,11 +7,11 @@ import pytest
 from ombix.core.conditions import Facts
 from ombix.core.errors import InputError
 from ombix.core.keymap import Keymap, Layer
-from ombix.core.outcomes import Do, Nothing, Only, Play, Press, Type
 from ombix.core.keys import parse, write
-from tests.helpers import shipped
+from ombix.core.outcomes import Do, Nothing, Only, Play, Press, Type
 from ombix.data.shipped import DATA
 from ombix.store import keymap_reading, keymap_writing
+from tests.helpers import shipped
 
 HEAD = 'format = 1\nname = "crew"\n'
 
@@ -160,7 +160,11 @@ def test_extends_reads_the_base_first_and_once(tmp_path: Path) -> None:
     own += '[bind.app]\nhelp = { press = "F1", where = "editing" }\n'
     write_file("own.keys.toml", own)
     layers = keymap_reading.load(folder / "own.keys.toml", shipped.catalogue(), shipped.facts())
-    assert [(layer.name.name, layer.name.kind) for layer in layers] == [("house", "shared"), ("team", "shared"), ("own", "own")]
+    assert [(layer.name.name, layer.name.kind) for layer in layers] == [
+        ("house", "shared"),
+        ("team", "shared"),
+        ("own", "own"),
+    ]
 
 
 def test_keymaps_that_extend_each_other_are_refused(tmp_path: Path) -> None:
@@ -197,6 +201,9 @@ def test_arguments_come_in_the_order_of_their_names() -> None:
     )
     layer = keymap_reading.read(text, "k", shipped.catalogue(), shipped.facts())
     bound = Keymap([layer]).in_force(shipped.platform("linux"))
-    assert [str(one.outcome) for one in bound.bindings] == ["bookmark.set(count=2, slot=1)", "bookmark.set(count=2, slot=2)"]
+    assert [str(one.outcome) for one in bound.bindings] == [
+        "bookmark.set(count=2, slot=1)",
+        "bookmark.set(count=2, slot=2)",
+    ]
     again = keymap_reading.read(keymap_writing.dump(layer), "k", shipped.catalogue(), shipped.facts())
     assert [one.outcome for one in again.bindings] == [one.outcome for one in layer.bindings]

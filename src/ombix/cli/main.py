@@ -32,7 +32,9 @@ class _Commands(typer.core.TyperGroup):
 
     def list_commands(self, ctx: Any) -> list[str]:
         with os.scandir(_COMMANDS) as files:
-            found = [file.name.removesuffix(".py") for file in files if file.name.endswith(".py") and file.name[0] != "_"]
+            found = [
+                file.name.removesuffix(".py") for file in files if file.name.endswith(".py") and file.name[0] != "_"
+            ]
         order = [name for names in GROUPS.values() for name in names]
         return sorted(found, key=lambda name: (order.index(name) if name in order else len(order), name))
 
@@ -64,7 +66,7 @@ app = typer.Typer(cls=_Commands, rich_markup_mode=None, invoke_without_command=T
 
 def _version(value: bool) -> None:
     if value:
-        from ombix import __version__
+        from ombix.version import __version__
 
         typer.echo(f"ombix {__version__}")
         raise typer.Exit

@@ -38,12 +38,6 @@ def _rules(incomplete: str) -> list[str]:
     return [name for name in all_rules() if name.startswith(incomplete)]
 
 
-def _commands(incomplete: str) -> list[str]:
-    from ombix.cli.commands.schema import results
-
-    return [name for name in results() if name.startswith(incomplete)]
-
-
 WorkspaceOption = Annotated[
     Path | None, typer.Option("--workspace", metavar="FILE", help="The workspace file; without it, the nearest above.")
 ]
@@ -110,6 +104,3 @@ AdoptOption = Annotated[
     list[str] | None, typer.Option("--adopt", metavar="NAME", help="Take this editor's key file in; may be given again; all.",
                                    autocompletion=_editors),
 ]  # fmt: skip
-CommandArgument = Annotated[
-    str, typer.Argument(metavar="[COMMAND]", help="A command that has --json.", autocompletion=_commands)
-]

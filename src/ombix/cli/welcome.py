@@ -2,7 +2,7 @@
 
 from ombix.cli.asking import open_session
 from ombix.cli.environment import Environment
-from ombix.report.blocks import Blank, Block, Cell, Table, line
+from ombix.report.blocks import Blank, Block, Cell, Grid, line
 
 
 def welcome(environment: Environment) -> None:
@@ -22,7 +22,7 @@ def welcome(environment: Environment) -> None:
     ]
     blocks: list[Block] = [
         line("Ombix defines, audits and ports keyboard bindings across editors, with evidence."), Blank(),
-        line("Two ways to begin"), Table(rows, indent=2), Blank(),
+        line("Two ways to begin"), Grid(rows, indent=2), Blank(),
         line("The whole job on demo data: ", Cell("ombix demo", "key"), ". All commands: ", Cell("ombix --help", "key"), "."),
     ]  # fmt: skip
     environment.show(blocks)

@@ -22,6 +22,7 @@ OpenFile = Callable[[str, str], tuple[str, str]]
 
 MOST_FILES = 20
 """Files in files."""
+_REPLACED = "replaced by"
 
 
 class FileLine(Struct, frozen=True):
@@ -35,6 +36,8 @@ class FileLine(Struct, frozen=True):
     """Whether it looks like a mistake."""
     is_bound: bool = False
     """Whether keys are bound by it."""
+    other: Place | None = None
+    """The place that `became` goes on with: that of the statement in its place."""
 
 
 class FileReading(Struct, frozen=True):
@@ -81,7 +84,7 @@ def _statements_of(
         if name in (*around, file):
             yield replace(one, kind="keep", note="another file, which is being read already", is_fault=True)
             continue
-        yield replace(one, kind="structure", note=f"reads {name}")
+        yield replace(one, kind="structure", note=f"reads {one.key}")
         yield from _statements_of(dialect, inner_text, name, opened, (*around, file))
 
 
@@ -126,7 +129,7 @@ class _FileReader:
         account = tuple(
             FileLine(
                 statement.place, statement.written, self.became[index], index in self.kept, index in self.faults,
-                index in self.bound,
+                index in self.bound, self.replaced_by.get(index) if self.became[index] == _REPLACED else None,
             )
             for index, statement in enumerate(self.statements)
             if index >= len(self.given)
@@ -213,11 +216,7 @@ class _FileReader:
                 self._bind_one(index, statement, triggers[index], homes[index])
             elif not self.became[index]:
                 after = self.replaced_by.get(index)
-                self.became[index] = (
-                    f"replaced by {_line(after, statement.place)}"
-                    if after
-                    else "a section of its own has other keys there"
-                )
+                self.became[index] = _REPLACED if after else "a section of its own has other keys there"
 
     def _bind_one(self, index: int, statement: Statement, trigger: Trigger, outcomes: dict[Outcome, list[str]]) -> None:
         order = list(self.dialect.description.sections).index
@@ -343,8 +342,3 @@ class _FileReader:
         if row is not None and name not in vocabulary.sections_of(row) and vocabulary.row_of(command, name) is None:
             raise InputError(f"{dialect.name} refuses this: {command} does not exist in {name}", "")
         return [name]
-
-
-def _line(place: Place, seen_from: Place) -> str:
-    """A place in words: the line alone, where it is in the same file."""
-    return f"line {place.line}" if place.file == seen_from.file else f"{place.file}:{place.line}"

@@ -23,7 +23,7 @@ class Paragraph(NamedTuple):
     indent: int = 0
 
 
-class Table(NamedTuple):
+class Grid(NamedTuple):
     """Rows of cells under a head, which may be empty."""
 
     rows: Sequence[Sequence[Cell | str]]
@@ -56,7 +56,7 @@ class Title(NamedTuple):
     style: Style = "strong"
 
 
-Block = Paragraph | Table | Groups | Code | Blank | Title
+Block = Paragraph | Grid | Groups | Code | Blank | Title
 
 
 def line(*cells: Cell | str, indent: int = 0) -> Paragraph:

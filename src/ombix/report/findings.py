@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 
 from ombix.core.results.auditing import AuditReport, FoundFault, RuleExplanation
-from ombix.report.blocks import Blank, Block, Cell, Code, Style, Table, Title, line
+from ombix.report.blocks import Blank, Block, Cell, Code, Grid, Style, Title, line
 from ombix.report.plain import Display
 
 _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}
@@ -24,7 +24,7 @@ def _finding(found: FoundFault, display: Display) -> Iterator[Block]:
     yield line(Cell(f"{found.severity} ({found.rule})", _STYLES[found.severity]), f": {found.message}")
     if found.table is not None:
         rows: list[list[Cell | str]] = [[Cell(row[0], "key"), *row[1:]] for row in found.table.rows]
-        yield Table(rows, found.table.head, 4)
+        yield Grid(rows, found.table.head, 4)
     else:
         for spot in found.places:
             yield line(f"at {display.place(spot.place)}  {spot.text}".rstrip(), indent=2)

@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Sequence
 from html import escape
 
-from ombix.report.blocks import Block, Cell, Code, Groups, Paragraph, Table, Title
+from ombix.report.blocks import Block, Cell, Code, Grid, Groups, Paragraph, Title
 from ombix.report.plain import visible
 
 _STYLE = """\
@@ -39,7 +39,7 @@ def _lines(block: Block) -> Iterator[str]:
         case Paragraph(cells, indent):
             kind = ' class="in"' if indent else ""
             yield f"<p{kind}>{''.join(map(_cell, cells))}</p>"
-        case Table(rows, head):
+        case Grid(rows, head):
             yield from _table(rows, head)
         case Groups(groups, head):
             for title, rows in groups:

@@ -14,7 +14,7 @@ from ombix.core.results.files import (
     StartReport,
     UndoReport,
 )
-from ombix.report.blocks import Blank, Block, Cell, Table, line
+from ombix.report.blocks import Blank, Block, Cell, Grid, line
 from ombix.report.plain import Display
 
 _MOST_FAULTS = 8
@@ -38,11 +38,19 @@ def adoption(found: Adoption, display: Display, everything: bool, dry_run: bool)
     counts = f"{len(found.lines)} statements: {bound} bindings, {replaced} replaced or without effect, {kept} kept as they are"
     lines = [one for one in found.lines if everything or not one.bound]
     rows = [
-        (Cell(_at(one, found, display), "quiet"), one.written, Cell(one.became, "warn" if one.fault else ""))
+        (Cell(_at(one, found, display), "quiet"), one.written, Cell(_became(one, display), "warn" if one.fault else ""))
         for one in lines
     ]
-    table = Table(rows, ("line", "written", "became"), 2)
+    table = Grid(rows, ("line", "written", "became"), 2)
     return [line(counts), *([table] if rows else []), written(found.written, dry_run, display)]
+
+
+def _became(one: AdoptedLine, display: Display) -> str:
+    if one.other is None:
+        return one.became
+    if one.other.file == one.place.file:
+        return f"{one.became} line {one.other.line}"
+    return f"{one.became} {display.path(one.other.file)}:{one.other.line}"
 
 
 def _at(one: AdoptedLine, found: Adoption, display: Display) -> str:
@@ -76,7 +84,7 @@ def fold_report(found: FoldReport, display: Display, dry_run: bool) -> list[Bloc
     """What keymaps were folded into."""
     rows = [(one.does, Cell(one.keys, "key"), " and ".join(one.platforms)) for one in found.bindings if one.platforms]
     blocks: list[Block] = [line(f"{found.definitions} definitions, {found.exceptions} of them with an exception.")]
-    blocks += [Table(rows, ("action", "keys", "on"), 2)] if rows else []
+    blocks += [Grid(rows, ("action", "keys", "on"), 2)] if rows else []
     return [*blocks, written((found.file,), dry_run, display)]
 
 
@@ -94,7 +102,7 @@ def editor_list(found: EditorList, display: Display) -> list[Block]:
         for one in found.editors
     ]  # fmt: skip
     head = ("editor", "version", "sections", "chords", "in a row", "commands", "default keys", "installed")
-    return [Table(rows, head)]
+    return [Grid(rows, head)]
 
 
 def editor_abilities(one: EditorAbilities, display: Display, commands: bool, keys: bool) -> list[Block]:
@@ -112,17 +120,17 @@ def editor_abilities(one: EditorAbilities, display: Display, commands: bool, key
         ("sections", ", ".join(f"{name} ({where})" for name, where in one.sections.items())),
         ("known from", "; ".join(one.known_from)),
     ]
-    blocks: list[Block] = [line(Cell(one.title, "strong"), f" {one.version}"), Table(facts, indent=2)]
+    blocks: list[Block] = [line(Cell(one.title, "strong"), f" {one.version}"), Grid(facts, indent=2)]
     blocks += [line(note, indent=2) for note in one.notes]
     if commands:
         rows = []
         for name, row in one.commands.items():
             meaning = row.action or f"only here: {row.only}"
             rows.append((Cell(name, "strong"), meaning + (f" ({row.differs})" if row.differs else "")))
-        blocks += [Blank(), Table(rows, ("command", "action"), 2)]
+        blocks += [Blank(), Grid(rows, ("command", "action"), 2)]
     if keys:
         bound = [(Cell(each.keys, "key"), each.does, Cell(each.when, "quiet")) for each in one.keys]
-        blocks += [Blank(), Table(bound, ("keys", "action", "when"), 2)]
+        blocks += [Blank(), Grid(bound, ("keys", "action", "when"), 2)]
     return blocks
 
 
@@ -132,7 +140,7 @@ def description_report(found: DescriptionReport, display: Display) -> list[Block
     for one in found.checks:
         good = not one.faults
         result = Cell("holds" if good else f"{len(one.faults)} wrong", "good" if good else "bad")
-        blocks.append(Table([(result, one.title, Cell(str(one.tested), "quiet"))], indent=2))
+        blocks.append(Grid([(result, one.title, Cell(str(one.tested), "quiet"))], indent=2))
         blocks += [line(fault, indent=6) for fault in one.faults[:_MOST_FAULTS]]
         if len(one.faults) > _MOST_FAULTS:
             blocks.append(line(f"and {len(one.faults) - _MOST_FAULTS} more: --json has all of them", indent=6))
@@ -150,7 +158,7 @@ def known_hardware(found: KnownHardware, display: Display) -> list[Block]:
     rows = [
         (Cell(one.name, "strong"), one.title, one.shape.upper(), "AltGr" if one.altgr else "") for one in found.layouts
     ]
-    blocks: list[Block] = [Table(rows, ("layout", "title", "shape", "third level"))]
+    blocks: list[Block] = [Grid(rows, ("layout", "title", "shape", "third level"))]
     for title, names in (
         ("Keyboards", found.keyboards), ("Terminals", found.terminals), ("Desktops", found.desktops),
     ):  # fmt: skip
@@ -174,7 +182,7 @@ def start_report(found: StartReport, display: Display, dry_run: bool) -> list[Bl
             )
             for one in found.found
         ]  # fmt: skip
-        blocks += [Table(rows, indent=2), Blank()]
+        blocks += [Grid(rows, indent=2), Blank()]
     blocks += [written((one,), dry_run, display) for one in found.written]
     return blocks
 
@@ -194,4 +202,4 @@ def overview(found: Overview, display: Display) -> list[Block]:
         ("editors", editors),
         ("findings", counts or "none"),
     ]
-    return [Table(rows), Blank(), *next_steps(found.next_steps)]
+    return [Grid(rows), Blank(), *next_steps(found.next_steps)]

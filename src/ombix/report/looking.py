@@ -11,7 +11,7 @@ from ombix.core.results.looking import (
     PlatformListing,
     UnboundActions,
 )
-from ombix.report.blocks import Blank, Block, Cell, Groups, Table, Title, line
+from ombix.report.blocks import Blank, Block, Cell, Grid, Groups, Title, line
 from ombix.report.plain import Display
 
 
@@ -43,7 +43,7 @@ def explanation(found: Explanation, display: Display) -> list[Block]:
         blocks.append(line(Cell(found.wait, "warn"), indent=2))
     if found.follows:
         rows = [_following(row, found.keys) for row in found.follows]
-        blocks += [Blank(), line("After it may follow"), Table(rows, indent=2)]
+        blocks += [Blank(), line("After it may follow"), Grid(rows, indent=2)]
     return blocks
 
 
@@ -51,12 +51,12 @@ def _press(one: LayoutPress) -> str:
     return f"On the layout {one.title}: {one.press}" if one.press else f"Not to be pressed: {one.why_not}"
 
 
-def _decisions(found: Explanation, display: Display) -> Table:
+def _decisions(found: Explanation, display: Display) -> Grid:
     rows = [
         (_state(row.when), Cell(row.title, "strong"), row.does, Cell(display.place(row.place), "quiet"))
         for row in found.decisions
     ]
-    return Table(rows, ("when", "does", "action", "bound in"), 2)
+    return Grid(rows, ("when", "does", "action", "bound in"), 2)
 
 
 def _notes(found: Explanation, display: Display) -> list[str]:
@@ -114,7 +114,7 @@ def found_actions(found: FoundActions, display: Display) -> list[Block]:
         keys = [each.shown + (f" when {each.where}" if each.where != "always" else "") for each in one.keys]
         shown = ", ".join(dict.fromkeys(keys))
         rows.append((Cell(shown or "no keys", "key" if shown else "quiet"), one.title, Cell(one.action, "quiet")))
-    return [*blocks, Table(rows, ("keys", "what it does", "action"))]
+    return [*blocks, Grid(rows, ("keys", "what it does", "action"))]
 
 
 def listing(found: Listing, display: Display) -> list[Block]:
@@ -133,7 +133,7 @@ def listing(found: Listing, display: Display) -> list[Block]:
             )
             for one in found.gone
         ]  # fmt: skip
-        blocks += [Blank(), Title("No longer so"), Table(rows, indent=2)]
+        blocks += [Blank(), Title("No longer so"), Grid(rows, indent=2)]
     return blocks
 
 
@@ -159,9 +159,9 @@ def platform_listing(found: PlatformListing, display: Display) -> list[Block]:
         )
         for row in found.bindings
     ]  # fmt: skip
-    return [Table(rows, ("what it does", *found.platforms.values(), "when"))]
+    return [Grid(rows, ("what it does", *found.platforms.values(), "when"))]
 
 
 def unbound_actions(found: UnboundActions, display: Display) -> list[Block]:
     """The actions that have no keys."""
-    return [Table([(Cell(one.action, "strong"), one.title) for one in found.unbound])]
+    return [Grid([(Cell(one.action, "strong"), one.title) for one in found.unbound])]

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterable, Iterator, Sequence
 
-from ombix.report.blocks import Block, Cell, Code, Groups, Paragraph, Table, Title
+from ombix.report.blocks import Block, Cell, Code, Grid, Groups, Paragraph, Title
 from ombix.report.plain import visible
 
 
@@ -21,7 +21,7 @@ def _lines(block: Block) -> Iterator[str]:
     match block:
         case Paragraph(cells):
             yield from (_cells(cells), "")
-        case Table(rows, head):
+        case Grid(rows, head):
             yield from _table(rows, head)
         case Groups(groups, head):
             for title, rows in groups:

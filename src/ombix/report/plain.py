@@ -6,7 +6,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
 from ombix.core.errors import Place
-from ombix.report.blocks import Block, Cell, Code, Groups, Paragraph, Style, Table, Title
+from ombix.report.blocks import Block, Cell, Code, Grid, Groups, Paragraph, Style, Title
 
 # ECMA-48, select graphic rendition.
 _STYLES = {"strong": "1", "quiet": "2", "key": "36", "good": "32", "warn": "33", "bad": "31"}
@@ -74,7 +74,7 @@ def render(blocks: Iterable[Block], display: Display) -> Iterator[str]:
         match block:
             case Paragraph(cells, indent):
                 yield from _paragraph(cells, display, indent)
-            case Table(rows, head, indent):
+            case Grid(rows, head, indent):
                 for printed in table_rows(rows, display, head, indent):
                     yield from printed
             case Groups():

@@ -11,7 +11,7 @@ from ombix.core.results.porting import (
     StageReport,
     StageStep,
 )
-from ombix.report.blocks import Blank, Block, Cell, Code, Style, Table, Title, line
+from ombix.report.blocks import Blank, Block, Cell, Code, Grid, Style, Title, line
 from ombix.report.plain import Display, visible
 
 VERDICT_STYLES: dict[str, Style] = {"exact": "good", "adapted": "warn", "lost": "bad"}
@@ -34,7 +34,7 @@ def port_report(report: PortReport, display: Display, everything: bool = False) 
         if found:
             rows = [(Cell(one.keys, "key"), one.action, one.how) for one in found]
             title = Title(f"{verdict} ({len(found)})", VERDICT_STYLES[verdict])
-            blocks += [title, Table(rows, indent=2), Blank()]
+            blocks += [title, Grid(rows, indent=2), Blank()]
     return [*blocks, *_lost(report), *_taken(report), *_rehomed(report)]
 
 
@@ -48,7 +48,7 @@ def _lost(report: PortReport) -> Iterator[Block]:
     yield Title(f"lost ({report.counts['lost']})", VERDICT_STYLES["lost"])
     for why, found in lost.items():
         yield line(why, indent=2)
-        yield Table([(Cell(one.keys, "key"), one.action, Cell(_elsewhere(one), "quiet")) for one in found], indent=4)
+        yield Grid([(Cell(one.keys, "key"), one.action, Cell(_elsewhere(one), "quiet")) for one in found], indent=4)
     yield Blank()
 
 
@@ -60,7 +60,7 @@ def _taken(report: PortReport) -> Iterator[Block]:
     found = list(dict.fromkeys(_taken_keys(report.bindings)))
     if found:
         yield Title(f"Keys taken from {report.target}'s defaults", "")
-        yield Table([(Cell(keys, "key"), f"was {was}", now) for keys, was, now in found], indent=2)
+        yield Grid([(Cell(keys, "key"), f"was {was}", now) for keys, was, now in found], indent=2)
         yield Blank()
 
 
@@ -78,7 +78,7 @@ def _taken_keys(bindings: Sequence[PortedBinding]) -> Iterator[tuple[str, str, s
 def _rehomed(report: PortReport) -> Iterator[Block]:
     if report.rehomed:
         yield Title("Defaults with new keys", "")
-        yield Table(
+        yield Grid(
             [
                 (Cell(one.new, "key"), one.action, f"was {one.old}", Cell(", ".join(one.sections), "quiet"))
                 for one in report.rehomed
@@ -101,7 +101,7 @@ def port_page(report: PortReport, display: Display) -> list[Block]:
                     (verdict, Cell(one.keys, "key"), one.action, "" if one.where == "always" else one.where, how)
                 )
     compared = f"{counts}. Read back and compared: {report.decisions_compared} decisions."
-    table = Table(rows, ("verdict", "keys", "action", "when", "how"))
+    table = Grid(rows, ("verdict", "keys", "action", "when", "how"))
     return [line(compared), Blank(), table, Blank(), *_taken(report), *_rehomed(report)]
 
 
@@ -129,13 +129,13 @@ def comparison_report(report: ComparisonReport, display: Display, everything: bo
             )
             for one in chosen
         ]
-        blocks += [Blank(), Table(rows, ("keys", report.first, report.second, "when"), 2)]
+        blocks += [Blank(), Grid(rows, ("keys", report.first, report.second, "when"), 2)]
     if report.waits:
         rows = [
             (Cell(one.shown, "key"), one.action, f"waits in {one.waits}", Cell(_state(one.when), "quiet"))
             for one in report.waits
         ]
-        blocks += [Blank(), line("The same, but one waits for what may follow"), Table(rows, indent=2)]
+        blocks += [Blank(), line("The same, but one waits for what may follow"), Grid(rows, indent=2)]
     if lacking and not everything:
         blocks += [Blank(), line("What only one of the two binds: --all")]
     return blocks
@@ -159,7 +159,7 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
         rows.append((verdict, *(str(found.count(result)) for result in RESULT_STYLES)))
     blocks: list[Block] = [
         line(f"Pressed {pressed} of {len(report.keys)} ported keys in {editor}."),
-        Table(rows, ("verdict", *RESULT_STYLES), 2),
+        Grid(rows, ("verdict", *RESULT_STYLES), 2),
     ]
     for one in report.keys:
         if one.result == "differs" and (everything or one.verdict == "exact"):
@@ -167,7 +167,7 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
             style: Style = "bad" if one.verdict == "exact" else "warn"
             blocks += [
                 Blank(), line(Cell(f"{one.keys}, {one.verdict}: {one.action} differs{as_said}", style)),
-                Table([("expected", _in_a_row(one.expected)), ("found", _in_a_row(one.found))], indent=2),
+                Grid([("expected", _in_a_row(one.expected)), ("found", _in_a_row(one.found))], indent=2),
             ]  # fmt: skip
     if everything:
         order = list(RESULT_STYLES)
@@ -180,7 +180,7 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
             )
             for one in sorted(report.keys, key=lambda each: order.index(each.result))
         ]
-        blocks += [Blank(), Table(lines, ("result", "keys", "action", ""))]
+        blocks += [Blank(), Grid(lines, ("result", "keys", "action", ""))]
     adapted = sum(1 for one in report.keys if one.verdict == "adapted" and one.result == "differs")
     if adapted and not everything:
         blocks += [Blank(), line(f"{adapted} adapted ones differ, as their verdicts say. To see how: --all")]
@@ -204,7 +204,7 @@ def _in_a_row(text: str) -> str:
 
 def stage_report(report: StageReport, display: Display) -> list[Block]:
     """Keys pressed one by one, and the text then."""
-    title = report.editor[:1].upper() + report.editor[1:]
+    title = f"The {report.editor.removeprefix('the ')}" if report.editor.startswith("the ") else report.editor
     rows: list[tuple[Cell | str, ...]] = []
     text, cursor, selection = report.start_text, report.start_cursor, (report.start_cursor, report.start_cursor)
     facts = report.start_facts
@@ -221,7 +221,7 @@ def stage_report(report: StageReport, display: Display) -> list[Block]:
         if not press.steps:
             rows.append((Cell(press.pressed, "key"), "", "nothing was waiting, or it waits longer", ""))
     head = ("keys", "does", "because", "the line then")
-    blocks: list[Block] = [line(f"{title}, on {report.platform_title}."), Blank(), Table(rows, head, 2)]
+    blocks: list[Block] = [line(f"{title}, on {report.platform_title}."), Blank(), Grid(rows, head, 2)]
     if report.waits:
         blocks += [Blank(), line(Cell(f"{report.waits} still waits for more keys.", "warn"))]
     marked = _marked(report.text, report.cursor, report.selection).rstrip("\n").split("\n")

@@ -69,9 +69,7 @@ def read(file: Path, editor: str, name: str, opener: Opener, resources: Resource
     called = name or chosen.name
     _check_name(called)
     layer_name = LayerName(absolute(file), called, "adopted", chosen.name)
-    return Read(
-        chosen, dialect.name, file, f"{called}{SUFFIX}", resources.read_editor_file(dialect, file, layer_name)
-    )
+    return Read(chosen, dialect.name, file, f"{called}{SUFFIX}", resources.read_editor_file(dialect, file, layer_name))
 
 
 def _recognised(file: Path, opener: Opener, resources: Resources) -> WorkspaceEditor:
@@ -81,7 +79,9 @@ def _recognised(file: Path, opener: Opener, resources: Resources) -> WorkspaceEd
     alike = [one for one in (workspace.editors.values() if workspace else ()) if one.dialect == dialect]
     if len(alike) > 1:
         names = " or ".join(one.name for one in alike)
-        raise InputError("it cannot be told which editor this file is for", f"Say --editor {names}.", Place(absolute(file)))
+        raise InputError(
+            "it cannot be told which editor this file is for", f"Say --editor {names}.", Place(absolute(file))
+        )
     return alike[0] if alike else WorkspaceEditor(dialect, dialect)
 
 
@@ -117,7 +117,7 @@ def _layer_text(found: Read, folder: Path) -> str:
 
 def _adoption(found: Read, written: Sequence[Path]) -> Adoption:
     lines = tuple(
-        AdoptedLine(one.place, one.written, one.became, one.is_bound, one.is_kept, one.is_fault)
+        AdoptedLine(one.place, one.written, one.became, one.is_bound, one.is_kept, one.is_fault, one.other)
         for one in found.reading.account
     )
     return Adoption(
@@ -209,9 +209,7 @@ def _next_steps(found: Sequence[Read], chosen: Sequence[Read]) -> tuple[str, ...
     if not chosen:
         first = f"adopt {_with_home(found[0].file)}" if found else "editors"
         return (first, "how save", "bind files.save Mod+S")
-    bound = [
-        one for each in chosen for one in each.reading.layer.bindings if isinstance(one.outcome, Do)
-    ]
+    bound = [one for each in chosen for one in each.reading.layer.bindings if isinstance(one.outcome, Do)]
     keys = write(bound[0].trigger) if bound else "Ctrl+S"
     quoted = keys if keys.replace("+", "").isalnum() else f"'{keys}'"
     other = "joe" if chosen[0].dialect != "joe" else "micro"

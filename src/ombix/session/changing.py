@@ -138,9 +138,7 @@ def unbind(unwanted: Unwanted, opener: Opener, resources: Resources, writer: Wri
 
     def changes(layer: Layer) -> list[Change]:
         own = [] if where else [one for one in layer.bindings if one.keys == trigger]
-        removals: list[Change] = [
-            Remove(name, one.keys, one.where) for one in own if (name := _entry_name(one))
-        ]
+        removals: list[Change] = [Remove(name, one.keys, one.where) for one in own if (name := _entry_name(one))]
         return [*removals, Unbind(trigger, where, why)]
 
     command = in_words(Unbind(trigger, where, why))
@@ -200,9 +198,7 @@ def fold(files: Mapping[str, Path], output: Path, resources: Resources, writer: 
     layer = _folded(files, name, resources)
     text = keymap_writing.dump(layer)
     writer.change(f"fold {output.name}", lambda: {output: text}, dry_run)
-    limited = {
-        (one.outcome, one.where, one.why) for one in layer.bindings if 0 < len(one.platforms) < len(files)
-    }
+    limited = {(one.outcome, one.where, one.why) for one in layer.bindings if 0 < len(one.platforms) < len(files)}
     return FoldReport(
         Place(absolute(output)), len({(one.outcome, one.where, one.why) for one in layer.bindings}), len(limited),
         tuple(
@@ -228,9 +224,7 @@ def _folded(files: Mapping[str, Path], name: str, resources: Resources) -> Layer
     except ValueError as error:
         raise InputError(f"the keymaps cannot be folded: {error}", "Make the files alike there.") from None
     if len(files) < len(shipped.platform_names()):
-        layer.bindings = [
-            one if one.platforms else replace(one, platforms=frozenset(files)) for one in layer.bindings
-        ]
+        layer.bindings = [one if one.platforms else replace(one, platforms=frozenset(files)) for one in layer.bindings]
     return layer
 
 

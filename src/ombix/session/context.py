@@ -136,9 +136,7 @@ class Opener:
         resources = self._resources
         if is_keymap_file(path, resources):
             shipped = resources.shipped
-            layers = keymap_reading.load(
-                path, shipped.catalogue(), shipped.facts(), resources.files, lenient=lenient
-            )
+            layers = keymap_reading.load(path, shipped.catalogue(), shipped.facts(), resources.files, lenient=lenient)
             chosen = self.editor(editor) if editor else None
             return OpenedFile(tuple(layers), chosen, f"{path.name} is a keymap file", True)
         if editor:
@@ -205,9 +203,7 @@ class Opener:
     def platform(self, on: str = "", editor: WorkspaceEditor | None = None) -> Platform:
         """The platform: that which was named, the editor's, the workspace's, or that of this machine."""
         workspace = None if self.is_file() else self.workspace()
-        return self._platform(
-            on or (editor.platform if editor else "") or (workspace.platform if workspace else "")
-        )
+        return self._platform(on or (editor.platform if editor else "") or (workspace.platform if workspace else ""))
 
     def _bare_context(self, editor: str, on: str, layout: str) -> Context:
         """An editor's defaults, without a workspace."""
@@ -230,9 +226,7 @@ class Opener:
         title = next((one.title for one in self._resources.shipped.desktops() if one.name == desktop), "")
         said += [f"desktop {title}"] if title else []
         about = f"{file.about}{'; ' if said else ''}{', '.join(said)}."
-        return Context(
-            None, platform, file.layers, chosen, self._dialect(chosen), setups, desktop, self.folder, about
-        )
+        return Context(None, platform, file.layers, chosen, self._dialect(chosen), setups, desktop, self.folder, about)
 
     def _setups_of_system(self, platform: Platform, layout: str) -> tuple[tuple[KeyboardSetup, ...], list[str]]:
         """The layout that was named, or else that of this machine, and what is to be said of it."""

@@ -4,7 +4,7 @@ from collections.abc import Callable
 from typing import NamedTuple
 
 from ombix.core.errors import NotationError, nearest
-from ombix.core.keys import CTRL, META, SHIFT, Chord, Trigger, is_place, parse, types_text, write
+from ombix.core.keys import CTRL, META, Chord, Trigger, parse, types_text, write
 from ombix.core.loose_keys import read_loosely
 from ombix.core.platforms import Platform, platform
 from ombix.core.results.looking import DecisionRow, Explanation, LayoutPress, NotApplying
@@ -34,7 +34,7 @@ def explain(
     trigger = here.resolve(asked)
     plain = trigger
     found_presses = presses(index, write(trigger))
-    if index.layouts and write(trigger) not in index.triggers and _depends_on_layout(trigger):
+    if index.layouts and write(trigger) not in index.triggers:
         trigger, found_presses = settle(trigger)
     if trigger != plain and not reading:
         reading = f"{here.show(plain)} is {here.show(trigger)} on the layout {index.layouts[0]}."
@@ -69,10 +69,6 @@ def read_keys(text: str) -> tuple[Trigger, str]:
     except NotationError:
         return parse(text), ""  # the error is about what was typed
     return trigger, f"{text} is read as {write(trigger)}."
-
-
-def _depends_on_layout(trigger: Trigger) -> bool:
-    return any(is_place(chord) or (chord.modifiers & SHIFT and len(chord.key) == 1) for chord in trigger)
 
 
 def _is_known(index: DecisionIndex, trigger: Trigger) -> bool:

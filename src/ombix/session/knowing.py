@@ -5,12 +5,12 @@ from pathlib import Path
 from ombix.core.keys import write
 from ombix.core.layouts import Layout
 from ombix.core.results.files import (
-    CommandRow,
     DefaultKey,
     DescriptionReport,
     DescriptionTest,
     EditorAbilities,
     EditorList,
+    KnownCommand,
     KnownHardware,
     LayoutKeys,
     LayoutName,
@@ -41,7 +41,7 @@ def abilities(one: Dialect) -> EditorAbilities:
         sum(1 for row in documented if row.action), len(one.default_layer.bindings),
         program is not None and is_installed(program), description.simulated, _can_tell(one), one.policy.wins,
         one.policy.prefix, one.policy.wait_ms, tuple(description.sources), tuple(description.notes),
-        {name: CommandRow(row.action or None, row.only or None, row.differs or None) for name, row in commands.items()},
+        {name: KnownCommand(row.action or None, row.only or None, row.differs or None) for name, row in commands.items()},
         tuple(DefaultKey(write(each.trigger), str(each.outcome), each.where) for each in one.default_layer.bindings),
     )  # fmt: skip
 

@@ -106,5 +106,3 @@ def _binding(entry: PortEntry) -> PortedBinding:
         tuple(SectionOutcome(section, str(outcome)) for section, outcome in entry.displaced),
         tuple(ClearedKeys(write(keys), section, str(outcome)) for keys, section, outcome in entry.cleared),
     )  # fmt: skip
-
-

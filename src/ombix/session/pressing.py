@@ -39,7 +39,7 @@ class StagePlace(NamedTuple):
     condition: str
 
 
-class Stroke(NamedTuple):
+class TypedKey(NamedTuple):
     """A chord, or a pause in milliseconds, and how it is shown."""
 
     shown: str
@@ -61,16 +61,16 @@ def place_on(text: str, at: str, condition: str) -> StagePlace:
     return StagePlace(text, sum(len(one) + 1 for one in lines[: line - 1]) + column - 1, condition)
 
 
-def strokes(words: Sequence[str], platform: Platform) -> list[Stroke]:
+def strokes(words: Sequence[str], platform: Platform) -> list[TypedKey]:
     """Keys as a user typed them, chord by chord; `700ms` is a pause. Raises InputError."""
-    found: list[Stroke] = []
+    found: list[TypedKey] = []
     for word in " ".join(words).split():
         pause = _PAUSE.fullmatch(word)
         if pause is not None:
-            found.append(Stroke(word, None, int(pause[1])))
+            found.append(TypedKey(word, None, int(pause[1])))
         else:
             chords = platform.resolve(read_keys(word)[0])
-            found += [Stroke(platform.show((chord,)), chord) for chord in chords]
+            found += [TypedKey(platform.show((chord,)), chord) for chord in chords]
     if not found:
         raise InputError("no keys are given", "Write keys like Ctrl+Shift+K or Space o f.")
     return found
@@ -154,7 +154,7 @@ def _start(space: Space, condition: str, never: Sequence[str], name: str) -> dic
         raise InputError(f"{name} is never in this state", "", None, condition, len(condition)) from None
 
 
-def report(staged: OnStage, pressed: Sequence[Stroke]) -> StageReport:
+def report(staged: OnStage, pressed: Sequence[TypedKey]) -> StageReport:
     """Press keys, and tell what came of each."""
     machine, title, platform = staged
     start, facts = machine.state, dict(machine.facts)

@@ -28,7 +28,8 @@ def require_program(made: MadePort) -> None:
     description = made.target.description
     if description.program is None:
         raise OutsideError(
-            f"the description of {made.name} does not say how the editor is started", "Add [program] to its dialect.toml."
+            f"the description of {made.name} does not say how the editor is started",
+            "Add [program] to its dialect.toml.",
         )
     require(description.program)
 

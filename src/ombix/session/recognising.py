@@ -57,7 +57,9 @@ def recognise(path: Path, resources: Resources) -> Recognised:
     best = max(understood, key=lambda name: understood[name] or 0.0)
     if not understood[best]:
         raise InputError(
-            "it cannot be told which editor this file is for", "Say --editor NAME; see: ombix editors", Place(absolute(path))
+            "it cannot be told which editor this file is for",
+            "Say --editor NAME; see: ombix editors",
+            Place(absolute(path)),
         )
     rivals = [name for name, share in understood.items() if name != best and (share or 0.0) > 0.5]
     return Recognised(best, f"it reads as {best}'s file does", not rivals and (understood[best] or 0.0) > 0.8)

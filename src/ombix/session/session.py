@@ -192,10 +192,7 @@ class Session:
         with no_garbage_collection():
             origin = porting.origin(self.opener, self.resources, source)
             names = list(dict.fromkeys(to)) or self._all_editors()
-            return [
-                porting.port(origin, name, self.opener.target(name, on), self.resources, rehome)
-                for name in names
-            ]
+            return [porting.port(origin, name, self.opener.target(name, on), self.resources, rehome) for name in names]
 
     def port(self, *to: str, source: str = "", rehome: bool = False, on: str = "") -> "tuple[PortReport, ...]":
         """The accounts of ports; nothing is written."""

@@ -12,10 +12,16 @@ from ombix.data.shipped import Shipped
 from ombix.store.files import Files
 from ombix.store.layouts import SYSTEM_SYMBOLS, layout_file
 
-LAYOUT_FILES = (Path("/etc/default/keyboard"), Path("/etc/X11/xorg.conf.d/00-keyboard.conf"), Path("/etc/vconsole.conf"))
+LAYOUT_FILES = (
+    Path("/etc/default/keyboard"),
+    Path("/etc/X11/xorg.conf.d/00-keyboard.conf"),
+    Path("/etc/vconsole.conf"),
+)
 """Where systems write which layout they use (keyboard(5), localectl(1))."""
 
-_SETTING = re.compile(r"""^\s*(?:Option\s+)?"?(Xkb|XKB_?)(Layout|Variant|LAYOUT|VARIANT)"?[\s=]+"?([^"\n]*)"?\s*$""", re.M)
+_SETTING = re.compile(
+    r"""^\s*(?:Option\s+)?"?(Xkb|XKB_?)(Layout|Variant|LAYOUT|VARIANT)"?[\s=]+"?([^"\n]*)"?\s*$""", re.M
+)
 
 
 class SystemLayout(NamedTuple):

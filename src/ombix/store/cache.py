@@ -7,7 +7,7 @@ import os
 from collections.abc import Iterable
 from typing import Any
 
-from ombix import __version__
+from ombix.version import __version__
 
 _FORMAT = 7
 

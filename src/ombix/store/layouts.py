@@ -8,7 +8,7 @@ from ombix.core.layouts import Layout
 from ombix.core.platforms import Platform
 from ombix.data.shipped import Shipped
 from ombix.store.files import Files
-from ombix.store.xkb import PLACE_OF_KEY, Source, Symbols, SymbolsKey, folder_finder, read_symbols
+from ombix.store.xkb import PLACE_OF_KEY, Symbols, SymbolsFile, SymbolsKey, folder_finder, read_symbols
 
 SYSTEM_SYMBOLS = Path("/usr/share/X11/xkb/symbols")
 """Where X11 systems keep the symbols files that a user's own may include."""
@@ -34,11 +34,11 @@ def layout_file(path: Path, files: Files, shipped: Shipped, section: str = "") -
         raise InputError("the file is empty", "A layout is an XKB symbols file or a CLDR keyboard.", Place(str(path)))
     beside, system = folder_finder(path.parent, files.read_text), folder_finder(SYSTEM_SYMBOLS, files.read_text)
 
-    def find(name: str) -> Source | None:
+    def find(name: str) -> SymbolsFile | None:
         return beside(name) or system(name)
 
     base = Symbols(keys={key: SymbolsKey(list(levels)) for key, levels in _COMMON.items()})
-    symbols = read_symbols(Source(text, str(path)), find, section, base)
+    symbols = read_symbols(SymbolsFile(text, str(path)), find, section, base)
     keys = {PLACE_OF_KEY[key]: symbols.levels(key) for key in symbols.keys if key in PLACE_OF_KEY}
     return from_keysyms(
         path.name, symbols.title or path.name, keys, has_altgr(symbols), shipped.keysyms(), source=str(path)

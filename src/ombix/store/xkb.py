@@ -75,20 +75,20 @@ class Symbols(Struct):
         return found.levels[:most]
 
 
-class Source(NamedTuple):
+class SymbolsFile(NamedTuple):
     """A symbols file's text, and the name that errors give it."""
 
     text: str
     file: str
 
 
-Finder = Callable[[str], Source | None]
+Finder = Callable[[str], SymbolsFile | None]
 """The symbols file with a name, as an include statement writes it, or None."""
 
 
-def read_symbols(source: Source, find: Finder, section: str = "", base: Symbols | None = None) -> Symbols:
+def read_symbols(source: SymbolsFile, find: Finder, section: str = "", base: Symbols | None = None) -> Symbols:
     """A section of a symbols file (without a name its default one), on top of `base`. Raises InputError."""
-    reading = _Reading(find)
+    reading = _SymbolsReading(find)
     symbols = base or Symbols()
     reading.section(source, section, symbols, "override")
     return symbols
@@ -97,16 +97,16 @@ def read_symbols(source: Source, find: Finder, section: str = "", base: Symbols 
 def folder_finder(folder: Path, read: Callable[[Path], str]) -> Finder:
     """Finds symbols files in a folder."""
 
-    def find(name: str) -> Source | None:
+    def find(name: str) -> SymbolsFile | None:
         path = folder / name
         if ".." in Path(name).parts or path.is_absolute() != folder.is_absolute() or not path.is_file():
             return None
-        return Source(read(path), str(path))
+        return SymbolsFile(read(path), str(path))
 
     return find
 
 
-class _Reading:
+class _SymbolsReading:
     """One reading, with the files that it has seen and how many inclusions it has followed."""
 
     def __init__(self, find: Finder) -> None:
@@ -115,7 +115,7 @@ class _Reading:
         self.open: list[tuple[str, str]] = []
         self.included = 0
 
-    def section(self, source: Source, name: str, into: Symbols, merge: str) -> None:
+    def section(self, source: SymbolsFile, name: str, into: Symbols, merge: str) -> None:
         tokens = self.tokens_of.get(source.file)
         if tokens is None:
             tokens = self.tokens_of[source.file] = _tokens(source)
@@ -144,7 +144,7 @@ class _Reading:
 class _Section:
     """Reads one section of a file."""
 
-    def __init__(self, reading: _Reading, source: Source, tokens: list[Token], name: str) -> None:
+    def __init__(self, reading: _SymbolsReading, source: SymbolsFile, tokens: list[Token], name: str) -> None:
         self.reading = reading
         self.source = source
         self.tokens = tokens
@@ -344,7 +344,7 @@ def _symbol(word: str) -> str:
     return "" if word.lower() in ("nosymbol", "any", "none") else word
 
 
-def _tokens(source: Source) -> list[Token]:
+def _tokens(source: SymbolsFile) -> list[Token]:
     found: list[Token] = []
     position = 0
     while position < len(source.text):
@@ -359,7 +359,7 @@ def _tokens(source: Source) -> list[Token]:
     return found
 
 
-def _error(source: Source, what: str, start: int, width: int, advice: str = "") -> InputError:
+def _error(source: SymbolsFile, what: str, start: int, width: int, advice: str = "") -> InputError:
     if start < 0:
         return InputError(what, advice, Place(source.file))
     line = source.text.count("\n", 0, start) + 1

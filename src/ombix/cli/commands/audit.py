@@ -52,12 +52,17 @@ def run(
         environment.answer(explained, lambda display: rule_explanation(explained, display), json)
         return Status.FINE
     found = session.audit(
-        rules=rule or (), without=not_rule or (), severity=severity, editor=editor_asked(file, editor), on=on, layout=layout
+        rules=rule or (),
+        without=not_rule or (),
+        severity=severity,
+        editor=editor_asked(file, editor),
+        on=on,
+        layout=layout,
     )
     environment.answer(found, lambda display: audit_report(found, display), json)
     if report is not None and report.suffix == ".sarif":
-        from ombix import __version__
         from ombix.report import sarif
+        from ombix.version import __version__
 
         text = sarif.text(found, session.rules(*found.rules), __version__, environment.display)
         for path in session.write(f"report {report.name}", {str(report): text}):

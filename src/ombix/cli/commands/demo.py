@@ -13,7 +13,7 @@ from ombix.data.shipped import DATA
 from ombix.report.blocks import Blank, Cell, line
 
 
-class Step(NamedTuple):
+class DemoStep(NamedTuple):
     """A step: the sentence that comes before it, its command line, and the exit status that it has to end with."""
 
     sentence: str
@@ -22,23 +22,23 @@ class Step(NamedTuple):
 
 
 STEPS = (
-    Step("The desk's editor has keys of its own. What are they? Nothing has to be set up to look.",
+    DemoStep("The desk's editor has keys of its own. What are they? Nothing has to be set up to look.",
          ("show", "--file", "desk/bindings.json")),
-    Step("Take them into the workspace.", ("adopt", "desk/bindings.json", "--editor", "desk"), Status.FOUND),
-    Step("What is bound now?", ("show",)),
-    Step("How do I …? In your own words.", ("how", "duplicate", "line")),
-    Step("What does a key do, and why?", ("what", "F8")),
-    Step("What is wrong with the keymap?", ("audit", "--severity", "warning"), Status.FOUND),
-    Step("Mend it: the check gets a key of its own.", ("bind", "problems.check", "F4")),
-    Step("Is it mended?", ("audit", "--severity", "warning")),
-    Step("What do the keys do to a text, step by step?", ("press", "Alt+C", "Mod+D", "--at", "2:3")),
-    Step("The laptop has a German keyboard. How is it pressed there?", ("what", "Ctrl+/", "--layout", "de")),
-    Step("The same keymap on the ticket office's machine: what cannot be pressed there?",
+    DemoStep("Take them into the workspace.", ("adopt", "desk/bindings.json", "--editor", "desk"), Status.FOUND),
+    DemoStep("What is bound now?", ("show",)),
+    DemoStep("How do I …? In your own words.", ("how", "duplicate", "line")),
+    DemoStep("What does a key do, and why?", ("what", "F8")),
+    DemoStep("What is wrong with the keymap?", ("audit", "--severity", "warning"), Status.FOUND),
+    DemoStep("Mend it: the check gets a key of its own.", ("bind", "problems.check", "F4")),
+    DemoStep("Is it mended?", ("audit", "--severity", "warning")),
+    DemoStep("What do the keys do to a text, step by step?", ("press", "Alt+C", "Mod+D", "--at", "2:3")),
+    DemoStep("The laptop has a German keyboard. How is it pressed there?", ("what", "Ctrl+/", "--layout", "de")),
+    DemoStep("The same keymap on the ticket office's machine: what cannot be pressed there?",
          ("audit", "--workspace", "keyboards", "--on", "windows", "--severity", "warning"), Status.FOUND),
-    Step("And with the keymap that was mended for all keyboards?",
+    DemoStep("And with the keymap that was mended for all keyboards?",
          ("audit", "--workspace", "keyboards/mended.toml", "--on", "windows", "--severity", "warning")),
-    Step("The terminal on the pier has another editor. Write its file.", ("port", "--to", "pier"), Status.FOUND),
-    Step("Do the keys do the same there? Press them.", ("prove", "--to", "pier")),
+    DemoStep("The terminal on the pier has another editor. Write its file.", ("port", "--to", "pier"), Status.FOUND),
+    DemoStep("Do the keys do the same there? Press them.", ("prove", "--to", "pier")),
 )  # fmt: skip
 """What the demo runs."""
 _SIMULATED = ("--on-stage",)
@@ -96,7 +96,11 @@ def _walk(environment: Environment, place: Path) -> int | None:
             note = " The pier's editor is not installed here, so they are pressed in its simulation."
         words = [f'"{word}"' if " " in word else word for word in arguments]
         environment.show(
-            [Blank(), line(Cell(f"{number}. {step.sentence}{note}", "strong")), line(Cell(f"$ ombix {' '.join(words)}", "key"))]
+            [
+                Blank(),
+                line(Cell(f"{number}. {step.sentence}{note}", "strong")),
+                line(Cell(f"$ ombix {' '.join(words)}", "key")),
+            ]
         )
         environment.results.stream.flush()
         status = run_command(list(arguments), inner)

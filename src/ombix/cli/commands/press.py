@@ -23,7 +23,10 @@ def run(
     keys: list[str] = typer.Argument(metavar="KEYS", help="Keys one after the other; 700ms is a pause."),
     editor: EditorOption = "",
     file: Path | None = typer.Option(
-        None, "--file", metavar="FILE", help="An editor's own file, or a keymap file; without it, the workspace's keymap."
+        None,
+        "--file",
+        metavar="FILE",
+        help="An editor's own file, or a keymap file; without it, the workspace's keymap.",
     ),
     text: str | None = typer.Option(None, "--text", metavar="TEXT", help="The text; \\n is a new line."),
     text_file: Path | None = typer.Option(None, "--text-file", metavar="FILE", help="A file with the text."),

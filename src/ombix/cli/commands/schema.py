@@ -3,15 +3,14 @@
 import importlib
 import json
 import pkgutil
-from typing import Any
+from typing import Annotated, Any
 
 import typer
 
 from ombix.cli import commands
 from ombix.cli.environment import Status, environment_of
-from ombix.cli.options import CommandArgument
 from ombix.core.errors import InputError, did_you_mean
-from ombix.report.blocks import Cell, Table
+from ombix.report.blocks import Cell, Grid
 from ombix.report.json import schema_of_any
 
 
@@ -25,22 +24,36 @@ def results() -> dict[str, tuple[Any, ...]]:
     return found
 
 
+def _commands(incomplete: str) -> list[str]:
+    return [name for name in results() if name.startswith(incomplete)]
+
+
+CommandArgument = Annotated[
+    str, typer.Argument(metavar="[COMMAND]", help="A command that has --json.", autocompletion=_commands)
+]
+
+
 def run(context: typer.Context, command: CommandArgument = "") -> Status:
     """The JSON Schema of what a command prints with --json."""
     environment = environment_of(context)
     known = results()
     if not command:
         rows = [(Cell(name, "strong"), ", ".join(_name(one) for one in kinds)) for name, kinds in sorted(known.items())]
-        environment.show([Table(rows, ("command", "prints one of"))])
+        environment.show([Grid(rows, ("command", "prints one of"))])
         return Status.FINE
     if command not in known:
         names = sorted(known)
         raise InputError(
-            f"there is no command {command} with --json", did_you_mean(command, names) or f"There are {', '.join(names)}."
+            f"there is no command {command} with --json",
+            did_you_mean(command, names) or f"There are {', '.join(names)}.",
         )
     environment.results.write([json.dumps(schema_of_any(known[command]), ensure_ascii=False, indent=2)])
     return Status.FINE
 
 
 def _name(kind: Any) -> str:
-    return str(getattr(kind, "__name__", kind)) if not getattr(kind, "__args__", ()) else f"a list of {kind.__args__[0].__name__}"
+    return (
+        str(getattr(kind, "__name__", kind))
+        if not getattr(kind, "__args__", ())
+        else f"a list of {kind.__args__[0].__name__}"
+    )

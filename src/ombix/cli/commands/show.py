@@ -53,7 +53,9 @@ def run(
     session = open_session(environment, workspace, file, editor)
     named = editor_asked(file, editor)
     if platforms:
-        return _platforms(environment, session, session.show_platforms(own=own, differing=differing, editor=named), json)
+        return _platforms(
+            environment, session, session.show_platforms(own=own, differing=differing, editor=named), json
+        )
     if unbound:
         missing = session.show_unbound(own=own, editor=named, on=on)
         environment.answer(missing, lambda display: looking.unbound_actions(missing, display), json)

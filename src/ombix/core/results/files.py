@@ -6,7 +6,10 @@ from ombix.core.errors import Place
 
 
 class AdoptedLine(NamedTuple):
-    """What became of one statement of an editor's file. `bound`: keys are bound by it; `fault`: it looks like a mistake."""
+    """What became of one statement of an editor's file; `other` is the place that `became` goes on with, if it names one.
+
+    `bound`: keys are bound by it; `kept`: it is carried along as it is; `fault`: it looks like a mistake.
+    """
 
     place: Place
     written: str
@@ -14,6 +17,7 @@ class AdoptedLine(NamedTuple):
     bound: bool
     kept: bool
     fault: bool
+    other: Place | None
 
 
 class Adoption(NamedTuple):
@@ -69,7 +73,7 @@ class FoldReport(NamedTuple):
     bindings: tuple[FoldedBinding, ...]
 
 
-class CommandRow(NamedTuple):
+class KnownCommand(NamedTuple):
     """An editor's command: the action that it is, or what it does that no other editor has."""
 
     action: str | None
@@ -108,7 +112,7 @@ class EditorAbilities(NamedTuple):
     wait_ms: int
     known_from: tuple[str, ...]
     notes: tuple[str, ...]
-    commands: dict[str, CommandRow]
+    commands: dict[str, KnownCommand]
     keys: tuple[DefaultKey, ...]
 
 
