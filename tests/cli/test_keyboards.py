@@ -73,7 +73,7 @@ def test_a_workspace_names_its_keyboards(ferry: Path) -> None:
         text.replace('platform = "linux"', 'platform = "linux"\nlayout = ["us", "de"]\nkeyboard = "laptop"')
     )
     assert "On the layout German: Ctrl+Shift+7" in ombix(ferry, "what", "Ctrl+/").out
-    assert "Fn+ArrowLeft" in ombix(ferry, "what", "Home").out
+    assert "Fn+←" in ombix(ferry, "what", "Home").out
 
 
 @pytest.mark.parametrize(

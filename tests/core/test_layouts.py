@@ -29,7 +29,7 @@ def show(keys: str, here: KeyboardSetup) -> str:
         ("de", "linux", "full", "Ctrl+^", "Ctrl+^"),
         ("de", "linux", "full", "é", "´, then E"),
         ("de", "linux", "full", "Delete", "Entf"),
-        ("de", "linux", "laptop", "Home", "Fn+ArrowLeft"),
+        ("de", "linux", "laptop", "Home", "Fn+←"),
         ("de", "windows", "full", "Ctrl+Alt+Q", "Ctrl+Alt+Q"),
         ("de", "windows", "full", "@", "AltGr+Q"),
         ("de", "mac", "mac-laptop", "Mod+L", "command+L"),
@@ -140,6 +140,8 @@ def test_every_press_of_a_character_types_it(name: str, key: str) -> None:
 def test_neighbours_and_distances_on_a_keyboard() -> None:
     keyboard = setup("us").keyboard
     assert set(keyboard.neighbours["KeyG"]) == {"KeyF", "KeyH", "KeyT", "KeyY", "KeyV", "KeyB"}
+    assert "F4" in keyboard.neighbours["F5"]  # over the gap between the groups of function keys
+    assert "F3" not in keyboard.neighbours["F5"]
     assert keyboard.distance("KeyA", "KeyS") == 1
     assert keyboard.distance("KeyF", "KeyJ") == 3
     assert set(setup("de").keyboard.neighbours["KeyZ"]) >= {"IntlBackslash", "KeyX"}

@@ -6,6 +6,9 @@ from typing import Any, NamedTuple
 
 from msgspec import Struct
 
+_SMALL_GAP = 0.51
+"""Key units."""
+
 
 class Position(NamedTuple):
     """Where a key stands: its left end and its row, and its width; in key units (a letter's key is 1), from top left."""
@@ -32,14 +35,15 @@ class Keyboard(Struct, frozen=True, dict=True):
 
     @cached_property
     def neighbours(self) -> dict[str, tuple[str, ...]]:
-        """Place to the places whose keys touch its key, at an edge or in part of one."""
+        """Place to the places whose keys a finger that misses its key may hit: those that touch it, at an edge or in part of
+        one, and the next one in its row behind a gap of at most half a key, as between the groups of function keys."""
         found: dict[str, tuple[str, ...]] = {}
         for place, one in self.positions.items():
             touching = []
             for other_place, other in self.positions.items():
                 apart = abs(one.y - other.y)
                 gap = max(one.x, other.x) - min(one.x + one.width, other.x + other.width)
-                beside = apart == 0 and abs(gap) < 0.01
+                beside = apart == 0 and -0.01 < gap < _SMALL_GAP
                 above = 0 < apart <= 1 and gap < -0.01
                 if other_place != place and (beside or above):
                     touching.append(other_place)

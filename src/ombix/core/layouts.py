@@ -57,6 +57,8 @@ _KEYPAD_CHARACTERS = {
     **{str(digit): f"Numpad{digit}" for digit in range(10)},
     "+": "NumpadAdd", "-": "NumpadSubtract", "*": "NumpadMultiply", "/": "NumpadDivide",
 }  # fmt: skip
+_ARROWS = {"ArrowUp": "↑", "ArrowDown": "↓", "ArrowLeft": "←", "ArrowRight": "→"}
+"""What is printed on the keys that others are behind."""
 _KEYPAD_SIGNS = {place: sign for sign, place in _KEYPAD_CHARACTERS.items()} | {"NumpadDecimal": "the point"}
 
 _LATIN_PLACES: dict[str, tuple[str, int]] = {
@@ -249,6 +251,8 @@ class KeyboardSetup:
         words += ["Fn"] if press.fn and stroke.place in keyboard.behind_fn else []
         place = keyboard.behind_fn.get(stroke.place, stroke.place) if press.fn else stroke.place
         # Keyboards of another script have the Latin letters printed beside their own.
+        if press.fn and place in _ARROWS:
+            return "+".join([*words, _ARROWS[place]])
         return "+".join([*words, place.removeprefix("Key") if press.is_borrowed else self.printed(place)])
 
     def printed(self, place: str) -> str:

@@ -15,8 +15,9 @@ def audit_report(report: AuditReport, display: Display) -> list[Block]:
     for found in report.findings:
         blocks += [*_finding(found, display), Blank()]
     noun = "finding" if len(report.findings) == 1 else "findings"
+    bindings = "binding" if report.bindings == 1 else "bindings"
     rules = "rule" if len(report.rules) == 1 else "rules"
-    count = f"{len(report.findings)} {noun} in {report.bindings} bindings on {report.platform_title}"
+    count = f"{len(report.findings)} {noun} in {report.bindings} {bindings} on {report.platform_title}"
     return [*blocks, line(f"{count}, by {len(report.rules)} {rules}")]
 
 

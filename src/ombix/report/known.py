@@ -176,8 +176,8 @@ def start_report(found: StartReport, display: Display, dry_run: bool) -> list[Bl
         blocks.append(line("Key files on this machine"))
         rows = [
             (
-                Cell(one.editor, "strong"), display.path(one.file.file), f"{one.bindings} bindings",
-                f"{one.faults} lines look like mistakes" if one.faults else "",
+                Cell(one.editor, "strong"), display.path(one.file.file), _count(one.bindings, "binding", "bindings"),
+                _count(one.faults, "line looks like a mistake", "lines look like mistakes") if one.faults else "",
                 Cell("adopted" if one.editor in found.adopted else "", "good"),
             )
             for one in found.found
@@ -185,6 +185,10 @@ def start_report(found: StartReport, display: Display, dry_run: bool) -> list[Bl
         blocks += [Grid(rows, indent=2), Blank()]
     blocks += [written((one,), dry_run, display) for one in found.written]
     return blocks
+
+
+def _count(number: int, one: str, several: str) -> str:
+    return f"{number} {one if number == 1 else several}"
 
 
 def next_steps(steps: tuple[str, ...]) -> list[Block]:
@@ -196,9 +200,9 @@ def overview(found: Overview, display: Display) -> list[Block]:
     """Where things stand in a workspace."""
     layers = f", on top of {', '.join(found.layers)}" if found.layers else ""
     editors = ", ".join(f"{name} ({dialect})" for name, dialect in found.editors.items()) or "none named"
-    counts = ", ".join(f"{count} {noun}{'' if count == 1 else 's'}" for noun, count in found.findings.items() if count)
+    counts = ", ".join(_count(count, noun, f"{noun}s") for noun, count in found.findings.items() if count)
     rows = [
-        ("keymap", f"{display.path(found.keymap.file)}, {found.bindings} bindings{layers}"),
+        ("keymap", f"{display.path(found.keymap.file)}, {_count(found.bindings, 'binding', 'bindings')}{layers}"),
         ("editors", editors),
         ("findings", counts or "none"),
     ]

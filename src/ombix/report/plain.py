@@ -30,6 +30,9 @@ class Display(NamedTuple):
         inside = self.folder.rstrip("/") + "/"
         if path.startswith(inside):
             return path[len(inside) :]
+        at_home = self.home_path(path)
+        if at_home != path:
+            return at_home
         relative = os.path.relpath(path, self.folder)
         return relative if relative.startswith("../") and not relative.startswith("../../") else path
 
@@ -139,12 +142,13 @@ def table_rows(
         for column in range(count)
     ]
     excess = indent + sum(widths) + 2 * (count - 1) - display.width
-    while excess > 0:
-        widest = max(range(count), key=lambda column: widths[column])
-        if widths[widest] <= 10:
-            break
-        widths[widest] -= 1
-        excess -= 1
+    for least in (_least_widths(everything, count), [_NARROWEST] * count):
+        while excess > 0:
+            widest = max(range(count), key=lambda column: widths[column] - least[column])
+            if widths[widest] <= least[widest]:
+                break
+            widths[widest] -= 1
+            excess -= 1
     printed: list[list[str]] = []
     for row in everything:
         lines: list[str] = []
@@ -158,6 +162,20 @@ def table_rows(
             lines.append((" " * indent + "  ".join(pieces)).rstrip())
         printed.append(lines)
     return printed
+
+
+_NARROWEST = 10
+"""Terminal cells; a narrower column cannot be read."""
+
+
+def _least_widths(rows: Sequence[Sequence[Cell]], count: int) -> list[int]:
+    """How narrow each column can be without a chord being broken."""
+    least = [_NARROWEST] * count
+    for row in rows:
+        for column, cell in enumerate(row):
+            if cell.style == "key":
+                least[column] = max(least[column], *(width_of(word) for word in cell.text.split(" ")))
+    return least
 
 
 def _cell(one: Cell | str) -> Cell:

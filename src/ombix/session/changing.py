@@ -8,11 +8,12 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from ombix.core.actions import Action
+from ombix.core.audit.rules.argument import faults
 from ombix.core.changes import Bind, BindCommand, Change, Remove, TakeAway, Unbind, in_words
 from ombix.core.conditions import NEVER
 from ombix.core.errors import InputError, NotationError, Place, did_you_mean
 from ombix.core.folding import fold_layers
-from ombix.core.keymap import Binding, Keymap, Layer, effective_states
+from ombix.core.keymap import Binding, Keymap, Layer, concrete, effective_states
 from ombix.core.keys import Trigger, is_family, variables, write
 from ombix.core.outcomes import Do, Only, Play
 from ombix.core.results.files import ChangeReport, EditReport, FoldedBinding, FoldReport, UndoReport
@@ -21,6 +22,7 @@ from ombix.session.explaining import read_keys
 from ombix.session.resources import Resources
 from ombix.store import editing, keymap_reading, keymap_writing
 from ombix.store.files import Files, absolute
+from ombix.store.workspace import this_platform
 from ombix.store.writing import Writer
 
 
@@ -60,7 +62,7 @@ def bind(wanted: WantedBinding, opener: Opener, resources: Resources, writer: Wr
     remarks = [reading] if reading else []
     own = next((one for one in changed.keymap.layers[-1].bindings if _is_of(one, change)), None)
     if own is not None:
-        remarks += _clashes(own, changed.keymap, resources)
+        remarks += [*_wrong_arguments(own, resources), *_clashes(own, changed.keymap, resources)]
     return _report(opener, changed, remarks)
 
 
@@ -97,6 +99,15 @@ def _is_of(binding: Binding, change: Bind | BindCommand) -> bool:
     name = outcome.action if isinstance(outcome, Do) else outcome.command if isinstance(outcome, Only) else ""
     wanted = change.action if isinstance(change, Bind) else change.command
     return name == wanted and binding.trigger == change.keys and binding.where == (change.where or "always")
+
+
+def _wrong_arguments(own: Binding, resources: Resources) -> Iterator[str]:
+    """What the action still has to be told, or cannot take."""
+    shipped = resources.shipped
+    (one, *_others) = concrete(own, shipped.platform(this_platform()))
+    if isinstance(one.outcome, Do):
+        for fault in faults(shipped.catalogue().actions[one.outcome.action], one.outcome):
+            yield f"{fault}. Say it with: --with NAME=VALUE"
 
 
 def _clashes(own: Binding, keymap: Keymap, resources: Resources) -> Iterator[str]:

@@ -30,9 +30,14 @@ def decision_index(here: EffectiveKeymap, shipped: Shipped, within: States | Non
     context = here.context
     return DecisionIndex(
         shipped.platform_table(context.platform.name) | {"name": context.platform.name}, here.policy.prefix,
-        here.policy.wait_ms, here.policy.unmatched == "types", [setup.layout.title for setup in context.setups], triggers,
+        here.policy.wait_ms, _types(here, within), [setup.layout.title for setup in context.setups], triggers,
         _presses(here), gone, hidden, context.about,
     )  # fmt: skip
+
+
+def _types(here: EffectiveKeymap, within: States | None) -> bool:
+    """Whether a character that is not bound is typed in some of the states."""
+    return here.policy.unmatched == "types" and (within is None or here.space.meet(within, here.space.typing))
 
 
 def _rows(table: Table, here: EffectiveKeymap, within: States | None) -> "list[tuple[object, ...]]":

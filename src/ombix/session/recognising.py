@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.keymap import LayerName
+from ombix.core.outcomes import Do
 from ombix.core.toml import Document
 from ombix.dialects.dialect import Dialect
 from ombix.session.resources import Resources
@@ -50,19 +51,19 @@ def recognise(path: Path, resources: Resources) -> Recognised:
                 return Recognised(name, f"that is where {name} has its file", True)
     called = [name for name in names if _is_called(path, resources.dialects.load(name))]
     understood = {name: _understood(path, resources.dialects.load(name), resources) for name in called or names}
-    if len(called) == 1 and understood[called[0]] != 0.0:
+    if len(called) == 1 and (understood[called[0]] is None or understood[called[0]] != _NOTHING):
         return Recognised(called[0], f"its name is that of {called[0]}'s file", True)
     if called and not any(understood.values()):
         understood = {name: _understood(path, resources.dialects.load(name), resources) for name in names}
-    best = max(understood, key=lambda name: understood[name] or 0.0)
-    if not understood[best]:
+    shares = {name: share for name, share in understood.items() if share}
+    best = max(shares, key=lambda name: shares[name], default="")
+    if not best or shares[best] == _NOTHING:
         raise InputError(
-            "it cannot be told which editor this file is for",
-            "Say --editor NAME; see: ombix editors",
+            "it cannot be told which editor this file is for", "Say --editor NAME; see: ombix editors",
             Place(absolute(path)),
-        )
-    rivals = [name for name, share in understood.items() if name != best and (share or 0.0) > 0.5]
-    return Recognised(best, f"it reads as {best}'s file does", not rivals and (understood[best] or 0.0) > 0.8)
+        )  # fmt: skip
+    rivals = [name for name, share in shares.items() if name != best and share.bound > _RIVAL]
+    return Recognised(best, f"it reads as {best}'s file does", not rivals and shares[best].bound > _SURE)
 
 
 def _is_called(path: Path, dialect: Dialect) -> bool:
@@ -72,17 +73,28 @@ def _is_called(path: Path, dialect: Dialect) -> bool:
     return path.name in usual or path.name.lstrip(".") in {name.lstrip(".") for name in usual}
 
 
-def _understood(path: Path, dialect: Dialect, resources: Resources) -> float | None:
-    """The share of a file's statements that bind keys in an editor or are known to it, from 0 to 1; None for a file in
-    which nothing stands."""
+class Understood(NamedTuple):
+    """The shares of a file's statements that bind keys in an editor, and that bind them to an action; from 0 to 1."""
+
+    bound: float
+    actions: float
+
+
+_NOTHING = Understood(0.0, 0.0)
+_SURE, _RIVAL = 0.8, 0.5
+
+
+def _understood(path: Path, dialect: Dialect, resources: Resources) -> Understood | None:
+    """How well a file is understood as an editor's; None for a file in which nothing stands."""
     try:
-        account = resources.read_editor_file(dialect, path, LayerName(str(path), path.name)).account
+        reading = resources.read_editor_file(dialect, path, LayerName(str(path), path.name))
     except InputError as error:
         if error.place is None or not error.place.line:
             raise  # there is no such file, or it is no text
-        return 0.0
-    if not account:
+        return _NOTHING
+    if not reading.account:
         return None
-    bound = sum(1 for one in account if one.is_bound)
-    faults = sum(1 for one in account if one.is_fault)
-    return bound / (bound + faults) if bound else 0.0
+    bound = sum(1 for one in reading.account if one.is_bound)
+    faults = sum(1 for one in reading.account if one.is_fault)
+    actions = sum(1 for one in reading.layer.bindings if isinstance(one.outcome, Do))
+    return Understood(bound / (bound + faults), actions / (bound + faults)) if bound else _NOTHING

@@ -49,7 +49,7 @@ def apply(text: str, changes: Sequence[Change]) -> Edited:
     """A file's text with changes, one after the other. Raises InputError for one that there is no place for."""
     document = tomlkit.parse(text)
     edits = tuple(_Editing(document).apply(change) for change in changes)
-    return Edited(_with_line_ends(tomlkit.dumps(document), text), edits)
+    return Edited(_with_line_ends(_with_blank_lines(tomlkit.dumps(document), text), text), edits)
 
 
 class _Editing:
@@ -374,6 +374,20 @@ def _field_text(value: Any) -> str:
 
 def _text(value: Any) -> str:
     return str(value.as_string()) if hasattr(value, "as_string") else str(tomlkit.item(value).as_string())
+
+
+def _with_blank_lines(text: str, original: str) -> str:
+    """A blank line before and behind each table that was not there."""
+    known = {line for line in original.splitlines() if line.startswith("[")}
+    lines: list[str] = []
+    is_new = False
+    for line in text.split("\n"):
+        is_head = line.startswith("[") and line.rstrip("\r").endswith("]")
+        if is_head and (is_new or line.rstrip("\r") not in known) and lines and lines[-1].strip():
+            lines.append("")
+        is_new = line.rstrip("\r") not in known if is_head else is_new
+        lines.append(line)
+    return "\n".join(lines)
 
 
 def _with_line_ends(text: str, original: str) -> str:

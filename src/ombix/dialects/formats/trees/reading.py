@@ -103,7 +103,7 @@ class _Walk(Struct):
             return Statement(member.place, written, "keep", note="a setting, not a key binding")
         editor = self.description.name
         if value.kind == "text":
-            note = f"{value.text} is no command" if name else f"{editor} does not know {value.text} here"
+            note = f"{editor} does not know {name or value.text} here"
         elif section := self._unknown_section(member, live):
             advice = did_you_mean(section, list(self.description.sections))
             note = f"{editor} has no section {section}" + (f" ({advice})" if advice else "")
