@@ -3,9 +3,11 @@
 import tomllib
 from typing import Any
 
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from ombix.core.errors import InputError
 from ombix.core.toml import Document
 
 TEXT = '''\
@@ -68,3 +70,45 @@ def test_every_key_is_found_on_its_line(rows: list[Any]) -> None:
     assert set(tomllib.loads(text)["t"]) == set(expected)
     document = Document(text, "t.toml")
     assert {key: document.place("t", key).line for key in expected} == expected
+
+
+HALF = """\
+format = 1
+name = "crew"
+
+[bind.line
+copy-down = "F1"
+delete = "F2
+
+[bind.files]
+save = "F3"
+open = [ "F4",
+[bind.app]
+help = "F5"
+help = "F6"
+quit =
+"""
+
+
+def test_a_half_written_file_gives_all_its_faults_and_all_that_can_be_read() -> None:
+    document = Document(HALF, "t.toml", recover=True)
+    assert document.table == {
+        "format": 1, "name": "crew",
+        "bind": {"line": {"copy-down": "F1"}, "files": {"save": "F3"}, "app": {"help": "F5"}},
+    }  # fmt: skip
+    assert [error.place.line for error in document.errors if error.place] == [4, 6, 10, 14, 13]
+    place = document.place("bind", "app", "help")
+    assert (place.line, place.column, place.end_line, place.end_column) == (12, 1, 12, 12)
+    with pytest.raises(InputError):
+        Document(HALF, "t.toml")
+
+
+@given(st.text('ab="[]{}\n#,1', max_size=60))
+def test_recovering_never_fails_and_reads_a_right_file_as_it_is(text: str) -> None:
+    document = Document(text, "t.toml", recover=True)
+    try:
+        expected = tomllib.loads(text)
+    except tomllib.TOMLDecodeError:
+        assert document.errors
+        return
+    assert (document.table, document.errors) == (expected, [])

@@ -149,7 +149,9 @@ def test_a_key_taken_away_is_said_to_be_so(tmp_path: Path) -> None:
     assert covered.message == "F6 never runs files.save: the keys are taken away wherever it does"
 
 
-@pytest.mark.parametrize(("layout", "platform", "count"), [("ch", "windows", 0), ("ch", "mac", 0), ("de", "windows", 0)])
+@pytest.mark.parametrize(
+    ("layout", "platform", "count"), [("ch", "windows", 0), ("ch", "mac", 0), ("de", "windows", 0)]
+)
 def test_third_levels_are_those_of_the_platform(tmp_path: Path, layout: str, platform: str, count: int) -> None:
     """X11 has ß on the third level of S; Windows has nothing there, and a Mac's are not told."""
     session = opened(tmp_path, '[bind.files]\nsave = "Ctrl+Alt+S"\n')

@@ -49,7 +49,15 @@ def test_the_condition_of_each_row_means_just_the_states_in_which_it_wins(tmp_pa
     """In random keymaps, with what each action needs; read back and held against the decision itself."""
     chance = random.Random(3)
     actions = [name for name, action in shipped.catalogue().actions.items() if not action.arguments]
-    conditions = ["always", "modified", "pane is text", "pane is files", "selection is one", "mode is normal", "not readonly"]
+    conditions = [
+        "always",
+        "modified",
+        "pane is text",
+        "pane is files",
+        "selection is one",
+        "mode is normal",
+        "not readonly",
+    ]
     for _ in range(20):
         text = ""
         for action in chance.sample(actions, 60):
@@ -58,7 +66,9 @@ def test_the_condition_of_each_row_means_just_the_states_in_which_it_wins(tmp_pa
         domains: dict[str, list[str]] = {}
         for head, entry in zip(text.split("\n")[::2], text.split("\n")[1::2], strict=False):
             domains.setdefault(head, []).append(entry)
-        session = opened(tmp_path, "".join(f"{head}\n" + "\n".join(found) + "\n" for head, found in domains.items() if head))
+        session = opened(
+            tmp_path, "".join(f"{head}\n" + "\n".join(found) + "\n" for head, found in domains.items() if head)
+        )
         here = session.keymap()
         for trigger, table in here.tables.items():
             found = session.what(write(trigger)).decisions
@@ -112,7 +122,9 @@ def test_another_platforms_modifier_is_read_with_a_word_on_it(tmp_path: Path) ->
     session = opened(tmp_path, '[bind.files]\nsave = "Mod+S"\nopen = "Meta+O"\n')
     found = session.what("Cmd+S")
     assert [row.does for row in found.decisions] == ["files.save"]
-    assert found.reading.startswith("Meta+S itself is not bound on Linux; this is Ctrl+S, which it stands for when it is written")
+    assert found.reading.startswith(
+        "Meta+S itself is not bound on Linux; this is Ctrl+S, which it stands for when it is written"
+    )
     assert [row.does for row in session.what("Cmd+O").decisions] == ["files.open"]
     assert session.what("Cmd+O").reading == ""
     assert "written for Linux and Windows" in session.what("Ctrl+S", on="mac").reading
@@ -163,7 +175,9 @@ def test_the_reason_for_taking_keys_away_is_shown(tmp_path: Path) -> None:
 
 
 def test_a_condition_with_a_name_means_in_each_layer_what_it_meant_there(tmp_path: Path) -> None:
-    session = layered(tmp_path, '[where]\nediting = "pane is files"\n[bind.app]\nhelp = { press = "F1", where = "editing" }\n')
+    session = layered(
+        tmp_path, '[where]\nediting = "pane is files"\n[bind.app]\nhelp = { press = "F1", where = "editing" }\n'
+    )
     assert rows(session, "F1", "pane is files") == {"app.help": "editing"}
     assert session.what("F1", within="pane is text").decisions == ()
     assert rows(session, "F11", "pane is text") == {"view.bars": "editing"}
@@ -177,7 +191,9 @@ def test_layers_are_told_apart_by_more_than_their_names(tmp_path: Path, wins: st
     session = ombix.open(
         tmp_path / FILE_NAME,
         {
-            str(tmp_path / FILE_NAME): 'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\nlayers = ["team.keys.toml"]\n',
+            str(
+                tmp_path / FILE_NAME
+            ): 'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\nlayers = ["team.keys.toml"]\n',
             str(tmp_path / "k.keys.toml"): own,
             str(tmp_path / "team.keys.toml"): team,
         },

@@ -207,3 +207,25 @@ def test_arguments_come_in_the_order_of_their_names() -> None:
     ]
     again = keymap_reading.read(keymap_writing.dump(layer), "k", shipped.catalogue(), shipped.facts())
     assert [one.outcome for one in again.bindings] == [one.outcome for one in layer.bindings]
+
+
+def test_a_lenient_reader_notes_every_fault_and_keeps_what_is_right() -> None:
+    text = HEAD + (
+        '[where]\nediting = "pane is txet"\n[bind.files]\nsave = "F1"\nopne = "F2"\nrename = "F3x"\n'
+        'open = { press = "F4", where = "editing" }\n[bind.line\ndelete = "F5"\n'
+    )
+    layer = keymap_reading.read(text, "crew.keys.toml", shipped.catalogue(), shipped.facts(), lenient=True)
+    assert ("F1", "files.save", "always") in rows(layer)
+    assert ("F5", "line.delete", "always") in rows(layer)
+    faults = {(error.place.line, error.what) for error in layer.problems if error.place is not None}
+    assert {line for line, _what in faults} >= {4, 7, 8, 10}
+    assert all(error.place is not None and error.place.end_line for error in layer.problems)
+
+
+def test_every_binding_has_a_place_with_an_end_and_an_absolute_path(tmp_path: Path) -> None:
+    file = tmp_path / "crew.keys.toml"
+    file.write_text(HEAD + '[bind.line]\ncopy-down = ["Mod+D",   "F2"]\n', "utf-8")
+    (layer,) = keymap_reading.load(file, shipped.catalogue(), shipped.facts())
+    assert [tuple(one.place) for one in layer.bindings] == [
+        (str(file), 4, 14, 4, 21), (str(file), 4, 25, 4, 29),
+    ]  # fmt: skip

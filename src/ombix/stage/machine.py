@@ -244,11 +244,12 @@ class Machine:
             led_to = space.example(node)
             self.facts.update({name: led_to[name] for name in space.mentioned(node)})
         if action.leaves and not action.enters:
+            was_selected = not self._is("nothing-selected")
             for name in space.mentioned(space.parse(action.leaves)):
                 fact = space.facts.by_name[name]
                 if fact.rest and not (fact.without and self.facts[name] == fact.without):
                     self.facts[name] = fact.rest
-            if self._is("nothing-selected"):
+            if was_selected and self._is("nothing-selected"):
                 self.state = replace(self.state, anchor=None, marking=False)
         self._after_change()
 
