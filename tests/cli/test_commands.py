@@ -476,7 +476,7 @@ def test_a_cache_that_is_damaged_or_cannot_be_written_is_no_error(ferry: Path) -
     expected = ombix(ferry, "what", "F2").out
     home = ferry.parent / f".home-{ferry.name}"
     for file in (home / "cache").iterdir():
-        file.write_text('{"key": 5')
+        file.write_bytes(b"{key: 5")
     assert ombix(ferry, "what", "F2").out == expected
     assert ombix(ferry, "what", "F2", OMBIX_HOME="/proc/nowhere").out == expected
 

@@ -1,17 +1,7 @@
-"""How answers to looking are laid out: `what`, `how`, `show`."""
+"""How an answer to `what` is laid out."""
 
-from ombix.core.results.looking import (
-    DecisionRow,
-    Explanation,
-    FoundActions,
-    GoneBinding,
-    LayoutPress,
-    ListedBinding,
-    Listing,
-    PlatformListing,
-    UnboundActions,
-)
-from ombix.report.blocks import Blank, Block, Cell, Grid, Groups, Title, line
+from ombix.core.results.looking import DecisionRow, Explanation, GoneBinding, LayoutPress
+from ombix.report.blocks import Blank, Block, Cell, Grid, line
 from ombix.report.plain import Display
 
 
@@ -104,64 +94,3 @@ def _following(row: DecisionRow, keys: str) -> tuple[Cell | str, ...]:
     rest = row.keys[len(keys) + 1 :]
     when = Cell("" if row.when == "always" else row.when, "quiet")
     return Cell(rest, "key"), row.title, Cell(row.does, "quiet"), when
-
-
-def found_actions(found: FoundActions, display: Display) -> list[Block]:
-    """Actions with their keys."""
-    blocks: list[Block] = [line(found.about)] if found.about else []
-    rows: list[tuple[Cell | str, ...]] = []
-    for one in found.actions:
-        keys = [each.shown + (f" when {each.where}" if each.where != "always" else "") for each in one.keys]
-        shown = ", ".join(dict.fromkeys(keys))
-        rows.append((Cell(shown or "no keys", "key" if shown else "quiet"), one.title, Cell(one.action, "quiet")))
-    return [*blocks, Grid(rows, ("keys", "what it does", "action"))]
-
-
-def listing(found: Listing, display: Display) -> list[Block]:
-    """The bindings in force, in groups."""
-    groups: dict[str, list[tuple[Cell | str, ...]]] = {}
-    for one in found.bindings:
-        groups.setdefault(one.group, []).append(_row(one, found, display))
-    blocks: list[Block] = [line(found.about)] if found.about else []
-    blocks.append(Groups(list(groups.items())))
-    if found.gone:
-        rows: list[tuple[Cell | str, ...]] = [
-            (
-                Cell(one.keys, "key"), one.does, Cell(f"{display.place(one.place)}", "quiet"),
-                f"now {one.by_keys}" if one.by_keys else f"taken away{': ' if one.why else ''}{one.why}",
-                Cell(display.place(one.by_place) if one.by_place is not None else one.by_layer, "quiet"),
-            )
-            for one in found.gone
-        ]  # fmt: skip
-        blocks += [Blank(), Title("No longer so"), Grid(rows, indent=2)]
-    return blocks
-
-
-def _row(one: ListedBinding, found: Listing, display: Display) -> tuple[Cell | str, ...]:
-    what = one.does if one.kind == "only" else one.title
-    when = "" if one.is_alone and one.when in ("always", "pane is text") else one.when
-    shown = one.shown
-    if one.presses and not one.presses[0].plain:
-        press = one.presses[0].press
-        shown += f" ({press})" if press else " (no such key)"
-    cells: list[Cell | str] = [Cell(shown, "key"), Cell(what, "quiet" if one.is_default else ""), Cell(when, "quiet")]
-    if found.editor:
-        cells.append(Cell("default" if one.is_default else display.place(one.place), "quiet"))
-    return tuple(cells)
-
-
-def platform_listing(found: PlatformListing, display: Display) -> list[Block]:
-    """What is bound on all platforms, side by side."""
-    rows: list[tuple[Cell | str, ...]] = [
-        (
-            row.title, *(Cell(row.shown[name] or "no keys", "key") for name in found.platforms),
-            Cell("" if row.when in ("always", "pane is text") else row.when, "quiet"),
-        )
-        for row in found.bindings
-    ]  # fmt: skip
-    return [Grid(rows, ("what it does", *found.platforms.values(), "when"))]
-
-
-def unbound_actions(found: UnboundActions, display: Display) -> list[Block]:
-    """The actions that have no keys."""
-    return [Grid([(Cell(one.action, "strong"), one.title) for one in found.unbound])]

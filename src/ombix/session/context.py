@@ -3,7 +3,7 @@
 import os
 from collections.abc import Sequence
 from pathlib import Path
-from typing import Literal, NamedTuple
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from msgspec import Struct
 
@@ -12,15 +12,14 @@ from ombix.core.keymap import Layer, LayerName
 from ombix.core.layouts import KeyboardSetup, Layout
 from ombix.core.platforms import Platform, Reserved, reserved_on
 from ombix.core.terminals import Terminal
-from ombix.dialects.dialect import Dialect
-from ombix.session.recognising import is_keymap_file, is_workspace_file, recognise
 from ombix.session.resources import Resources, user_path
-from ombix.session.system import load_system_layout, system_desktop, system_layout
 from ombix.store import keymap_reading
 from ombix.store import workspace as workspaces
 from ombix.store.files import absolute
-from ombix.store.layouts import find_layout
 from ombix.store.workspace import Workspace, WorkspaceEditor, this_platform
+
+if TYPE_CHECKING:
+    from ombix.dialects.dialect import Dialect
 
 SourceKind = Literal["", "workspace", "file"]
 
@@ -45,7 +44,7 @@ class Context(Struct, frozen=True):
     platform: Platform
     layers: tuple[Layer, ...]
     editor: WorkspaceEditor | None
-    dialect: Dialect | None
+    dialect: "Dialect | None"
     setups: tuple[KeyboardSetup, ...]
     desktop: str
     folder: Path
@@ -82,6 +81,8 @@ class Opener:
         kind, path = self._source.kind, self._source.path
         if kind or path is None:
             return kind == "file"
+        from ombix.session.recognising import is_workspace_file
+
         path = user_path(path, self.folder)
         return not (path.is_dir() or path.name == workspaces.FILE_NAME or is_workspace_file(path, self._resources))
 
@@ -133,6 +134,8 @@ class Opener:
 
     def open_file(self, path: Path, editor: str = "", lenient: bool = False) -> OpenedFile:
         """A keymap file, or an editor's own file. Raises InputError."""
+        from ombix.session.recognising import is_keymap_file, recognise
+
         resources = self._resources
         if is_keymap_file(path, resources):
             shipped = resources.shipped
@@ -222,6 +225,8 @@ class Opener:
         chosen = self.editor(editor) if editor else file.editor
         platform = self._platform(on or (chosen.platform if chosen else ""))
         setups, said = self._setups_of_system(platform, layout)
+        from ombix.session.system import system_desktop
+
         desktop = system_desktop(os.environ, self._resources.shipped) if platform.name == this_platform() else ""
         title = next((one.title for one in self._resources.shipped.desktops() if one.name == desktop), "")
         said += [f"desktop {title}"] if title else []
@@ -234,6 +239,8 @@ class Opener:
             return (self._setup(self._layout(layout, self.folder, platform), "", platform),), []
         if platform.name != this_platform():
             return (), []
+        from ombix.session.system import load_system_layout, system_layout
+
         files, shipped = self._resources.files, self._resources.shipped
         found = system_layout(files, os.environ)
         if found is None:
@@ -246,10 +253,12 @@ class Opener:
     def _platform(self, name: str) -> Platform:
         return self._resources.shipped.platform(name or this_platform())
 
-    def _dialect(self, editor: WorkspaceEditor | None) -> Dialect | None:
+    def _dialect(self, editor: WorkspaceEditor | None) -> "Dialect | None":
         return self._resources.dialect(editor) if editor is not None else None
 
     def _layout(self, name: str, folder: Path, platform: Platform) -> Layout:
+        from ombix.store.layouts import find_layout
+
         return find_layout(name, folder, platform, self._resources.files, self._resources.shipped)
 
     def _setup(self, layout: Layout, keyboard: str, platform: Platform) -> KeyboardSetup:
@@ -257,7 +266,7 @@ class Opener:
         return KeyboardSetup(layout, shipped.keyboard(keyboard or platform.keyboard, layout.shape), platform)
 
 
-def terminal_of(editor: WorkspaceEditor, dialect: Dialect, resources: Resources) -> Terminal:
+def terminal_of(editor: WorkspaceEditor, dialect: "Dialect", resources: Resources) -> Terminal:
     """The terminal that an editor runs in."""
     return resources.shipped.terminal(editor.terminal or dialect.description.terminal)
 

@@ -1,6 +1,6 @@
 """How something is done: actions by words, with their keys, answered from an index."""
 
-from ombix.core.results.looking import ActionKeys, FoundAction, FoundActions
+from ombix.core.results.finding import ActionKeys, FoundAction, FoundActions
 from ombix.core.searching import search
 from ombix.session.index import ActionIndex
 

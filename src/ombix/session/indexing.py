@@ -7,7 +7,8 @@ from ombix.core.deciding import Row, Table
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do
-from ombix.core.results.looking import ActionKeys, GoneBinding
+from ombix.core.results.finding import ActionKeys
+from ombix.core.results.looking import GoneBinding
 from ombix.data.shipped import Shipped
 from ombix.session.effective import EffectiveKeymap, kind_of
 from ombix.session.index import ActionIndex, DecisionIndex, Rows

@@ -11,15 +11,8 @@ from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play
 from ombix.core.platforms import Platform
-from ombix.core.results.looking import (
-    GoneBinding,
-    ListedBinding,
-    Listing,
-    NamedAction,
-    PlatformListing,
-    PlatformRow,
-    UnboundActions,
-)
+from ombix.core.results.listing import ListedBinding, Listing, NamedAction, PlatformListing, PlatformRow, UnboundActions
+from ombix.core.results.looking import GoneBinding
 from ombix.session.effective import EffectiveKeymap, kind_of
 
 Order = Literal["work", "key", "layer"]

@@ -1,16 +1,20 @@
 """What a session loads, and keeps: Ombix's own data, descriptions of editors, and the files that it was pointed to."""
 
 from collections.abc import Mapping
+from functools import cached_property
 from pathlib import Path
+from typing import TYPE_CHECKING
 
 from ombix.core.errors import InputError
 from ombix.core.keymap import LayerName
 from ombix.data.shipped import Shipped
-from ombix.dialects.dialect import Dialect
-from ombix.dialects.loading import Dialects
-from ombix.dialects.reading import FileReading, read_file
 from ombix.store.files import Files, absolute
 from ombix.store.workspace import WorkspaceEditor
+
+if TYPE_CHECKING:
+    from ombix.dialects.dialect import Dialect
+    from ombix.dialects.loading import Dialects
+    from ombix.dialects.reading import FileReading
 
 
 class Resources:
@@ -19,18 +23,27 @@ class Resources:
     def __init__(self, texts: Mapping[str, str] | None = None) -> None:
         self.files = Files({absolute(path): text for path, text in (texts or {}).items()})
         self.shipped = Shipped()
-        self.dialects = Dialects(self.shipped)
+
+    @cached_property
+    def dialects(self) -> "Dialects":
+        """The editors that have a description."""
+        from ombix.dialects.loading import Dialects
+
+        return Dialects(self.shipped)
 
     def seen(self) -> list[str]:
         """Every file that an answer may depend on, whether it was there or not."""
-        return list({**self.shipped.seen, **self.dialects.seen, **self.files.seen})
+        dialects = self.dialects.seen if "dialects" in self.__dict__ else {}
+        return list({**self.shipped.seen, **dialects, **self.files.seen})
 
-    def dialect(self, editor: WorkspaceEditor) -> Dialect:
+    def dialect(self, editor: WorkspaceEditor) -> "Dialect":
         """How an editor writes keymaps, with the commands that the workspace explains. Raises InputError."""
         return self.dialects.load(editor.dialect, editor.actions)
 
-    def read_editor_file(self, dialect: Dialect, path: Path, layer: LayerName) -> FileReading:
+    def read_editor_file(self, dialect: "Dialect", path: Path, layer: LayerName) -> "FileReading":
         """An editor's own file, with the files that it reads. Raises InputError or OutsideError."""
+        from ombix.dialects.reading import read_file
+
         encodings = dialect.description.file.encodings
 
         def opened(named: str, by: str) -> tuple[str, str]:

@@ -4,10 +4,6 @@ import os
 from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING, Any
 
-from ombix.core.results.looking import Explanation, FoundActions, Listing, NotApplying, PlatformListing, UnboundActions
-from ombix.session.explaining import Settled, explain
-from ombix.session.finding import find
-from ombix.session.index import ActionIndex, DecisionIndex
 from ombix.store.cache import Cache
 
 if TYPE_CHECKING:
@@ -30,11 +26,16 @@ if TYPE_CHECKING:
         StartReport,
         UndoReport,
     )
+    from ombix.core.results.finding import FoundActions
+    from ombix.core.results.listing import Listing, PlatformListing, UnboundActions
+    from ombix.core.results.looking import Explanation, NotApplying
     from ombix.core.results.porting import ComparisonReport, PortReport, ProofReport, StageReport
     from ombix.session.adopting import Read
     from ombix.session.changing import WantedBinding
     from ombix.session.context import Context, Opener, SourceKind
     from ombix.session.effective import EffectiveKeymap
+    from ombix.session.explaining import Settled
+    from ombix.session.index import ActionIndex, DecisionIndex
     from ombix.session.porting import MadePort
     from ombix.session.pressing import StagePlace
     from ombix.session.resources import Resources
@@ -117,8 +118,10 @@ class Session:
 
     # --- looking
 
-    def what(self, keys: str, *, editor: str = "", on: str = "", layout: str = "", within: str = "") -> Explanation:
+    def what(self, keys: str, *, editor: str = "", on: str = "", layout: str = "", within: str = "") -> "Explanation":
         """What happens when keys are pressed, and why; what may follow."""
+        from ombix.session.explaining import explain
+
         if not within:
             index = self._decisions(editor, on, layout)
             return explain(index, keys, self._settle(editor, on, layout))
@@ -129,25 +132,27 @@ class Session:
         index = decision_index(here, self.resources.shipped, states)
         return explain(index, keys, self._settle(editor, on, layout), within, _not_applying(here, states))
 
-    def how(self, words: str, *, editor: str = "", on: str = "", layout: str = "") -> FoundActions:
+    def how(self, words: str, *, editor: str = "", on: str = "", layout: str = "") -> "FoundActions":
         """The actions that words describe, with their keys."""
+        from ombix.session.finding import find
+
         return find(self._actions(editor, on, layout), words)
 
     def show(
         self, *, by: str = "work", own: bool = False, editor: str = "", on: str = "", layout: str = "", within: str = ""
-    ) -> Listing:
+    ) -> "Listing":
         """The bindings in force, by kind of `work`, by `key` or by `layer`; with `own` without an editor's defaults."""
         from ombix.session.listing import listing
 
         return listing(self.keymap(editor, on, layout), by, own, within)
 
-    def show_platforms(self, *, own: bool = False, differing: bool = False, editor: str = "") -> PlatformListing:
+    def show_platforms(self, *, own: bool = False, differing: bool = False, editor: str = "") -> "PlatformListing":
         """The keys on all platforms side by side; `differing`: only where they are not those of one definition."""
         from ombix.session.listing import platform_listing
 
         return platform_listing(self.keymap(editor), self.resources.shipped.platforms(), own, differing)
 
-    def show_unbound(self, *, own: bool = False, editor: str = "", on: str = "") -> UnboundActions:
+    def show_unbound(self, *, own: bool = False, editor: str = "", on: str = "") -> "UnboundActions":
         """The actions that have no keys."""
         from ombix.session.listing import unbound_actions
 
@@ -381,19 +386,23 @@ class Session:
 
     # --- look-ups
 
-    def _decisions(self, editor: str, on: str, layout: str) -> DecisionIndex:
+    def _decisions(self, editor: str, on: str, layout: str) -> "DecisionIndex":
+        from ombix.session.index import DecisionIndex
+
         found = self._recall("decisions", editor, on, layout)
         if found is not None:
             return DecisionIndex(*found)
         return self._make_indexes(editor, on, layout)[0]
 
-    def _actions(self, editor: str, on: str, layout: str) -> ActionIndex:
+    def _actions(self, editor: str, on: str, layout: str) -> "ActionIndex":
+        from ombix.session.index import ActionIndex
+
         found = self._recall("actions", editor, on, layout)
         if found is not None:
             return ActionIndex(*found)
         return self._make_indexes(editor, on, layout)[1]
 
-    def _make_indexes(self, editor: str, on: str, layout: str) -> tuple[DecisionIndex, ActionIndex]:
+    def _make_indexes(self, editor: str, on: str, layout: str) -> "tuple[DecisionIndex, ActionIndex]":
         from ombix.core.garbage import no_garbage_collection
         from ombix.session.indexing import action_index, decision_index
 
@@ -419,7 +428,9 @@ class Session:
         return "\0".join((source, self._kind, self._editor, editor, on, layout, here, *system))
 
     def _settle(self, editor: str, on: str, layout: str) -> "Callable[[Trigger], Settled]":
-        def settle(trigger: "Trigger") -> Settled:
+        def settle(trigger: "Trigger") -> "Settled":
+            from ombix.session.explaining import Settled
+
             here = self.keymap(editor, on, layout)
             settled = here.context.setups[0].typed_all(trigger)
             return Settled(settled, tuple(one for one in here.presses(settled) if not one.plain))
@@ -430,8 +441,9 @@ class Session:
 def _not_applying(here: "EffectiveKeymap", within: "States | None") -> "Callable[[Trigger], tuple[NotApplying, ...]]":
     """The bindings of keys that do not apply in these states."""
     from ombix.core.keymap import effective_states
+    from ombix.core.results.looking import NotApplying
 
-    def find_them(trigger: "Trigger") -> tuple[NotApplying, ...]:
+    def find_them(trigger: "Trigger") -> "tuple[NotApplying, ...]":
         table = here.tables.get(trigger)
         if table is None or within is None:
             return ()

@@ -3,7 +3,6 @@
 import contextlib
 import os
 import stat
-import tempfile
 from collections.abc import Mapping
 from pathlib import Path
 
@@ -97,6 +96,8 @@ def write_bytes(path: Path, data: bytes, mode: int | None = None) -> None:
 
     A symbolic link stays one; permissions are those of `mode`, or stay as they were. Raises OutsideError.
     """
+    import tempfile
+
     target = path.resolve()
     try:
         if mode is None:

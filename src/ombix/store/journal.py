@@ -2,7 +2,6 @@
 
 import base64
 import contextlib
-import hashlib
 import json
 import stat
 import time
@@ -93,6 +92,8 @@ def _before(path: Path) -> FileBefore:
 
 
 def _digest(data: bytes) -> str:
+    import hashlib
+
     return hashlib.blake2b(data, digest_size=16).hexdigest()
 
 

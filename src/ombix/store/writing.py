@@ -1,8 +1,8 @@
 """The one way to write: a change is locked, decided on what is there then, recorded, and written."""
 
 import contextlib
-import hashlib
 from collections.abc import Callable, Iterator, Mapping
+from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
 
@@ -29,7 +29,10 @@ class Writer:
     def __init__(self, state_folder: Path, home: Path) -> None:
         self._state_folder = state_folder
         self._home = home
-        self._journal = Journal(state_folder, home)
+
+    @cached_property
+    def _journal(self) -> Journal:
+        return Journal(self._state_folder, self._home)
 
     def change(self, command: str, decide: Callable[[], Contents], dry_run: bool = False) -> list[Path]:
         """Write what `decide` says, as one change that can be taken back as one; the files.
@@ -37,9 +40,11 @@ class Writer:
         `decide` is called when nobody else can write any more, so it reads what is there then. It may raise: then nothing
         is written, as with `dry_run`. Raises OutsideError.
         """
+        if dry_run:
+            return list(decide())
         with self._locked():
             contents = {path: _encoded(path, text) for path, text in decide().items()}
-            if not dry_run and contents:
+            if contents:
                 self._write(command, contents)
         return list(contents)
 
@@ -72,6 +77,8 @@ class Writer:
     @contextlib.contextmanager
     def _locked(self) -> Iterator[None]:
         """Hold the lock of the home folder against other runs of Ombix. Raises OutsideError."""
+        import hashlib
+
         from filelock import FileLock, Timeout
 
         name = hashlib.blake2b(absolute(self._home.resolve()).encode("utf-8", "surrogateescape"), digest_size=12)

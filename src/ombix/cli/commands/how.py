@@ -4,11 +4,10 @@ from typing import Any
 
 import typer
 
-from ombix.cli.asking import editor_asked, open_session
 from ombix.cli.environment import Status, environment_of
+from ombix.cli.look_ups import Asked, how
 from ombix.cli.options import EditorOption, FileOption, JsonOption, LayoutOption, PlatformOption, WorkspaceOption
-from ombix.core.results.looking import FoundActions
-from ombix.report.looking import found_actions
+from ombix.core.results.finding import FoundActions
 
 
 def results() -> tuple[Any, ...]:
@@ -27,13 +26,4 @@ def run(
     json: JsonOption = False,
 ) -> Status:
     """How do I …? Finds actions by words and gives their keys."""
-    environment = environment_of(context)
-    session = open_session(environment, workspace, file, editor)
-    found = session.how(" ".join(words), editor=editor_asked(file, editor), on=on, layout=layout)
-    if not found.actions and not json:
-        environment.say(f"No action is described by “{found.words}”. Try another word for it.")
-        return Status.FOUND
-    environment.answer(found, lambda display: found_actions(found, display), json)
-    if found.actions and not found.actions[0].keys and not json and file is None:
-        environment.say(f"Give it keys with: ombix bind {found.actions[0].action} KEYS")
-    return Status.FINE if found.actions else Status.FOUND
+    return how(environment_of(context), Asked(" ".join(words), editor, file, on, layout, workspace, json))

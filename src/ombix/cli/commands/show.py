@@ -18,8 +18,8 @@ from ombix.cli.options import (
 )
 from ombix.cli.pages import write_page
 from ombix.core.errors import InputError
-from ombix.core.results.looking import Listing, PlatformListing, UnboundActions
-from ombix.report import looking
+from ombix.core.results.listing import Listing, PlatformListing, UnboundActions
+from ombix.report import listing
 from ombix.session.session import Session
 
 
@@ -58,16 +58,16 @@ def run(
         )
     if unbound:
         missing = session.show_unbound(own=own, editor=named, on=on)
-        environment.answer(missing, lambda display: looking.unbound_actions(missing, display), json)
+        environment.answer(missing, lambda display: listing.unbound_actions(missing, display), json)
         return Status.FINE
     found = session.show(by=by, own=own, editor=named, on=on, layout=layout, within=condition)
-    environment.answer(found, lambda display: looking.listing(found, display), json)
+    environment.answer(found, lambda display: listing.listing(found, display), json)
     if not found.bindings and not json:
         environment.say(
             f"Nothing applies when {condition}." if condition else "Nothing is bound. Bind something with: ombix bind ACTION KEYS"
         )  # fmt: skip
     if report is not None:
-        write_page(environment, session, report, found, lambda display: looking.listing(found, display))
+        write_page(environment, session, report, found, lambda display: listing.listing(found, display))
     return Status.FINE
 
 
@@ -75,5 +75,5 @@ def _platforms(environment: Environment, session: Session, found: PlatformListin
     if not found.bindings and not json:
         environment.say("Nothing is bound." if not found.total else "Every binding follows from one definition.")
         return Status.FINE
-    environment.answer(found, lambda display: looking.platform_listing(found, display), json)
+    environment.answer(found, lambda display: listing.platform_listing(found, display), json)
     return Status.FINE

@@ -4,8 +4,8 @@ from typing import Any
 
 import typer
 
-from ombix.cli.asking import editor_asked, open_session
 from ombix.cli.environment import Status, environment_of
+from ombix.cli.look_ups import Asked, what
 from ombix.cli.options import (
     ConditionOption,
     EditorOption,
@@ -16,7 +16,6 @@ from ombix.cli.options import (
     WorkspaceOption,
 )
 from ombix.core.results.looking import Explanation
-from ombix.report.looking import explanation
 
 
 def results() -> tuple[Any, ...]:
@@ -36,8 +35,5 @@ def run(
     json: JsonOption = False,
 ) -> Status:
     """What happens when I press this, and why; what may follow."""
-    environment = environment_of(context)
-    session = open_session(environment, workspace, file, editor)
-    found = session.what(" ".join(keys), editor=editor_asked(file, editor), on=on, layout=layout, within=condition)
-    environment.answer(found, lambda display: explanation(found, display), json)
-    return Status.FINE if found.decisions or found.follows else Status.FOUND
+    asked = Asked(" ".join(keys), editor, file, on, layout, workspace, json)
+    return what(environment_of(context), asked, condition)

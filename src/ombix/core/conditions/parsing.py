@@ -12,6 +12,7 @@ from ombix.core.errors import NotationError, did_you_mean
 MAX_CONDITION_LENGTH = 100_000
 
 _TOKEN = re.compile(r"\s*(?:([A-Za-z0-9_][A-Za-z0-9_.+#-]*)|([(),])|(\S))")
+_WORD = re.compile(r"[A-Za-z0-9_][A-Za-z0-9_.+#-]*")
 _PRECEDENCE = {"or": 1, "and": 2, "not": 3}
 
 
@@ -21,10 +22,11 @@ class Scope:
     A name means what it meant in the layer that defined it: a layer above that defines it anew changes nothing below.
     """
 
-    __slots__ = ("below", "own")
+    __slots__ = ("_all", "below", "own")
 
     def __init__(self, own: Mapping[str, str], below: Sequence["Scope"] = ()) -> None:
         self.own = dict(own)
+        self._all: frozenset[str] | None = None
         self.below = tuple(scope for scope in below if scope.names())
 
     def find(self, name: str) -> "tuple[str, Scope] | None":
@@ -32,6 +34,12 @@ class Scope:
         if name in self.own:
             return self.own[name], self
         return next((found for scope in reversed(self.below) if (found := scope.find(name))), None)
+
+    def is_used_in(self, text: str) -> bool:
+        """Whether a word of a condition may be one of the names."""
+        if self._all is None:
+            self._all = frozenset(self.names())
+        return bool(self._all) and not self._all.isdisjoint(_WORD.findall(text))
 
     def names(self) -> list[str]:
         """All names that can be used."""
@@ -66,10 +74,10 @@ class ConditionParser(BoxedDiagrams):
         known = self._parsed_in.setdefault(scope, {})
         node = known.get(text)
         if node is None:
-            try:
-                return self._parse(text)  # most use no names
-            except NotationError:
+            if scope.is_used_in(text):
                 node = known[text] = _Reading(self, text, scope).read()
+            else:  # most use no names
+                node = self._parse(text)
         return node
 
     def _parse(self, text: str) -> States:

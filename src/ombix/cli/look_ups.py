@@ -1,0 +1,45 @@
+"""The two look-ups, `what` and `how`: asked all day, so that they import nothing that they do not need."""
+
+from pathlib import Path
+from typing import NamedTuple
+
+from ombix.cli.asking import editor_asked, open_session
+from ombix.cli.environment import Environment, Status
+
+
+class Asked(NamedTuple):
+    """What is asked: keys or words, and the options that both look-ups have."""
+
+    text: str
+    editor: str = ""
+    file: Path | None = None
+    on: str = ""
+    layout: str = ""
+    workspace: Path | None = None
+    json: bool = False
+
+
+def what(environment: Environment, asked: Asked, within: str = "") -> Status:
+    """What keys do, and why; with a condition, in its states."""
+    from ombix.report.looking import explanation
+
+    session = open_session(environment, asked.workspace, asked.file, asked.editor)
+    editor = editor_asked(asked.file, asked.editor)
+    found = session.what(asked.text, editor=editor, on=asked.on, layout=asked.layout, within=within)
+    environment.answer(found, lambda display: explanation(found, display), asked.json)
+    return Status.FINE if found.decisions or found.follows else Status.FOUND
+
+
+def how(environment: Environment, asked: Asked) -> Status:
+    """The actions that words describe, and their keys."""
+    from ombix.report.finding import found_actions
+
+    session = open_session(environment, asked.workspace, asked.file, asked.editor)
+    found = session.how(asked.text, editor=editor_asked(asked.file, asked.editor), on=asked.on, layout=asked.layout)
+    if not found.actions and not asked.json:
+        environment.say(f"No action is described by “{found.words}”. Try another word for it.")
+        return Status.FOUND
+    environment.answer(found, lambda display: found_actions(found, display), asked.json)
+    if found.actions and not found.actions[0].keys and not asked.json and asked.file is None:
+        environment.say(f"Give it keys with: ombix bind {found.actions[0].action} KEYS")
+    return Status.FINE if found.actions else Status.FOUND

@@ -1,0 +1,122 @@
+"""The commands, one file each, and how they are called: parsed by Typer, listed in the order of the work."""
+
+import os
+from collections.abc import Sequence
+from typing import Any
+
+import typer
+import typer.core
+import typer.main
+
+from ombix.cli.environment import Environment, Status, environment_of
+
+_COMMANDS = os.path.join(os.path.dirname(__file__), "commands")  # noqa: PTH118, PTH120
+
+GROUPS: dict[str, tuple[str, ...]] = {
+    "See the whole job first": ("demo",),
+    "Look at keys": ("what", "how", "show"),
+    "Begin a workspace": ("init", "adopt", "editors", "layouts"),
+    "Change keys": ("bind", "unbind", "fold", "undo"),
+    "Find what is wrong": ("audit",),
+    "Carry keys over": ("port", "compare", "prove", "press"),
+    "For programs": ("schema",),
+}
+"""The commands in the order of the work; one that is not named comes last."""
+_OTHERS = "More"
+
+
+class _Commands(typer.core.TyperGroup):
+    """Commands that are imported when they are called: one file a command, and nothing else to register."""
+
+    def list_commands(self, ctx: Any) -> list[str]:
+        with os.scandir(_COMMANDS) as files:
+            found = [
+                file.name.removesuffix(".py") for file in files if file.name.endswith(".py") and file.name[0] != "_"
+            ]
+        order = [name for names in GROUPS.values() for name in names]
+        return sorted(found, key=lambda name: (order.index(name) if name in order else len(order), name))
+
+    def get_command(self, ctx: Any, cmd_name: str) -> Any:
+        if not cmd_name.isidentifier() or not os.path.isfile(f"{_COMMANDS}/{cmd_name}.py"):  # noqa: PTH113
+            return None
+        import importlib
+
+        module = importlib.import_module(f"ombix.cli.commands.{cmd_name}")
+        single = typer.Typer(add_completion=False, rich_markup_mode=None)
+        single.command(cmd_name, help=module.run.__doc__, no_args_is_help=False)(module.run)
+        return typer.main.get_command(single)
+
+    def format_commands(self, ctx: Any, formatter: Any) -> None:
+        groups: dict[str, list[tuple[str, str]]] = {title: [] for title in (*GROUPS, _OTHERS)}
+        titles = {name: title for title, names in GROUPS.items() for name in names}
+        for name in self.list_commands(ctx):
+            command = self.get_command(ctx, name)
+            sentence = (command.help or "").strip().split("\n")[0]
+            groups[titles.get(name, _OTHERS)].append((name, sentence))
+        for title, rows in groups.items():
+            if rows:
+                with formatter.section(title):
+                    formatter.write_dl(rows)
+
+
+app = typer.Typer(cls=_Commands, rich_markup_mode=None, invoke_without_command=True, add_completion=True)
+
+
+def _version(value: bool) -> None:
+    if value:
+        from ombix.version import __version__
+
+        typer.echo(f"ombix {__version__}")
+        raise typer.Exit
+
+
+@app.callback()
+def _top(
+    context: typer.Context,
+    version: bool = typer.Option(False, "--version", callback=_version, is_eager=True, help="Print the version."),
+) -> None:
+    """Define, audit and port keyboard bindings across editors, with evidence."""
+    if context.invoked_subcommand is None:
+        from ombix.cli.welcome import welcome
+
+        welcome(environment_of(context))
+
+
+def call(arguments: Sequence[str], environment: Environment) -> Status:
+    """Run one command line in an environment. Raises what the command raises, but nothing for a call that is wrong."""
+    command = typer.main.get_command(app)
+    try:
+        result = command.main(list(arguments), prog_name="ombix", standalone_mode=False, obj=environment)
+    except Exception as error:
+        if not hasattr(error, "format_message") and type(error).__name__ not in ("Abort", "Exit"):
+            raise
+        return _call_error(error, environment)
+    if isinstance(result, Status):
+        return result
+    return Status(result) if isinstance(result, int) and result in (0, 1, 2, 3) else Status.FINE
+
+
+def _call_error(error: Any, environment: Environment) -> Status:
+    """A call that is wrong: the parser's message, and the nearest command where its name is misspelt."""
+    if type(error).__name__ == "Exit":
+        return Status(error.exit_code) if error.exit_code in (0, 1, 2, 3) else Status.WRONG
+    if type(error).__name__ == "Abort":
+        environment.say("stopped")
+        return Status.OUTSIDE
+    context = getattr(error, "ctx", None)
+    text = error.format_message().rstrip(".")
+    advice = ""
+    if text.startswith("No such command"):
+        from ombix.core.errors import did_you_mean
+
+        name = text.split("'")[1] if "'" in text else text.split('"')[1]
+        text = f"there is no command {name}"
+        known = _Commands(name="ombix").list_commands(None)
+        advice = did_you_mean(name, known) or f"Commands are {', '.join(known)}."
+    elif context is not None:
+        advice = f"See: {context.command_path} --help"
+    text = text[:1].lower() + text[1:]
+    from ombix.core.errors import InputError
+
+    environment.show_error(InputError(text, advice))
+    return Status.WRONG

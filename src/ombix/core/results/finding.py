@@ -1,0 +1,30 @@
+"""How something is done: actions that words describe, with their keys."""
+
+from typing import NamedTuple
+
+
+class ActionKeys(NamedTuple):
+    """Keys of an action, and their condition."""
+
+    keys: str
+    where: str
+    shown: str
+
+
+class FoundAction(NamedTuple):
+    """An action that words describe. `score` is from 0 to 100."""
+
+    action: str
+    title: str
+    does: str
+    score: float
+    keys: tuple[ActionKeys, ...]
+
+
+class FoundActions(NamedTuple):
+    """The actions that words describe, the best first."""
+
+    words: str
+    platform: str
+    actions: tuple[FoundAction, ...]
+    about: str = ""
