@@ -10,6 +10,7 @@ from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import parse, write
 from ombix.core.outcomes import Do, Nothing, Only, Outcome
+from ombix.core.terminals import as_arriving
 from ombix.dialects import porting
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.porting import PortedFile, port_keymap
@@ -49,7 +50,7 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
     here = space()
     goal = dialect(target)
     written = Keymap([goal.default_layer, read_file(goal, file.text, "x").layer]).in_force(LINUX).bindings
-    after = decide_all(porting.as_arriving(written, XTERM), here, CATALOGUE, goal.policy)
+    after = decide_all(as_arriving(written, XTERM), here, CATALOGUE, goal.policy)
     for entry in file.entries:
         if entry.verdict == "exact" and not isinstance(entry.source.outcome, Nothing):
             found = after[XTERM.canonical(entry.source.trigger)]

@@ -14,9 +14,10 @@ from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import parse
 from ombix.core.outcomes import Do, Only, Play
 from ombix.core.porting import TargetCommand
+from ombix.core.terminals import as_arriving
 from ombix.data.shipped import DATA
 from ombix.dialects.abilities import DescribedTarget
-from ombix.dialects.porting import PortedFile, as_arriving, port_keymap
+from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
 from ombix.proving.driver import Start, press, require

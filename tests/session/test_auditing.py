@@ -59,7 +59,12 @@ def test_a_leader_over_typed_text_is_slow(tmp_path: Path) -> None:
     assert found(tmp_path, narrow, "", "slow-key") == ()
 
 
-WAY = '[bind.edit]\nsuggest = {{ press = "F7", where = "popup is none" }}\n{}\n[bind.line]\ndelete = {{ press = "F8", where = "popup is suggestions" }}\n'
+WAY = """[bind.edit]
+suggest = {{ press = "F7", where = "popup is none" }}
+{}
+[bind.line]
+delete = {{ press = "F8", where = "popup is suggestions" }}
+"""
 
 
 @pytest.mark.parametrize(

@@ -204,7 +204,7 @@ def test_layers_are_told_apart_by_more_than_their_names(tmp_path: Path, wins: st
     # Whichever line wins in a layer, the higher layer comes first.
     here = session.keymap()
     tables = decide_all(here.bindings, here.space, here.catalogue, Policy(wins))  # type: ignore[arg-type]
-    assert [str(row.binding.outcome) for row in tables[parse("F8")].rows][0] == "files.save"
+    assert str(tables[parse("F8")].rows[0].binding.outcome) == "files.save"
 
 
 # --- what was read

@@ -92,8 +92,9 @@ def test_a_mark_is_jumped_to_by_its_name() -> None:
 
 
 def test_a_question_takes_what_is_typed_until_it_is_answered() -> None:
-    keys = (("F2", Do("search.find")), ("Enter", Do("prompt.accept"), "pane is search"), ("Escape", Do("prompt.cancel"), "pane is search"),
-            ("F3", Do("search.next")), ("F4", Do("search.previous")), ("Backspace", Do("edit.delete-left"), "pane is search"))  # fmt: skip
+    asked = "pane is search"
+    keys = (("F2", Do("search.find")), ("Enter", Do("prompt.accept"), asked), ("Escape", Do("prompt.cancel"), asked),
+            ("F3", Do("search.next")), ("F4", Do("search.previous")), ("Backspace", Do("edit.delete-left"), asked))  # fmt: skip
     one = editor(*keys, text="tide, ferry, tide\n")
     one.press(parse("F2 t i d d Backspace e"))
     assert one.state.text == "tide, ferry, tide\n"

@@ -1,7 +1,6 @@
 """Keyboards: which keys there are, where each stands, what is printed on it, and what is behind Fn."""
 
 from collections.abc import Mapping
-from functools import cached_property
 from typing import Any, NamedTuple
 
 from msgspec import Struct
@@ -18,7 +17,7 @@ class Position(NamedTuple):
     width: float
 
 
-class Keyboard(Struct, frozen=True, dict=True):
+class Keyboard(Struct, frozen=True):
     """A keyboard. `positions` is by place (W3C UI Events `code`); `behind_fn` gives the place to press with Fn."""
 
     name: str
@@ -33,22 +32,24 @@ class Keyboard(Struct, frozen=True, dict=True):
         across = first.x + first.width / 2 - second.x - second.width / 2
         return float((across**2 + (first.y - second.y) ** 2) ** 0.5)
 
-    @cached_property
-    def neighbours(self) -> dict[str, tuple[str, ...]]:
-        """Place to the places whose keys a finger that misses its key may hit: those that touch it, at an edge or in part of
-        one, and the next one in its row behind a gap of at most half a key, as between the groups of function keys."""
-        found: dict[str, tuple[str, ...]] = {}
-        for place, one in self.positions.items():
-            touching = []
-            for other_place, other in self.positions.items():
-                apart = abs(one.y - other.y)
-                gap = max(one.x, other.x) - min(one.x + one.width, other.x + other.width)
-                beside = apart == 0 and -0.01 < gap < _SMALL_GAP
-                above = 0 < apart <= 1 and gap < -0.01
-                if other_place != place and (beside or above):
-                    touching.append(other_place)
-            found[place] = tuple(touching)
-        return found
+    def neighbours(self, place: str) -> tuple[str, ...]:
+        """The places whose keys a finger that misses the key of `place` may hit; none where the keyboard has not got it.
+
+        They touch it, at an edge or in part of one, or come next in its row behind a gap of at most half a key, as between
+        the groups of function keys.
+        """
+        one = self.positions.get(place)
+        if one is None:
+            return ()
+        touching = []
+        for other_place, other in self.positions.items():
+            apart = abs(one.y - other.y)
+            gap = max(one.x, other.x) - min(one.x + one.width, other.x + other.width)
+            beside = apart == 0 and -0.01 < gap < _SMALL_GAP
+            above = 0 < apart <= 1 and gap < -0.01
+            if other_place != place and (beside or above):
+                touching.append(other_place)
+        return tuple(touching)
 
 
 def keyboard(name: str, table: Mapping[str, Any], shapes: Mapping[str, Any], shape: str) -> Keyboard:

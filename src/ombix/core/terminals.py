@@ -1,11 +1,14 @@
 """Terminals: which bytes a chord arrives as in a program that runs in one, or why it does not arrive."""
 
+from collections.abc import Iterable
 from functools import cached_property
 from itertools import product
 from typing import Any
 
 from msgspec import Struct
+from msgspec.structs import replace
 
+from ombix.core.keymap import Binding
 from ombix.core.keys import (
     ALT,
     ALTGR,
@@ -216,3 +219,8 @@ def terminal(name: str, table: dict[str, Any]) -> Terminal:
         escape_ms=int(table.get("escape-ms", 0)),
         direct=bool(table.get("direct", False)),
     )
+
+
+def as_arriving(bindings: Iterable[Binding], terminal: Terminal) -> list[Binding]:
+    """The bindings as a program in a terminal tells them apart: chords that arrive alike are one chord."""
+    return [replace(binding, trigger=terminal.canonical(binding.trigger)) for binding in bindings]

@@ -3,7 +3,6 @@
 from collections.abc import Iterable, Sequence
 
 from msgspec import Struct
-from msgspec.structs import replace
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import Space, States
@@ -15,7 +14,7 @@ from ombix.core.keys import META, Trigger, write
 from ombix.core.outcomes import Macro
 from ombix.core.platforms import Platform
 from ombix.core.porting import PORT_LAYER, PortEntry, PortRequest, PortSource, Rehomed, check, port
-from ombix.core.terminals import Terminal
+from ombix.core.terminals import Terminal, as_arriving
 from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.reading import read_file
@@ -127,8 +126,3 @@ def decisions_with(dialect: Dialect, layers: Iterable[Layer], around: Surroundin
     """The decisions of an editor with these layers on top of its defaults, by canonical trigger."""
     bindings = Keymap([dialect.default_layer, *layers]).in_force(around.platform).bindings
     return decide_all(as_arriving(bindings, around.terminal), around.space, around.catalogue, dialect.policy)
-
-
-def as_arriving(bindings: Iterable[Binding], terminal: Terminal) -> list[Binding]:
-    """The bindings as a program in a terminal tells them apart: chords that arrive alike are one chord."""
-    return [replace(binding, trigger=terminal.canonical(binding.trigger)) for binding in bindings]

@@ -23,7 +23,7 @@ from ombix.core.results.auditing import (
     FoundFault,
     RuleExplanation,
 )
-from ombix.dialects.porting import as_arriving
+from ombix.core.terminals import as_arriving
 from ombix.session.context import reserved, terminal_of, terminals
 from ombix.session.effective import EffectiveKeymap
 from ombix.session.resources import Resources

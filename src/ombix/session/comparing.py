@@ -10,9 +10,8 @@ from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
 from ombix.core.results.porting import ComparisonReport, KeyDifference, WaitingKeys
-from ombix.core.terminals import Terminal
+from ombix.core.terminals import Terminal, as_arriving
 from ombix.dialects.dialect import Dialect
-from ombix.dialects.porting import as_arriving
 from ombix.session.context import Opener, terminal_of
 from ombix.session.resources import Resources, user_path
 from ombix.store.workspace import WorkspaceEditor

@@ -10,7 +10,7 @@ from ombix.core.keys import write
 from ombix.core.outcomes import Play, Step
 from ombix.core.porting import PortEntry
 from ombix.core.results.porting import PressedKeys, ProofReport
-from ombix.dialects.porting import as_arriving
+from ombix.core.terminals import as_arriving
 from ombix.dialects.reading import read_file
 from ombix.proving.driver import require
 from ombix.proving.on_stage import StagedEditor, prove_on_stage

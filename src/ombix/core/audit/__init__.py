@@ -1,8 +1,8 @@
 """The audit: rules, one file each in `rules/`, that find what is wrong with a keymap. A new file there is a new rule."""
 
 import importlib
-import pkgutil
 from collections.abc import Sequence
+from pathlib import Path
 
 from ombix.core.audit.model import SEVERITIES, AuditSubject, Finding, Rule, Severity
 from ombix.core.errors import Place
@@ -17,8 +17,8 @@ def all_rules() -> dict[str, Rule]:
     from ombix.core.audit import rules as package
 
     found = {}
-    for module in pkgutil.iter_modules(package.__path__):
-        rule = importlib.import_module(f"{package.__name__}.{module.name}").RULE
+    for file in sorted(Path(package.__path__[0]).glob("[a-z]*.py")):
+        rule = importlib.import_module(f"{package.__name__}.{file.stem}").RULE
         found[rule.name] = rule
     return dict(sorted(found.items()))
 

@@ -17,8 +17,10 @@ _NAMED = ("ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "Home", "End", "Pag
 def free_key(subject: AuditSubject, near: Trigger) -> Trigger | None:
     """The nearest key that nothing has, that nothing begins with, that arrives everywhere as no other, and that can be
     pressed as it reads on all layouts of the workspace; None where there is none."""
-    found = _pool(subject)
-    return next((one for one in found.by_nearness(near) if _is_pressable(one, subject)), None)
+    pool = _pool(subject)
+    return next(
+        (one for one in pool.chords.by_nearness(near) if pool.is_free(one) and _is_pressable(one, subject)), None
+    )
 
 
 def move_away(subject: AuditSubject, binding: Binding) -> tuple[KeymapChange, ...]:
@@ -45,36 +47,44 @@ def name_of(binding: Binding) -> str:
     return outcome.action if isinstance(outcome, Do) else outcome.macro if isinstance(outcome, Play) else ""
 
 
-def _pool(subject: AuditSubject) -> FreeKeys:
-    """The chords that nothing has; made once for a subject."""
+def _pool(subject: AuditSubject) -> "_Pool":
+    """The chords that may be free; made once for a subject."""
     known = subject.notes.get("free keys")
-    if not isinstance(known, FreeKeys):
-        known = subject.notes["free keys"] = FreeKeys(_free(subject))
+    if not isinstance(known, _Pool):
+        known = subject.notes["free keys"] = _Pool(subject)
     return known
 
 
-def _free(subject: AuditSubject) -> Iterator[Trigger]:
-    used = {trigger[:length] for trigger in subject.tables for length in range(1, len(trigger) + 1)}
-    for terminal in subject.terminals.values():
-        used |= {terminal.canonical(trigger) for trigger in used}
-    kept = {subject.platform.resolve((one.chord,)) for one in subject.reserved}
-    usual = {subject.platform.resolve(parse(keys)) for keys in ("Mod+C", "Mod+X", "Mod+V", "Mod+Z", "Mod+S", "Mod+F")}
-    main = subject.platform.main_modifier
+class _Pool:
+    """Chords that people can find, and which of them nothing has."""
+
+    def __init__(self, subject: AuditSubject) -> None:
+        self._terminals = list({terminal.name: terminal for terminal in subject.terminals.values()}.values())
+        self._used = {trigger[:length] for trigger in subject.tables for length in range(1, len(trigger) + 1)}
+        for terminal in self._terminals:
+            self._used |= {terminal.canonical(trigger) for trigger in self._used}
+        resolve = subject.platform.resolve
+        self._kept = {resolve((one.chord,)) for one in subject.reserved}
+        self._kept |= {resolve(parse(keys)) for keys in ("Mod+C", "Mod+X", "Mod+V", "Mod+Z", "Mod+S", "Mod+F")}
+        self.chords = FreeKeys(_chords(subject.platform.main_modifier))
+
+    def is_free(self, trigger: Trigger) -> bool:
+        """Whether nothing has the chord, and it arrives everywhere as no other."""
+        if trigger in self._used or trigger in self._kept:
+            return False
+        return all(
+            isinstance(terminal.send(trigger), bytes) and terminal.canonical(trigger) == trigger
+            for terminal in self._terminals
+        )
+
+
+def _chords(main: int) -> Iterator[Trigger]:
+    """Letters, digits, function keys and named keys with usual modifiers."""
     held = [sum(bits) for bits in product((0, main), (0, ALT), (0, SHIFT), (0, CTRL) if main != CTRL else (0,))]
     for modifiers in sorted(held, key=int.bit_count):
         for key in (*_LETTERS, *FUNCTION_KEYS, *_NAMED):
-            trigger = (Chord(modifiers, key),)
-            if trigger in used or trigger in kept or trigger in usual:
-                continue
-            if modifiers & SHIFT and key.isdigit():
-                continue  # another sign, by the layout
-            if all(
-                isinstance(terminal.send(trigger), bytes)
-                and terminal.canonical(trigger) == trigger
-                and terminal.canonical(trigger) not in used
-                for terminal in subject.terminals.values()
-            ):
-                yield trigger
+            if not (modifiers & SHIFT and key.isdigit()):  # another sign, by the layout
+                yield (Chord(modifiers, key),)
 
 
 def _is_pressable(trigger: Trigger, subject: AuditSubject) -> bool:

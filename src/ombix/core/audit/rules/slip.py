@@ -56,7 +56,7 @@ def _slips(trigger: Trigger, setup: KeyboardSetup | None) -> Iterator[tuple[Trig
 def _keys_beside(chord: Chord, setup: KeyboardSetup) -> Iterator[str]:
     """The keys whose places touch that of a chord, as the layout writes them with the same modifiers."""
     for stroke in setup.strokes(chord)[:1]:
-        for place in setup.keyboard.neighbours.get(stroke.place, ()):
+        for place in setup.keyboard.neighbours(stroke.place):
             key = as_typed(Stroke(place, stroke.held), setup.layout).key
             if key:
                 yield key
