@@ -105,7 +105,7 @@ def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> Non
             row_name: replace(row, action=places.get(row.action, row.action))
             for row_name, row in true.vocabulary.commands.items()
         }
-        wrong.__dict__["vocabulary"] = Vocabulary(wrong.description, rows, {}, wrong.spelling)
+        wrong.__dict__["vocabulary"] = Vocabulary(wrong.description, rows, {}, lambda: broken(name).spelling)
         proofs = pressed(own(("F5", Do(real), where)), None, wrong, true)
         found += [proof.result for _entry, proof in proofs] == ["differs"]
     assert found == ROWS

@@ -1,6 +1,7 @@
 """Platforms: what Mod is there, how their users write a chord, and what a system or a desktop keeps for itself."""
 
 from collections.abc import Iterable, Mapping
+from functools import cached_property
 from typing import Any, NamedTuple
 
 from ombix.core.keys import ALTGR, MODIFIERS, Chord, Trigger, parse, resolve, write, write_chord
@@ -81,27 +82,24 @@ class Reserved(NamedTuple):
     source: str = ""
 
 
-class Desktop(NamedTuple):
+class Desktop:
     """A system or desktop and the chords that it keeps. `always`: every user of the platform has it."""
 
-    name: str
-    title: str
-    platform: str
-    always: bool
-    reserved: tuple[Reserved, ...]
+    def __init__(self, name: str, table: Mapping[str, Any]) -> None:
+        self.name = name
+        self.title = str(table["title"])
+        self.platform = str(table["platform"])
+        self.always = bool(table.get("always", False))
+        self._parts: list[Any] = table["from"]
 
-
-def desktop(name: str, table: Mapping[str, Any]) -> Desktop:
-    """A desktop from its data file's table: lists of keys, each list with its source."""
-    title = str(table["title"])
-    return Desktop(
-        name, title, str(table["platform"]), bool(table.get("always", False)),
-        tuple(
-            Reserved(parse(keys)[0], does, title, bool(part["can-be-given-back"]), str(part["source"]))
-            for part in table["from"]
+    @cached_property
+    def reserved(self) -> tuple[Reserved, ...]:
+        """What it keeps, each with its source."""
+        return tuple(
+            Reserved(parse(keys)[0], does, self.title, bool(part["can-be-given-back"]), str(part["source"]))
+            for part in self._parts
             for keys, does in part["keys"].items()
-        ),
-    )  # fmt: skip
+        )
 
 
 def reserved_on(platform: Platform, desktops: Iterable[Desktop], chosen: str = "") -> list[Reserved]:

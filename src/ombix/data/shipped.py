@@ -4,8 +4,6 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import Any, TypeVar
 
-import tomli
-
 from ombix.core.actions import Catalogue
 from ombix.core.actions import catalogue as build_catalogue
 from ombix.core.conditions import Facts, facts_of
@@ -14,7 +12,6 @@ from ombix.core.keyboards import Keyboard, place_of
 from ombix.core.keyboards import keyboard as build_keyboard
 from ombix.core.layouts import Layout
 from ombix.core.platforms import Desktop, Platform
-from ombix.core.platforms import desktop as build_desktop
 from ombix.core.platforms import platform as build_platform
 from ombix.core.terminals import Terminal
 from ombix.core.terminals import terminal as build_terminal
@@ -33,8 +30,10 @@ _Loaded = TypeVar("_Loaded")
 class Shipped:
     """Loads what ships with Ombix when it is first asked for, and keeps it. `seen` has the files that it has read."""
 
-    def __init__(self) -> None:
+    def __init__(self, read: "Callable[[Path], dict[str, Any]] | None" = None) -> None:
         self.seen: dict[str, None] = {}
+        self.read = read or read_table
+        """Reads a TOML file."""
         self._known: dict[tuple[str, ...], Any] = {}
 
     def catalogue(self) -> Catalogue:
@@ -93,9 +92,7 @@ class Shipped:
         """All systems and desktops that keep chords for themselves."""
 
         def load() -> tuple[Desktop, ...]:
-            return tuple(
-                build_desktop(name, self._table(DATA / "desktops" / f"{name}.toml")) for name in _names("desktops")
-            )
+            return tuple(Desktop(name, self._table(DATA / "desktops" / f"{name}.toml")) for name in _names("desktops"))
 
         return self._once(("desktops",), load)
 
@@ -170,8 +167,14 @@ class Shipped:
 
     def _table(self, path: Path) -> dict[str, Any]:
         self.seen[str(path)] = None
-        with path.open("rb") as file:
-            return tomli.load(file)
+        return self.read(path)
+
+
+def read_table(path: Path) -> dict[str, Any]:
+    """The table of a TOML file. Raises OSError, UnicodeDecodeError, or what the TOML reader raises."""
+    import tomli
+
+    return tomli.loads(path.read_text("utf-8"))
 
 
 def _pair(value: str | list[str]) -> tuple[str, ...]:

@@ -63,7 +63,7 @@ class Dialect:
     @cached_property
     def vocabulary(self) -> Vocabulary:
         """Its commands."""
-        return Vocabulary(self.description, self._commands.command, self._commands.composition, self.spelling)
+        return Vocabulary(self.description, self._commands.command, self._commands.composition, lambda: self.spelling)
 
     @property
     def by_section(self) -> bool:

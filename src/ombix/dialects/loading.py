@@ -6,7 +6,6 @@ from pathlib import Path
 from typing import Any, TypeVar
 
 import msgspec
-import tomli
 
 from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
 from ombix.core.toml import Document
@@ -88,8 +87,8 @@ class Dialects:
         """A file's table; empty where there is no such file."""
         self.seen[str(path)] = None
         try:
-            return tomli.loads(path.read_text("utf-8")) if path.is_file() else {}
-        except (tomli.TOMLDecodeError, UnicodeDecodeError, OSError, RecursionError) as error:
+            return self._shipped.read(path) if path.is_file() else {}
+        except (ValueError, OSError, RecursionError) as error:  # what is no TOML, or no UTF-8, is a ValueError
             match = re.search(r"\(at line (\d+), column (\d+)\)", str(error))
             place = Place(str(path), int(match[1]), int(match[2])) if match else Place(str(path))
             raise InputError(f"the description is wrong: {error}", "See: docs/description.md", place) from None

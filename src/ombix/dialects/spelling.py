@@ -20,9 +20,10 @@ class Spelling:
         self._read: dict[str, Chord] = {}
         for text, spelling in keys.exact.items():
             self._add(parse(text)[0], [spelling])
+        known: dict[str, Chord] = {}
         for form in keys.forms:
             for each in _with_held(form, keys):
-                for chord, spellings in _members(each, keys.names):
+                for chord, spellings in _members(each, keys.names, known):
                     self._add(chord, spellings)
         for spelling, text in keys.also.items():
             self._read.setdefault(spelling, parse(text)[0])
@@ -144,8 +145,8 @@ def _with_held(form: KeyForm, keys: KeySyntax) -> list[KeyForm]:
     return found
 
 
-def _members(form: KeyForm, names: dict[str, str]) -> list[tuple[Chord, list[str]]]:
-    """Each chord of the form with its spellings, the written one first."""
+def _members(form: KeyForm, names: dict[str, str], known: dict[str, Chord]) -> list[tuple[Chord, list[str]]]:
+    """Each chord of the form with its spellings, the written one first. `known` has keys that were read before."""
     match = re.search(r"\{(letter|mark|char|key|n)\}", form.chord)
     if match is None:
         raise ValueError(f"the form {form.chord!r} has no variable")
@@ -157,11 +158,18 @@ def _members(form: KeyForm, names: dict[str, str]) -> list[tuple[Chord, list[str
     else:
         pool = {"letter": _LETTERS, "mark": _MARKS, "char": _LETTERS + _MARKS}[kind]
         values = {char: char for char in pool}
+    held, plus, tail = form.chord[: match.start()].rpartition("+")
+    modifiers = parse(f"{held}{plus}a")[0].modifiers
+    shape = tail + form.chord[match.start() :]
     result = []
     for value, spelt in values.items():
         if value in form.without:
             continue
-        chord = parse(form.chord.replace(match[0], value))[0]
+        text = shape.replace(match[0], value)
+        alone = known.get(text)
+        if alone is None:
+            alone = known[text] = parse(text)[0]
+        chord = Chord(modifiers | alone.modifiers, alone.key)
         if chord.modifiers == SHIFT and len(value) == 1 and not form.chord.startswith("Shift"):
             chord = Chord(0, chord.key)
         spellings = [

@@ -1,7 +1,7 @@
 """An editor's commands: what each means, which is written for an action, and how several are joined."""
 
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import cached_property
 
 from ombix.core.errors import did_you_mean
@@ -14,11 +14,11 @@ from ombix.dialects.spelling import Spelling
 
 
 class Vocabulary:
-    """The commands of an editor, by what stands in its file."""
+    """The commands of an editor, by what stands in its file; `spelling` tells how it writes keys."""
 
     def __init__(
         self, description: Description, commands: Mapping[str, CommandRow],
-        compositions: Mapping[str, Composition | list[Composition]], spelling: Spelling | ByteSpelling,
+        compositions: Mapping[str, Composition | list[Composition]], spelling: Callable[[], Spelling | ByteSpelling],
     ) -> None:  # fmt: skip
         self.editor = description.name
         self.syntax = description.commands
@@ -27,7 +27,7 @@ class Vocabulary:
         self.compositions: dict[str, tuple[Composition, ...]] = {
             action: tuple(found) if isinstance(found, list) else (found,) for action, found in compositions.items()
         }
-        self.spelling = spelling
+        self._spelling = spelling
 
     # --- rows
 
@@ -214,7 +214,7 @@ class Vocabulary:
         if not isinstance(step, Press):
             return None
         if syntax.keys:
-            written = [self.spelling.write((chord,)) for chord in step.keys]
+            written = [self._spelling().write((chord,)) for chord in step.keys]
             return None if None in written else "".join(map(str, written))
         if self._is_text(step, section):
             if syntax.typing[section] == "{text}":
@@ -246,7 +246,7 @@ class Vocabulary:
         found = []
         for char in text:
             chord = parse(names[char])[0] if char in names else parse(char)[0] if char.isprintable() else None
-            spelt = self.spelling.write((chord,)) if chord is not None else None
+            spelt = self._spelling().write((chord,)) if chord is not None else None
             if spelt is None:
                 return None
             found.append(spelt)

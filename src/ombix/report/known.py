@@ -1,6 +1,5 @@
 """How files, editors and layouts are laid out: `adopt`, `bind`, `undo`, `fold`, `editors`, `layouts`, `init`, and more."""
 
-from ombix.core.errors import Place
 from ombix.core.results.files import (
     AdoptedLine,
     Adoption,
@@ -16,6 +15,7 @@ from ombix.core.results.files import (
 )
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
 from ombix.report.plain import Display
+from ombix.report.written import written
 
 _MOST_FAULTS = 8
 _WINS = {"last": "last", "first": "first", "innermost": "innermost", "specific": "most specific"}
@@ -23,11 +23,6 @@ _FORMATS = {
     "json": "JSON with comments", "toml": "TOML", "ini": "settings under headings", "xml": "XML",
     "lists": "lists in parentheses", "lines": "line by line", "headed": "lines under headings", "words": "commands of words",
 }  # fmt: skip
-
-
-def written(places: tuple[Place, ...], dry_run: bool, display: Display) -> Block:
-    """What was written, or would be."""
-    return line(f"{'would write' if dry_run else 'wrote'} {' and '.join(display.path(one.file) for one in places)}")
 
 
 def adoption(found: Adoption, display: Display, everything: bool, dry_run: bool) -> list[Block]:

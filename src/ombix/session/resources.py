@@ -8,7 +8,9 @@ from typing import TYPE_CHECKING
 from ombix.core.errors import InputError
 from ombix.core.keymap import LayerName
 from ombix.data.shipped import Shipped
+from ombix.store.cache import Cache
 from ombix.store.files import Files, absolute
+from ombix.store.tables import Tables
 from ombix.store.workspace import WorkspaceEditor
 
 if TYPE_CHECKING:
@@ -18,11 +20,13 @@ if TYPE_CHECKING:
 
 
 class Resources:
-    """Ombix's data, descriptions and files, each read once. `texts` stand for files that were not saved yet."""
+    """Ombix's data, descriptions and files, each read once. `texts` stand for files that were not saved yet; with a cache,
+    what seldom changes is read out of that."""
 
-    def __init__(self, texts: Mapping[str, str] | None = None) -> None:
+    def __init__(self, texts: Mapping[str, str] | None = None, cache: Cache | None = None) -> None:
         self.files = Files({absolute(path): text for path, text in (texts or {}).items()})
-        self.shipped = Shipped()
+        self.tables = Tables(cache)
+        self.shipped = Shipped(self.tables.read)
 
     @cached_property
     def dialects(self) -> "Dialects":

@@ -78,7 +78,7 @@ class Session:
         if self._resources is None:
             from ombix.session.resources import Resources
 
-            self._resources = Resources(self._texts)
+            self._resources = Resources(self._texts, self._cache)
         return self._resources
 
     @property
@@ -110,6 +110,7 @@ class Session:
 
             with no_garbage_collection():
                 self._effective[key] = EffectiveKeymap(self.context(*key), self.resources)
+            self.resources.tables.keep()
         return self._effective[key]
 
     def files(self) -> list[str]:
@@ -172,6 +173,7 @@ class Session:
             chosen = auditing.choose_rules(rules, without, severity)
             here = self.keymap(editor, on, layout, lenient=True)
             found = auditing.find(here, self._workspace_editors(), self.resources, chosen)
+            self.resources.tables.keep()
             return auditing.report(found, here.context.about)
 
     def rules(self, *names: str) -> "tuple[RuleExplanation, ...]":
@@ -197,7 +199,9 @@ class Session:
         with no_garbage_collection():
             origin = porting.origin(self.opener, self.resources, source)
             names = list(dict.fromkeys(to)) or self._all_editors()
-            return [porting.port(origin, name, self.opener.target(name, on), self.resources, rehome) for name in names]
+            made = [porting.port(origin, name, self.opener.target(name, on), self.resources, rehome) for name in names]
+            self.resources.tables.keep()
+            return made
 
     def port(self, *to: str, source: str = "", rehome: bool = False, on: str = "") -> "tuple[PortReport, ...]":
         """The accounts of ports; nothing is written."""
@@ -215,8 +219,10 @@ class Session:
         folder = self.opener.folder
         texts = {user_path(output, folder) if output else one.path: one.file.text for one in made}
         texts |= {user_path(name, folder): text for name, text in (reports or {}).items()}
+        if dry_run:
+            return list(texts)
         command = f"port --to {' --to '.join(one.name for one in made)}"
-        return self.writer().change(command, lambda: texts, dry_run)
+        return self.writer().change(command, lambda: texts)
 
     def write(self, command: str, texts: Mapping[str, str], dry_run: bool = False) -> "list[Path]":
         """Write texts to files, as one change that can be taken back; `command` says what made it."""

@@ -17,37 +17,52 @@ _FORMAT = 7
 
 
 class Cache:
-    """A folder of documents, each with the files that it was made from, whether they were there or not."""
+    """A folder of documents. One that is damaged, or cannot be written, only costs time."""
 
     def __init__(self, folder: str) -> None:
         self._folder = folder
 
-    def recall(self, part: str, key: str) -> Any:
-        """What was kept under `key`, or None when there is nothing or one of its files is not what it was."""
+    def load(self, name: str) -> Any:
+        """What was saved under a name, or None where there is nothing that was written to its end."""
         try:
-            with open(self._file(part, key), "rb") as stream:
+            with open(self._file(name), "rb") as stream:
                 data = stream.read()
-            if data[:8] != _checksum(data[8:]):
-                return None  # it was not written to its end
-            kept_key, stamp, files, content = marshal.loads(data[8:])
-            return content if kept_key == key and stamp == _stamp(files) else None
+            return marshal.loads(data[8:]) if data[:8] == _checksum(data[8:]) else None
         except (OSError, ValueError, EOFError, TypeError):
             return None
 
-    def keep(self, part: str, key: str, content: Any, files: Iterable[str]) -> None:
-        """Keep what was made from `files`. A cache that cannot be written only costs time."""
+    def save(self, name: str, value: Any) -> None:
+        """Save a value of plain types under a name."""
+        data = marshal.dumps(value)
         with contextlib.suppress(OSError):
-            names = list(files)
-            data = marshal.dumps((key, _stamp(names), names, plain(content)))
             os.makedirs(self._folder, exist_ok=True)  # noqa: PTH103
-            file = self._file(part, key)
+            file = self._file(name)
             temporary = f"{file}.{os.getpid()}.tmp"
             with open(temporary, "wb") as stream:
                 stream.write(_checksum(data) + data)
             os.replace(temporary, file)  # noqa: PTH105
 
-    def _file(self, part: str, key: str) -> str:
-        return f"{self._folder}/{part}-{binascii.crc32(key.encode('utf-8', 'surrogateescape')):08x}.{sys.implementation.cache_tag}"
+    def _file(self, name: str) -> str:
+        return f"{self._folder}/{name}.{sys.implementation.cache_tag}"
+
+    # --- answers
+
+    def recall(self, part: str, key: str) -> Any:
+        """The answer that was kept under `key`, or None when there is none or one of its files is not what it was."""
+        found = self.load(_name(part, key))
+        if not isinstance(found, tuple) or len(found) != 4:
+            return None
+        kept_key, stamps, files, content = found
+        return content if kept_key == key and stamps == _stamps(files) else None
+
+    def keep(self, part: str, key: str, content: Any, files: Iterable[str]) -> None:
+        """Keep an answer that was made from `files`, whether they were there or not."""
+        names = list(files)
+        self.save(_name(part, key), (key, _stamps(names), names, plain(content)))
+
+
+def _name(part: str, key: str) -> str:
+    return f"{part}-{binascii.crc32(key.encode('utf-8', 'surrogateescape')):08x}"
 
 
 def plain(value: Any) -> Any:
@@ -63,12 +78,14 @@ def _checksum(data: bytes) -> bytes:
     return b"%08x" % binascii.crc32(data)
 
 
-def _stamp(files: list[str]) -> str:
-    parts = [f"{_FORMAT} {__version__}"]
-    for name in files:
-        try:
-            status = os.stat(name)  # noqa: PTH116
-            parts.append(f"{status.st_size}.{status.st_mtime_ns}.{status.st_ctime_ns}.{status.st_ino}")
-        except OSError:
-            parts.append("-")
-    return " ".join(parts)
+def _stamps(files: Iterable[str]) -> list[str]:
+    return [f"{_FORMAT} {__version__}", *map(stamp, files)]
+
+
+def stamp(file: str) -> str:
+    """What changes when a file does; a hyphen where there is none."""
+    try:
+        status = os.stat(file)  # noqa: PTH116
+    except OSError:
+        return "-"
+    return f"{status.st_size}.{status.st_mtime_ns}.{status.st_ctime_ns}.{status.st_ino}"

@@ -21,9 +21,9 @@ from ombix.cli.pages import page
 from ombix.core.errors import InputError, Place
 from ombix.core.results.porting import PortReport
 from ombix.report.blocks import Blank, Block
-from ombix.report.known import written
 from ombix.report.plain import Display
 from ombix.report.ports import port_page, port_report
+from ombix.report.written import written
 
 
 def results() -> tuple[Any, ...]:
