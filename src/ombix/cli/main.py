@@ -1,5 +1,6 @@
 """The program: runs a command line, and turns what goes wrong into a message and an exit status."""
 
+import gc
 import os
 import sys
 from collections.abc import Sequence
@@ -46,6 +47,8 @@ def _is_plain_look_up(arguments: Sequence[str]) -> bool:
 
 def main() -> None:
     """The entry point."""
+    # A run is short, and most of what it makes stays: looking for garbage while modules are imported takes a twentieth.
+    gc.set_threshold(100_000)
     environment = from_process()
     status = run(sys.argv[1:], environment)
     try:

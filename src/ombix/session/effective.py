@@ -1,6 +1,7 @@
 """A keymap as it is in force in a context: the layers on the editor's defaults, with all decisions."""
 
 from functools import cached_property
+from typing import TYPE_CHECKING
 
 from ombix.core.actions import COUNT
 from ombix.core.conditions import NEVER, Space, States
@@ -10,9 +11,11 @@ from ombix.core.keymap import Binding, InForce, Keymap, Removal, Replaced
 from ombix.core.keys import Trigger, write
 from ombix.core.layouts import as_pressed
 from ombix.core.outcomes import Do, Only, Outcome, Play
-from ombix.core.results.looking import GoneBinding, LayoutPress, OutcomeKind
 from ombix.session.context import Context
 from ombix.session.resources import Resources
+
+if TYPE_CHECKING:
+    from ombix.core.results.looking import GoneBinding, LayoutPress, OutcomeKind
 
 
 class EffectiveKeymap:
@@ -73,8 +76,10 @@ class EffectiveKeymap:
             return f"a command of {outcome.editor}"
         return "Nothing, on purpose"
 
-    def presses(self, trigger: Trigger) -> tuple[LayoutPress, ...]:
+    def presses(self, trigger: Trigger) -> "tuple[LayoutPress, ...]":
         """For each layout at hand how a trigger is pressed, or why it cannot be."""
+        from ombix.core.results.looking import LayoutPress
+
         found = []
         for setup in self.context.setups:
             presses = setup.press_sequence(trigger)
@@ -98,11 +103,13 @@ class EffectiveKeymap:
         return f"{shown} (no such key)" if isinstance(found, str) else f"{shown} ({setup.show(trigger)})"
 
     @cached_property
-    def gone(self) -> list[GoneBinding]:
+    def gone(self) -> "list[GoneBinding]":
         """The bindings of lower layers that higher ones replaced, or took away."""
         return [self._gone(one) for one in self.in_force.replaced]
 
-    def _gone(self, one: Replaced) -> GoneBinding:
+    def _gone(self, one: Replaced) -> "GoneBinding":
+        from ombix.core.results.looking import GoneBinding
+
         binding, by = one.binding, one.by
         reason, keys = "", ""
         if isinstance(by, Removal):
@@ -124,7 +131,7 @@ def _name(outcome: Outcome) -> str:
     return outcome.action if isinstance(outcome, Do) else str(outcome)
 
 
-def kind_of(outcome: Outcome) -> OutcomeKind:
+def kind_of(outcome: Outcome) -> "OutcomeKind":
     """Which kind of outcome it is."""
     if isinstance(outcome, Do):
         return "do"
