@@ -55,4 +55,5 @@ def main() -> None:
         sys.stdout.flush()
     except BrokenPipeError:
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    gc.freeze()  # all goes with the process: the interpreter need not look through it first
     sys.exit(int(status))

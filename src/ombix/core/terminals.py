@@ -223,4 +223,8 @@ def terminal(name: str, table: dict[str, Any]) -> Terminal:
 
 def as_arriving(bindings: Iterable[Binding], terminal: Terminal) -> list[Binding]:
     """The bindings as a program in a terminal tells them apart: chords that arrive alike are one chord."""
-    return [replace(binding, trigger=terminal.canonical(binding.trigger)) for binding in bindings]
+    found = []
+    for binding in bindings:
+        trigger = terminal.canonical(binding.trigger)
+        found.append(binding if trigger == binding.trigger else replace(binding, trigger=trigger))
+    return found

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Sequence
+from functools import cache
 from typing import NamedTuple
 
 from ombix.core.audit import SEVERITIES, AuditSubject, Finding, Rule, all_rules, audit
@@ -48,7 +49,7 @@ def find(
     context, shipped = here.context, resources.shipped
     subject = AuditSubject(
         here.keymap, context.platform, _space(here, editors, resources), here.catalogue, here.policy,
-        lambda: _views(here, subject.space, editors, resources), context.setups, _usual_setup(context.platform, resources),
+        cache(lambda: _views(here, subject.space, editors, resources)), context.setups, _usual_setup(context.platform, resources),
         reserved(context, resources), terminals(context, editors, resources), shipped.platforms(),
     )  # fmt: skip
     return Found(subject, tuple(chosen), tuple(audit(subject, chosen)))

@@ -9,7 +9,7 @@ from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import Trigger, write
 from ombix.core.platforms import Platform
-from ombix.core.results.porting import ComparisonReport, KeyDifference, WaitingKeys
+from ombix.core.results.comparing import ComparisonReport, KeyDifference, WaitingKeys
 from ombix.core.terminals import Terminal, as_arriving
 from ombix.dialects.dialect import Dialect
 from ombix.session.context import Opener, terminal_of

@@ -9,7 +9,7 @@ from ombix.core.errors import InputError
 from ombix.core.keymap import Layer
 from ombix.core.keys import Chord, write
 from ombix.core.platforms import Platform
-from ombix.core.results.porting import StagePress, StageReport, StageStep
+from ombix.core.results.pressing import StagePress, StageReport, StageStep
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.porting import Surroundings
 from ombix.dialects.reading import read_file

@@ -9,7 +9,7 @@ from ombix.core.keymap import Keymap
 from ombix.core.keys import write
 from ombix.core.outcomes import Play, Step
 from ombix.core.porting import PortEntry
-from ombix.core.results.porting import PressedKeys, ProofReport
+from ombix.core.results.proving import PressedKeys, ProofReport
 from ombix.core.terminals import as_arriving
 from ombix.dialects.reading import read_file
 from ombix.proving.driver import require

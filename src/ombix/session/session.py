@@ -13,6 +13,7 @@ if TYPE_CHECKING:
     from ombix.core.conditions import States
     from ombix.core.keys import Trigger
     from ombix.core.results.auditing import AuditReport, RuleExplanation
+    from ombix.core.results.comparing import ComparisonReport
     from ombix.core.results.files import (
         Adoption,
         ChangeReport,
@@ -29,7 +30,9 @@ if TYPE_CHECKING:
     from ombix.core.results.finding import FoundActions
     from ombix.core.results.listing import Listing, PlatformListing, UnboundActions
     from ombix.core.results.looking import Explanation, NotApplying
-    from ombix.core.results.porting import ComparisonReport, PortReport, ProofReport, StageReport
+    from ombix.core.results.porting import PortReport
+    from ombix.core.results.pressing import StageReport
+    from ombix.core.results.proving import ProofReport
     from ombix.session.adopting import Read
     from ombix.session.changing import WantedBinding
     from ombix.session.context import Context, Opener, SourceKind

@@ -8,10 +8,10 @@ from ombix.cli.asking import open_session
 from ombix.cli.environment import Status, environment_of
 from ombix.cli.options import EditorOption, JsonOption, PlatformOption, ReportOption, WorkspaceOption
 from ombix.cli.pages import write_page
-from ombix.core.results.porting import ComparisonReport
+from ombix.core.results.comparing import ComparisonReport
 from ombix.report.blocks import Block
+from ombix.report.comparing import comparison_report
 from ombix.report.plain import Display
-from ombix.report.ports import comparison_report
 
 
 def results() -> tuple[Any, ...]:

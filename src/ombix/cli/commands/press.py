@@ -9,8 +9,8 @@ from ombix.cli.asking import open_session
 from ombix.cli.environment import Status, environment_of
 from ombix.cli.options import ConditionOption, EditorOption, JsonOption, PlatformOption, WorkspaceOption
 from ombix.core.errors import InputError
-from ombix.core.results.porting import StageReport
-from ombix.report.ports import stage_report
+from ombix.core.results.pressing import StageReport
+from ombix.report.stage import stage_report
 
 
 def results() -> tuple[Any, ...]:

@@ -19,8 +19,8 @@ from ombix.cli.options import (
     WorkspaceOption,
 )
 from ombix.cli.pages import write_page
-from ombix.core.results.porting import ProofReport
-from ombix.report.ports import proof_report
+from ombix.core.results.proving import ProofReport
+from ombix.report.proofs import proof_report
 
 
 def results() -> tuple[Any, ...]:

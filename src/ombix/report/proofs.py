@@ -1,0 +1,58 @@
+"""How a proof is laid out: `prove`."""
+
+from ombix.core.results.proving import ProofReport
+from ombix.report.blocks import Blank, Block, Cell, Grid, Style, line
+from ombix.report.plain import Display, visible
+
+RESULT_STYLES: dict[str, Style] = {"agrees": "good", "differs": "bad", "not checked": "quiet"}
+
+
+def proof_report(report: ProofReport, display: Display, everything: bool = False) -> list[Block]:
+    """What was pressed, and what differs; with `everything` all else, too."""
+    pressed = sum(1 for one in report.keys if one.result != "not checked")
+    simulated = ", which is simulated" if report.simulated else ""
+    editor = f"{report.title} {report.version}{simulated}"
+    rows: list[tuple[Cell | str, ...]] = []
+    for verdict in ("exact", "adapted"):
+        found: list[str] = [one.result for one in report.keys if one.verdict == verdict]
+        rows.append((verdict, *(str(found.count(result)) for result in RESULT_STYLES)))
+    blocks: list[Block] = [
+        line(f"Pressed {pressed} of {len(report.keys)} ported keys in {editor}."),
+        Grid(rows, ("verdict", *RESULT_STYLES), 2),
+    ]
+    for one in report.keys:
+        if one.result == "differs" and (everything or one.verdict == "exact"):
+            as_said = f" (as its verdict says: {one.how})" if one.verdict == "adapted" else ""
+            style: Style = "bad" if one.verdict == "exact" else "warn"
+            blocks += [
+                Blank(), line(Cell(f"{one.keys}, {one.verdict}: {one.action} differs{as_said}", style)),
+                Grid([("expected", _in_a_row(one.expected)), ("found", _in_a_row(one.found))], indent=2),
+            ]  # fmt: skip
+    if everything:
+        order = list(RESULT_STYLES)
+        lines = [
+            (
+                Cell(one.result, RESULT_STYLES[one.result]),
+                Cell(one.keys, "key"),
+                one.action,
+                one.reason or f"{one.texts} texts",
+            )
+            for one in sorted(report.keys, key=lambda each: order.index(each.result))
+        ]
+        blocks += [Blank(), Grid(lines, ("result", "keys", "action", ""))]
+    adapted = sum(1 for one in report.keys if one.verdict == "adapted" and one.result == "differs")
+    if adapted and not everything:
+        blocks += [Blank(), line(f"{adapted} adapted ones differ, as their verdicts say. To see how: --all")]
+    return [*blocks, line(_conclusion(report))]
+
+
+def _conclusion(report: ProofReport) -> str:
+    if report.exact_that_differ:
+        return f"{report.exact_that_differ} exact {'one differs' if report.exact_that_differ == 1 else 'ones differ'}."
+    checked = any(one.verdict == "exact" and one.result == "agrees" for one in report.keys)
+    return "No exact one differs." if checked else "No exact one was checked."
+
+
+def _in_a_row(text: str) -> str:
+    """A text on one line; the marker stands where the cursor was."""
+    return visible(text.replace("\n", "↵").replace("\t", "→"))
