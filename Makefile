@@ -1,32 +1,44 @@
-# The two commands for a fresh machine. Each sets up all that it needs.
+# The two commands for a fresh machine, and the fast lane beside them. Each sets up all that it needs, and none asks.
 PYTHON ?= python3
 VENV ?= .venv
 BIN = $(VENV)/bin
+FAST = tests/core tests/stage tests/store tests/session tests/test_architecture.py
+NEEDS_SYSTEM = tests/store/test_layouts_against_libxkbcommon.py
 
-.PHONY: demo test editors bench docs screenshots clean
+.PHONY: demo test check editors bench docs screenshots clean
 
 demo: $(VENV)/demo.stamp
-	$(BIN)/ombix demo
+	@sh tools/install-editors nano || true
+	@$(BIN)/ombix demo </dev/null
 
 test: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -n 3 --dist worksteal tests
+	$(BIN)/python -m pytest -n 3 --dist worksteal tests </dev/null
+
+# The fast lane: what needs no system package, and no editor to be pressed in.
+check: $(VENV)/test.stamp
+	$(BIN)/python -m pytest -n 3 $(FAST) --ignore $(NEEDS_SYSTEM) </dev/null
+	$(BIN)/ruff format --check .
+	$(BIN)/ruff check .
+	$(BIN)/mypy
 
 $(VENV)/demo.stamp: pyproject.toml
 	$(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -e '.[prove]'
-	touch $@
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-input -e '.[prove]'
+	@touch $@
 
 $(VENV)/test.stamp: pyproject.toml
 	$(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -e '.[test]'
-	touch $@
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-input -e '.[test]'
+	@touch $@
 
-# The real editors that the tests press keys in, and the manual that they are held against.
+# The real editors that the tests press keys in, and the terminal and the layouts that they are held against.
 editors:
 	@sh tools/install-editors
 
 bench: $(VENV)/test.stamp
 	$(BIN)/python bench/startup.py
+	$(BIN)/python bench/auditing.py
+	$(BIN)/python bench/porting.py
 
 docs: $(VENV)/test.stamp
 	$(BIN)/python tools/refresh_docs.py

@@ -1,5 +1,6 @@
 """The documentation is true: every call in it gives the output that stands below it."""
 
+import doctest
 import re
 import sys
 from pathlib import Path
@@ -68,3 +69,22 @@ def test_every_key_of_a_description_is_explained() -> None:
         if field.encode_name not in named
     }
     assert missing == set()
+
+
+def test_the_examples_of_the_library_run(ferry: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.chdir(ferry)
+    monkeypatch.setenv("XKB_DEFAULT_LAYOUT", "us")
+    text = (ROOT / "docs" / "library.md").read_text("utf-8")
+    examples = doctest.DocTestParser().get_doctest(text, {}, "library.md", "library.md", 0)
+    assert len(examples.examples) > 15
+    said: list[str] = []
+    results = doctest.DocTestRunner(verbose=False).run(examples, out=said.append)
+    assert results.failed == 0, "".join(said)
+
+
+def test_contributing_names_files_that_are_there() -> None:
+    text = (ROOT / "CONTRIBUTING.md").read_text("utf-8")
+    names = re.findall(r"`((?:src|tests|docs|tools)/[\w./-]+)`", text)
+    assert len(names) > 15
+    for name in names:
+        assert (ROOT / name).exists(), name

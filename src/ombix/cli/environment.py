@@ -76,7 +76,8 @@ class Environment:
         self.results.write([text(result, self.display)])
 
     def say(self, text: str) -> None:
-        """Print a message as a paragraph on standard error."""
+        """Print a message as a paragraph on standard error, behind the results so far."""
+        self.results.stream.flush()
         self.messages.write(wrap(text, self.messages.display.width))
 
     def show_error(self, error: OmbixError) -> None:

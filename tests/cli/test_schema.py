@@ -1,0 +1,49 @@
+"""Every document that `--json` prints is what `ombix schema` says of it."""
+
+import json
+from pathlib import Path
+
+import jsonschema
+import pytest
+
+from tests.helpers import ombix
+
+CALLS = [
+    ("what", "F8"), ("what", "F24"), ("what", "Ctrl+/", "--layout", "de"), ("what", "F8", "--in", "program is paused"),
+    ("how", "duplicate", "line"), ("how", "xyzzy"), ("show",), ("show", "--platforms"), ("show", "--unbound"),
+    ("show", "--editor", "pier"), ("audit",), ("audit", "--explain", "clash"), ("port", "--to", "pier", "--dry-run"),
+    ("port", "--dry-run", "--rehome"), ("compare", "desk", "pier"), ("prove", "--to", "pier", "--on-stage"),
+    ("press", "Alt+C", "Mod+D"), ("adopt", "desk/bindings.json", "--dry-run"), ("bind", "app.help", "F8", "--dry-run"),
+    ("unbind", "F8", "--dry-run"), ("editors",), ("editors", "nano"), ("editors", "--check", "rowboat"), ("layouts",),
+    ("layouts", "de"), ("undo",),
+    ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
+]  # fmt: skip
+
+
+@pytest.mark.parametrize("call", CALLS, ids=" ".join)
+def test_a_document_is_what_its_schema_says(ferry: Path, call: tuple[str, ...]) -> None:
+    if call[0] == "undo":
+        assert ombix(ferry, "bind", "app.help", "F12").status == 0
+    ran = ombix(ferry, *call, "--json")
+    assert ran.status in (0, 1), ran.err
+    schema = json.loads(ombix(ferry, "schema", call[0]).out)
+    jsonschema.Draft202012Validator.check_schema(schema)
+    jsonschema.validate(json.loads(ran.out), schema, jsonschema.Draft202012Validator)
+    # A document of something else is none.
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate({"keys": 5}, schema, jsonschema.Draft202012Validator)
+
+
+def test_init_too(tmp_path: Path) -> None:
+    folder = tmp_path / "new"
+    folder.mkdir()
+    schema = json.loads(ombix(folder, "schema", "init").out)
+    jsonschema.validate(json.loads(ombix(folder, "init", "--json").out), schema)
+
+
+def test_every_command_with_a_document_has_a_schema(ferry: Path) -> None:
+    table = ombix(ferry, "schema")
+    assert table.status == 0
+    named = {line.split()[0] for line in table.out.split("\n")[1:] if line and not line.startswith(" ")}
+    assert named == {call[0] for call in CALLS} | {"init"}
+    assert ombix(ferry, "schema", "waht").status == 2
