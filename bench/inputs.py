@@ -3,7 +3,7 @@
 import random
 from pathlib import Path
 
-from ombix.data import shipped
+from ombix.data.shipped import Shipped
 
 FACTS = {
     "pane": ["text", "files", "search", "terminal"],
@@ -39,7 +39,7 @@ def condition(chance: random.Random) -> str:
 def keymap_files(folder: Path, bindings: int, layers: int = 3, seed: int = 7) -> list[Path]:
     """Keymap files of `bindings` bindings in all, each extending the one before; each binding has a condition."""
     chance = random.Random(seed)
-    actions = list(shipped.catalogue().actions)
+    actions = list(Shipped().catalogue().actions)
     letters = "abcdefghijklmnopqrstuvwxyz"
     modifiers = ["Ctrl", "Alt", "Ctrl+Alt", "Mod+Shift", "Meta"]
     paths: list[Path] = []

@@ -12,46 +12,53 @@ import tempfile
 import time
 from pathlib import Path
 
+from msgspec.structs import replace
+
 sys.path.insert(0, str(Path(__file__).parent))
 from inputs import keymap_files
 
-from ombix.core.audit import Ground, audit, rules
+from ombix.core.audit import AuditSubject, all_rules, audit
 from ombix.core.comparing import compare
 from ombix.core.deciding import Policy, decide_all
+from ombix.core.garbage import no_garbage_collection
 from ombix.core.keymap import Keymap
-from ombix.data import shipped
-from ombix.dialects.loading import dialect
-from ombix.dialects.porting import port_keymap
-from ombix.store import keymaps
+from ombix.data.shipped import Shipped
+from ombix.dialects.loading import Dialects
+from ombix.dialects.porting import Surroundings, port_keymap
+from ombix.store import keymap_reading
+from ombix.store.files import Files
 
 BINDINGS, RUNS, TARGET = 5_000, 7, "micro"
 
 
 def child(kind: str, top: Path) -> None:
-    """One measurement: prints seconds."""
+    """One measurement: prints seconds of reading and of what is done after it."""
+    shipped = Shipped()
     catalogue, facts, linux = shipped.catalogue(), shipped.facts(), shipped.platform("linux")
-    rules()  # imports the rules
-    target = dialect(TARGET)
-    target.default_layer, target.spelling, shipped.terminal("xterm")
-    start = time.perf_counter()
-    keymap = Keymap(keymaps.load(top, catalogue, facts, lenient=True))
-    here = keymap.space(facts)
-    reading = time.perf_counter() - start
-    start = time.perf_counter()
-    if kind == "audit":
-        audit(Ground(keymap, linux, here, catalogue, Policy()), list(rules().values()))
-    elif kind == "compare":
-        bindings = keymap.in_force(linux)
-        # The other keymap has every tenth binding on another action.
-        changed = [
-            one._replace(outcome=bindings[index - 1].outcome) if index % 10 == 0 else one
-            for index, one in enumerate(bindings)
-        ]
-        first, second = (decide_all(side, here, catalogue, Policy()) for side in (bindings, changed))
-        compare(first, second, here, here.possible)
-    elif kind == "port":
-        port_keymap(keymap.in_force(linux), None, keymap, target, linux, shipped.terminal("xterm"), here, catalogue)
-    print(reading, time.perf_counter() - start)
+    all_rules()  # imports the rules
+    target, terminal = Dialects(shipped).load(TARGET, {}), shipped.terminal("xterm")
+    target.default_layer, target.spelling  # noqa: B018  (reads them)
+    with no_garbage_collection():
+        start = time.perf_counter()
+        keymap = Keymap(keymap_reading.load(top, catalogue, facts, Files(), lenient=True))
+        here = keymap.space(facts)
+        reading = time.perf_counter() - start
+        start = time.perf_counter()
+        if kind == "audit":
+            audit(AuditSubject(keymap, linux, here, catalogue, Policy()), list(all_rules().values()))
+        elif kind == "compare":
+            bindings = keymap.in_force(linux).bindings
+            # The other keymap has every tenth binding on another action.
+            changed = [
+                replace(one, outcome=bindings[index - 1].outcome) if index % 10 == 0 else one
+                for index, one in enumerate(bindings)
+            ]
+            first, second = (decide_all(side, here, catalogue, Policy()) for side in (bindings, changed))
+            compare(first, second, here, here.possible)
+        elif kind == "port":
+            around = Surroundings(linux, terminal, here, catalogue)
+            port_keymap(keymap, keymap.in_force(linux).bindings, None, target, around)
+        print(reading, time.perf_counter() - start)
 
 
 def main() -> None:

@@ -12,7 +12,7 @@ import tempfile
 import time
 from pathlib import Path
 
-from ombix.data import shipped
+from ombix.data.shipped import Shipped
 
 BINDINGS = 2000
 EMPTY = """
@@ -30,7 +30,7 @@ app()
 
 def workspace(folder: Path) -> None:
     """A workspace of BINDINGS bindings: every action in turn, on sequences after a leader, with conditions."""
-    actions = list(shipped.catalogue().actions)
+    actions = list(Shipped().catalogue().actions)
     conditions = [
         "",
         "pane is text and not readonly",

@@ -1,8 +1,8 @@
 """Free keys, ordered by how near they are to others."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 
-from ombix.core.keys import SHIFT, Trigger, is_mouse, is_place, is_tap
+from ombix.core.keys import SHIFT, Chord, Trigger, is_mouse, is_place, is_tap
 
 MAX_FUNCTION_KEY = 12
 """The function keys that keyboards have."""
@@ -15,6 +15,7 @@ class FreeKeys:
 
     def __init__(self, pool: Iterable[Trigger]) -> None:
         self._free = dict.fromkeys(trigger for trigger in pool if _can_be_found(trigger))
+        self._nearest: dict[Chord, list[Trigger]] = {}
         self._on_function_keys = [trigger for trigger in self._free if trigger[0].key in FUNCTION_KEYS]
         self._by_key: dict[str, list[Trigger]] = {}
         for trigger in self._free:
@@ -23,6 +24,7 @@ class FreeKeys:
     def remove(self, trigger: Trigger) -> None:
         """A chord is free no longer."""
         self._free.pop(trigger, None)
+        self._nearest.clear()
 
     def on_the_same_key(self, old: Trigger) -> list[Trigger]:
         """The free chords on the last key of `old`, the nearest first."""
@@ -35,10 +37,13 @@ class FreeKeys:
         found = [one for one in self._on_function_keys if one[0].key != old[-1].key]
         return sorted(found, key=lambda one: _nearness(old, one))
 
-    def by_nearness(self, old: Trigger) -> list[Trigger]:
+    def by_nearness(self, old: Trigger) -> Sequence[Trigger]:
         """All free chords, the nearest first: the same key with other modifiers, the fewest first; then a function key;
         then another key with the same modifiers."""
-        return sorted(self._free, key=lambda one: _nearness(old, one))
+        known = self._nearest.get(old[-1])
+        if known is None:
+            known = self._nearest[old[-1]] = sorted(self._free, key=lambda one: _nearness(old, one))
+        return known
 
 
 def _can_be_found(trigger: Trigger) -> bool:

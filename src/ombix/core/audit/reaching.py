@@ -1,13 +1,13 @@
 """Where keys lead: from sets of states to sets of states, by what the actions enter, leave and set."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 
 from msgspec import Struct
 
 from ombix.core.actions import Action
 from ombix.core.audit.model import AuditSubject
 from ombix.core.conditions import ALWAYS, NEVER, Space, States
-from ombix.core.keymap import Binding
+from ombix.core.deciding import Row
 from ombix.core.outcomes import Do, Macro, Outcome, Play
 
 
@@ -29,15 +29,14 @@ class FactChange(Struct, frozen=True):
         return space.either(changed, space.minus(states, self.where))
 
 
-class Way(Struct, frozen=True):
-    """A binding that wins in some states and changes facts there, one change after the other."""
+class Move(Struct, frozen=True):
+    """The states in which keys change facts in one way, one change after the other."""
 
-    binding: Binding
     states: States
     changes: tuple[FactChange, ...]
 
     def leads_into(self, states: States, space: Space) -> States:
-        """The states of this way from which it leads into `states`."""
+        """The states of this move from which it leads into `states`."""
         for change in reversed(self.changes):
             states = change.before(states, space)
         return space.both(self.states, states)
@@ -86,46 +85,89 @@ def _change(where: States, state: Mapping[str, str], facts: Iterable[str], space
     return FactChange(where, values, frozenset(facts))
 
 
-class Ways:
-    """All ways of a keymap on its platform."""
+class Moves:
+    """All moves of a keymap on its platform: bindings that change facts in the same way are one move."""
 
     def __init__(self, subject: AuditSubject) -> None:
         self._space = subject.space
-        macros = subject.keymap.macros
-        self.all: list[Way] = []
-        for table in subject.tables.values():
-            for row in table.rows:
-                found = changes_of(row.binding.outcome, subject.catalogue.actions, macros, subject.space)
-                if found:
-                    self.all.append(Way(row.binding, row.states, tuple(found)))
+        self._changes = _ChangesOf(subject)
+        self._rows = self._by_changes(row for table in subject.tables.values() for row in table.rows)
 
-    def with_no_way_out(self, inside: States, entries: Sequence[Way]) -> States:
+    def with_no_way_out(self, inside: States, entries: Iterable[Row]) -> States:
         """The states of `inside` that `entries` lead to, at once or by further keys, and from which no keys, however many,
         lead out of it again.
 
-        What a way leads to and the facts exclude is outside: something else has to give then.
+        What a move leads to and the facts exclude is outside: something else has to give then.
         """
         space = self._space
         inside = space.both(inside, space.possible)
-        touching = [way for way in self.all if space.both(way.states, inside) != NEVER]
-        out = NEVER
-        for way in touching:
-            out = space.either(out, space.minus(space.both(way.states, inside), way.leads_into(inside, space)))
-        while True:
-            more = out
-            for way in touching:
-                more = space.either(more, space.both(inside, way.leads_into(out, space)))
-            if more == out:
-                break
-            out = more
-        reached = NEVER
-        for way in entries:
-            reached = space.either(reached, space.both(inside, way.leads_to(ALWAYS, space)))
-        while True:
-            more = reached
-            for way in touching:
-                more = space.either(more, space.both(inside, way.leads_to(reached, space)))
-            if more == reached:
-                break
-            reached = more
+        out = self._left_at_once(inside)
+        if out == inside:
+            return NEVER
+        moves = self._moves(self._rows, inside)
+        out = self._closed(out, inside, [move.leads_into for move in moves])
+        if out == inside:
+            return NEVER
+        entering = self._moves(self._by_changes(entries), ALWAYS)
+        entered = space.both(inside, space.union(move.leads_to(ALWAYS, space) for move in entering))
+        reached = self._closed(entered, inside, [move.leads_to for move in moves])
         return space.minus(reached, out)
+
+    def _left_at_once(self, inside: States) -> States:
+        """The states of `inside` in which one key leads out; found a binding at a time, since few are enough mostly."""
+        space = self._space
+        out = NEVER
+        for changes, rows in self._rows.items():
+            leaving = space.minus(inside, Move(ALWAYS, changes).leads_into(inside, space))
+            if leaving == NEVER:
+                continue
+            for row in rows:
+                out = space.either(out, space.both(row.states, leaving))
+                if out == inside:
+                    return out
+        return out
+
+    def _by_changes(self, rows: Iterable[Row]) -> dict[tuple[FactChange, ...], list[Row]]:
+        found: dict[tuple[FactChange, ...], list[Row]] = {}
+        for row in rows:
+            changes = self._changes[row.binding.outcome]
+            if changes:
+                found.setdefault(changes, []).append(row)
+        return found
+
+    def _moves(self, found: Mapping[tuple[FactChange, ...], Sequence[Row]], inside: States) -> list[Move]:
+        """The moves of rows, where some are made in `inside`."""
+        space = self._space
+        moves = []
+        for changes, rows in found.items():
+            states = space.union_of_many(row.states for row in rows if space.meet(row.states, inside))
+            if states != NEVER:
+                moves.append(Move(states, changes))
+        return moves
+
+    def _closed(self, states: States, inside: States, steps: Sequence[Callable[[States, Space], States]]) -> States:
+        """The states of `inside` that steps get to from `states`, these with them."""
+        space = self._space
+        while True:
+            more = states
+            for step in steps:
+                more = space.either(more, space.both(inside, step(more, space)))
+                if more == inside:
+                    return inside
+            if more == states:
+                return states
+            states = more
+
+
+class _ChangesOf(dict[Outcome, tuple[FactChange, ...]]):
+    """How each outcome changes facts, worked out once."""
+
+    def __init__(self, subject: AuditSubject) -> None:
+        super().__init__()
+        self._subject = subject
+
+    def __missing__(self, outcome: Outcome) -> tuple[FactChange, ...]:
+        subject = self._subject
+        found = tuple(changes_of(outcome, subject.catalogue.actions, subject.keymap.macros, subject.space))
+        self[outcome] = found
+        return found

@@ -6,7 +6,7 @@ keeps only the values that differ from its default branch: a domain of ten thous
 that are mentioned, and an open domain's default branch is its value "any other".
 """
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import NewType
 
 from ombix.core.conditions.facts import ANY_OTHER, Facts
@@ -39,6 +39,7 @@ class Diagrams:
         self._default: list[States] = [NEVER, ALWAYS]
         self._unique: dict[tuple[int, tuple[Branch, ...], States], States] = {}
         self._and: dict[tuple[States, States], States] = {}
+        self._or: dict[tuple[States, States], States] = {}
         self._not: dict[States, States] = {NEVER: ALWAYS, ALWAYS: NEVER}
         self._meet: dict[tuple[States, States], bool] = {}
         self._mentioned: dict[States, frozenset[str]] = {}
@@ -57,26 +58,14 @@ class Diagrams:
         node = self._and.get(key)
         if node is not None:
             return node
-        level, branches_a, default_a, branches_b, default_b = self._side_by_side(a, b)
-        default = self.both(default_a, default_b)
-        if not branches_b:
-            branches = tuple((value, self.both(child, default_b)) for value, child in branches_a)
-        elif not branches_a:
-            branches = tuple((value, self.both(default_a, child)) for value, child in branches_b)
-        else:
-            in_a, in_b = dict(branches_a), dict(branches_b)
-            branches = tuple(
-                (value, self.both(in_a.get(value, default_a), in_b.get(value, default_b)))
-                for value in sorted(in_a.keys() | in_b.keys())
-            )
-        node = self._and[key] = self._node(level, branches, default)
+        node = self._and[key] = self._branch_by_branch(self.both, a, b)
         return node
 
     def negate(self, a: States) -> States:
         """The states that are not in `a`."""
         node = self._not.get(a)
         if node is None:
-            branches = tuple((value, self.negate(child)) for value, child in self._branches[a])
+            branches = [(value, self.negate(child)) for value, child in self._branches[a]]
             node = self._node(self._level[a], branches, self.negate(self._default[a]))
             self._not[a] = node
             self._not[node] = a
@@ -88,7 +77,29 @@ class Diagrams:
             return b
         if b == NEVER or a == ALWAYS:
             return a
-        return self.negate(self.both(self.negate(a), self.negate(b)))
+        if a == b:
+            return a
+        key = (a, b) if a < b else (b, a)
+        node = self._or.get(key)
+        if node is None:
+            node = self._or[key] = self._branch_by_branch(self.either, a, b)
+        return node
+
+    def _branch_by_branch(self, operation: Callable[[States, States], States], a: States, b: States) -> States:
+        """Two nodes combined by an operation on the states of each of their branches."""
+        level, branches_a, default_a, branches_b, default_b = self._side_by_side(a, b)
+        default = operation(default_a, default_b)
+        if not branches_b:
+            branches = [(value, operation(child, default_b)) for value, child in branches_a]
+        elif not branches_a:
+            branches = [(value, operation(default_a, child)) for value, child in branches_b]
+        else:
+            in_a, in_b = dict(branches_a), dict(branches_b)
+            branches = [
+                (value, operation(in_a.get(value, default_a), in_b.get(value, default_b)))
+                for value in (sorted(in_a.keys() | in_b.keys()) if in_a.keys() != in_b.keys() else in_a)
+            ]
+        return self._node(level, branches, default)
 
     def minus(self, a: States, b: States) -> States:
         """The states that are in `a` and not in `b`."""
@@ -100,6 +111,13 @@ class Diagrams:
         for node in nodes:
             result = self.either(result, node)
         return result
+
+    def union_of_many(self, nodes: Iterable[States]) -> States:
+        """The same as `union`, made in halves: the sets on the way stay small where there are hundreds of them."""
+        found = list(dict.fromkeys(nodes))
+        while len(found) > 1:
+            found = [self.either(*found[at : at + 2]) if at + 1 < len(found) else found[at] for at in range(0, len(found), 2)]
+        return found[0] if found else NEVER
 
     def meet(self, a: States, b: States) -> bool:
         """Whether a state is in both, possible or not; no set is made for the answer."""
@@ -147,7 +165,7 @@ class Diagrams:
                 if self._level[node] in dropped:
                     memo[node] = self.union([default, *(child for _value, child in children)])
                 else:
-                    memo[node] = self._node(self._level[node], tuple(children), default)
+                    memo[node] = self._node(self._level[node], children, default)
             return memo[node]
 
         return walk(a)
@@ -179,7 +197,7 @@ class Diagrams:
                     default = children.pop(last)
                     for value in set(range(len(self._value_index[level]))) - {last}:
                         children.setdefault(value, walk(dict(self._branches[node]).get(value, self._default[node])))
-                memo[node] = self._node(level, tuple(sorted(children.items())), default)
+                memo[node] = self._node(level, sorted(children.items()), default)
             return memo[node]
 
         return walk(a)
@@ -211,7 +229,7 @@ class Diagrams:
             default = self.simplified(self._default[a], care_default)
         for key in free:
             children[key] = default
-        return self._node(level, tuple(sorted(children.items())), default)
+        return self._node(level, sorted(children.items()), default)
 
     # --- questions
 
@@ -296,14 +314,14 @@ class Diagrams:
         known = self._value_index[level]
         indexes = {known.setdefault(value, len(known)) for value in values}
         if self._last[level] in indexes:
-            others = tuple((index, NEVER) for index in range(self._last[level]) if index not in indexes)
+            others = [(index, NEVER) for index in range(self._last[level]) if index not in indexes]
             return self._node(level, others, ALWAYS)
-        return self._node(level, tuple((index, ALWAYS) for index in sorted(indexes)), NEVER)
+        return self._node(level, [(index, ALWAYS) for index in sorted(indexes)], NEVER)
 
     def _speaks_of_one_fact(self, node: States) -> bool:
         return self._default[node] <= ALWAYS and all(child <= ALWAYS for _value, child in self._branches[node])
 
-    def _node(self, level: int, branches: tuple[Branch, ...], default: States) -> States:
+    def _node(self, level: int, branches: Iterable[Branch], default: States) -> States:
         kept = tuple([branch for branch in branches if branch[1] != default])
         if not kept:
             return default
