@@ -26,7 +26,7 @@ from ombix.data.shipped import Shipped
 from ombix.store import keymap_reading
 from ombix.store.files import Files
 
-RUNS = 1
+RUNS = 7
 
 
 def audit_once(top: Path) -> int:

@@ -36,7 +36,7 @@ def child(kind: str, top: Path) -> None:
     shipped = Shipped()
     catalogue, facts, linux = shipped.catalogue(), shipped.facts(), shipped.platform("linux")
     all_rules()  # imports the rules
-    target, terminal = Dialects(shipped).load(TARGET, {}), shipped.terminal("xterm")
+    target, terminal = Dialects(shipped).load(TARGET), shipped.terminal("xterm")
     target.default_layer, target.spelling  # noqa: B018  (reads them)
     with no_garbage_collection():
         start = time.perf_counter()

@@ -33,7 +33,7 @@ STAND_INS = [name for name in known() if DIALECTS.load(name).description.simulat
 
 SMALL = Facts(
     (
-        Fact("pane", ("files", "search", "text")),
+        Fact("pane", ("files", "search", "text"), depth=1),
         Fact("selection", ("one", "many", "none")),
         Fact("readonly", ("no", "yes")),
         Fact("language", ("python", "lua"), is_open=True),

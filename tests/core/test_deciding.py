@@ -5,7 +5,7 @@ from hypothesis import strategies as st
 
 from ombix.core.actions import Action, Catalogue
 from ombix.core.conditions import NEVER, Facts, Space
-from ombix.core.deciding import Policy, decide, decide_all, decision
+from ombix.core.deciding import Decider, Policy, decide_all, decision
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName, Removal, effective_states
 from ombix.core.keys import parse, write
@@ -61,14 +61,14 @@ def test_the_table_agrees_with_deciding_each_state_by_itself(
     ]
     number = {id(candidate): index for index, candidate in enumerate(candidates)}
     policy = Policy(wins)  # type: ignore[arg-type]
-    table = decide(parse("Ctrl+K"), candidates, here, EMPTY, policy)
+    table = Decider(here, EMPTY, policy).decide(parse("Ctrl+K"), candidates)
     for state in possible:
         matching = [index for index, tree in enumerate(trees) if truth(tree, state)]
         row = table.at(here, state)
         one = decision(parse("Ctrl+K"), state, {parse("Ctrl+K"): table}, here, EMPTY, policy)
         if not matching:
             assert row is None
-            assert here.holds(table.rest, state)
+            assert here.holds(table.rest(here), state)
             assert one.kind == "nothing"
             continue
         winner = strongest(matching, trees, layers, wins)
@@ -179,11 +179,11 @@ def test_mod_platforms_and_families_are_written_out() -> None:
 def test_keys_taken_away_win_like_any_other_binding() -> None:
     here = space()
     taken = Binding(parse("F1"), Nothing(), Place("k.toml", 2, 1), OWN, "pane is text")
-    table = decide(parse("F1"), [binding("F1", "a.b"), taken], here, EMPTY, Policy())
+    table = Decider(here, EMPTY, Policy()).decide(parse("F1"), [binding("F1", "a.b"), taken])
     row = table.at(here, {"pane": "text"})
     assert row is not None
     assert row.binding is taken
-    assert table.rest == NEVER
+    assert table.rest(here) == NEVER
 
 
 def test_a_macs_user_reads_symbols_and_the_portable_notation_beside_them() -> None:
@@ -198,9 +198,9 @@ def test_what_an_action_needs_counts_like_its_condition() -> None:
     catalogue = Catalogue({"a.text": Action("a.text", "", "", needs="pane is text")}, {})
     below = binding("F9", "a.other", "pane is text", layer="base")
     for wins in ("innermost", "specific"):
-        table = decide(parse("F9"), [below, binding("F9", "a.text")], space(), catalogue, Policy(wins))  # type: ignore[arg-type]
+        table = Decider(space(), catalogue, Policy(wins)).decide(parse("F9"), [below, binding("F9", "a.text")])  # type: ignore[arg-type]
         assert [row.binding.outcome for row in table.rows] == [Do("a.text")]
-        table = decide(parse("F9"), [below, binding("F9", "a.bare")], space(), catalogue, Policy(wins))  # type: ignore[arg-type]
+        table = Decider(space(), catalogue, Policy(wins)).decide(parse("F9"), [below, binding("F9", "a.bare")])  # type: ignore[arg-type]
         assert table.rows[0].binding.outcome == Do("a.other")
 
 

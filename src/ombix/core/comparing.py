@@ -96,6 +96,7 @@ def _parts(table: Table | None, space: Space) -> list[tuple[States, Outcome | No
     parts: list[tuple[States, Outcome | None]] = [(row.states, row.binding.outcome) for row in table.rows]
     if table.hidden != NEVER:  # a shorter one fires before it is complete
         parts.append((table.hidden, None))
-    if table.rest != NEVER:
-        parts.append((table.rest, None))
+    rest = table.rest(space)
+    if rest != NEVER:
+        parts.append((rest, None))
     return parts

@@ -1,7 +1,7 @@
 """What happens for given keys, and why. One function decides, for every use: looking, auditing, porting, comparing."""
 
 from collections.abc import Iterable, Mapping, Sequence
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from msgspec import Struct
 
@@ -60,20 +60,22 @@ class Policy(Struct, frozen=True):
         return max((by_name[name].depth for name in facts), default=0)
 
 
+class _Unasked(NamedTuple):
+    """What a row needs to work its states out."""
+
+    space: Space
+    catalogue: Catalogue
+
+
 class Row:
     """One line of the complete decision for a trigger: in the states of `states` `binding` wins, and beats `beaten`.
 
-    Most rows are never asked for their states: without `states`, they are those in which the binding applies.
+    Most rows are never asked for their states: these are worked out then, as those in which the binding applies.
     """
 
-    __slots__ = ("_catalogue", "_space", "_states", "beaten", "binding")
+    __slots__ = ("_states", "beaten", "binding")
 
-    def __init__(
-        self, space: Space, catalogue: Catalogue, binding: Binding, states: States | None = None,
-        beaten: tuple[Binding, ...] = (),
-    ) -> None:  # fmt: skip
-        self._space = space
-        self._catalogue = catalogue
+    def __init__(self, binding: Binding, states: States | _Unasked, beaten: tuple[Binding, ...] = ()) -> None:
         self._states = states
         self.binding = binding
         self.beaten = beaten
@@ -81,8 +83,8 @@ class Row:
     @property
     def states(self) -> States:
         """The possible states in which the binding wins."""
-        if self._states is None:
-            self._states = effective_states(self.binding, self._space, self._catalogue)
+        if isinstance(self._states, _Unasked):
+            self._states = effective_states(self.binding, *self._states)
         return self._states
 
 
@@ -93,29 +95,23 @@ class Table:
     in those of `hidden` a shorter one fires before it is complete.
     """
 
-    __slots__ = ("_rest", "_space", "hidden", "losers", "rows", "trigger", "waits")
+    __slots__ = ("hidden", "losers", "rows", "trigger", "waits")
 
     def __init__(
-        self, space: Space, trigger: Trigger, rows: tuple[Row, ...], losers: tuple[Binding, ...], waits: States = NEVER,
-        hidden: States = NEVER,
-    ) -> None:  # fmt: skip
-        self._space = space
-        self._rest: States | None = None
+        self, trigger: Trigger, rows: tuple[Row, ...], losers: tuple[Binding, ...], hidden: States = NEVER
+    ) -> None:
         self.trigger = trigger
         self.rows = rows
         self.losers = losers
-        self.waits = waits
+        self.waits = NEVER
         self.hidden = hidden
 
-    @property
-    def rest(self) -> States:
+    def rest(self, space: Space) -> States:
         """The possible states in which nothing is bound."""
-        if self._rest is None:
-            rest = self._space.minus(self._space.possible, self.hidden)
-            for row in self.rows:
-                rest = self._space.minus(rest, row.states)
-            self._rest = rest
-        return self._rest
+        rest = space.minus(space.possible, self.hidden)
+        for row in self.rows:
+            rest = space.minus(rest, row.states)
+        return rest
 
     def at(self, space: Space, state: Mapping[str, str]) -> Row | None:
         """The row for one state."""
@@ -137,53 +133,62 @@ class Decision(Struct, frozen=True):
     wait_ms: int | None = None
 
 
-def decide(
-    trigger: Trigger, candidates: Sequence[Binding], space: Space, catalogue: Catalogue, policy: Policy,
-    hidden: States = NEVER,
-) -> Table:  # fmt: skip
-    """The complete decision for `trigger` over all possible states.
+class Decider:
+    """Makes the complete decisions of an editor that decides by `policy`."""
 
-    `candidates` are the bindings of exactly this trigger, lowest layer first, in the order of their files. `hidden` are
-    the states in which a shorter sequence fires first.
-    """
-    if len(candidates) == 1 and hidden == NEVER:  # by far the most frequent case
-        if not applies_somewhere(candidates[0], space, catalogue):
-            return Table(space, trigger, (), tuple(candidates))
-        return Table(space, trigger, (Row(space, catalogue, candidates[0]),), ())
-    possible = space.minus(space.possible, hidden)
-    ordered = policy.order(candidates, space, catalogue)
-    states = [space.both(wide_states(binding, space, catalogue), possible) for binding in ordered]
-    rest = possible
-    rows: list[Row] = []
-    losers: list[Binding] = []
-    for index, binding in enumerate(ordered):
-        own = space.both(states[index], rest)
-        if own == NEVER:
-            losers.append(binding)
-            continue
-        beaten = tuple([ordered[later] for later in range(index + 1, len(ordered)) if space.meet(own, states[later])])
-        rows.append(Row(space, catalogue, binding, own, beaten))
-        rest = space.minus(rest, states[index])
-    return Table(space, trigger, tuple(rows), tuple(losers), NEVER, hidden)
+    def __init__(self, space: Space, catalogue: Catalogue, policy: Policy) -> None:
+        self._space = space
+        self._catalogue = catalogue
+        self._policy = policy
+        self._unasked = _Unasked(space, catalogue)
+
+    def decide(self, trigger: Trigger, candidates: Sequence[Binding], hidden: States = NEVER) -> Table:
+        """The complete decision for `trigger` over all possible states.
+
+        `candidates` are the bindings of exactly this trigger, lowest layer first, in the order of their files. `hidden`
+        are the states in which a shorter sequence fires first.
+        """
+        space, catalogue = self._space, self._catalogue
+        if len(candidates) == 1 and hidden == NEVER:  # by far the most frequent case
+            if not applies_somewhere(candidates[0], space, catalogue):
+                return Table(trigger, (), tuple(candidates))
+            return Table(trigger, (Row(candidates[0], self._unasked),), ())
+        possible = space.minus(space.possible, hidden)
+        ordered = self._policy.order(candidates, space, catalogue)
+        states = [space.both(wide_states(binding, space, catalogue), possible) for binding in ordered]
+        rest = possible
+        rows: list[Row] = []
+        losers: list[Binding] = []
+        for index, binding in enumerate(ordered):
+            own = space.both(states[index], rest)
+            if own == NEVER:
+                losers.append(binding)
+                continue
+            later = range(index + 1, len(ordered))
+            rows.append(Row(binding, own, tuple([ordered[at] for at in later if space.meet(own, states[at])])))
+            rest = space.minus(rest, states[index])
+        return Table(trigger, tuple(rows), tuple(losers), hidden)
 
 
 def decide_all(bindings: Iterable[Binding], space: Space, catalogue: Catalogue, policy: Policy) -> dict[Trigger, Table]:
     """The complete decisions for every trigger of a keymap, with what sequences and their beginnings do to each other."""
+    decide = Decider(space, catalogue, policy).decide
     groups = by_trigger(bindings)
-    starts = {
-        trigger: [trigger[:length] for length in range(1, len(trigger)) if trigger[:length] in groups]
-        for trigger in groups
-        if len(trigger) > 1
-    }
+    starts: dict[Trigger, list[Trigger]] = {}
+    for trigger in groups:
+        if len(trigger) > 1:
+            found = [start for length in range(1, len(trigger)) if (start := trigger[:length]) in groups]
+            if found:
+                starts[trigger] = found
     tables: dict[Trigger, Table] = {}
     if policy.prefix == "fires":  # what a shorter one does comes first
         order = sorted(groups, key=len) if starts else list(groups)
         for trigger in order:
             hidden = space.union(running(tables[start], space) for start in starts.get(trigger, ()))
-            tables[trigger] = decide(trigger, groups[trigger], space, catalogue, policy, hidden)
+            tables[trigger] = decide(trigger, groups[trigger], hidden)
         return {trigger: tables[trigger] for trigger in groups}
     for trigger, group in groups.items():
-        tables[trigger] = decide(trigger, group, space, catalogue, policy)
+        tables[trigger] = decide(trigger, group)
     for trigger, found in starts.items():
         for start in found:
             tables[start].waits = space.either(tables[start].waits, running(tables[trigger], space))

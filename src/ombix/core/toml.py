@@ -349,7 +349,9 @@ class _Values:
         self._end(index, 0)
 
     def _note(self, begin: tuple[int, int], end: tuple[int, int]) -> None:
-        place = Place(self._file, begin[0] + 1, begin[1] + 1, end[0] + 1, end[1] + 1)
+        line = begin[0] + 1
+        end_line = line if end[0] == begin[0] else end[0] + 1  # one number for both, where it is the same
+        place = Place(self._file, line, begin[1] + 1, end_line, end[1] + 1)
         self._places.setdefault((*self._path, str(self._item)), place)
         self._item += 1
 

@@ -60,7 +60,7 @@ class _Pool:
 
     def __init__(self, subject: AuditSubject) -> None:
         self._terminals = list({terminal.name: terminal for terminal in subject.terminals.values()}.values())
-        self._used = {trigger[:length] for trigger in subject.tables for length in range(1, len(trigger) + 1)}
+        self._used = {trigger[:1] for trigger in subject.tables}
         for terminal in self._terminals:
             self._used |= {terminal.canonical(trigger) for trigger in self._used}
         resolve = subject.platform.resolve

@@ -208,6 +208,7 @@ class BoxedDiagrams(Diagrams):
                     return self._product_of_boxes(node, parts)
                 box &= own[0]
             found = self._boxes[node] = (box,)
+            del self._parts[node]
         return found
 
     def _product_of_boxes(self, node: States, parts: list[States]) -> tuple[Box, ...] | None:

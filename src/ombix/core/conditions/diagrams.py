@@ -116,7 +116,9 @@ class Diagrams:
         """The same as `union`, made in halves: the sets on the way stay small where there are hundreds of them."""
         found = list(dict.fromkeys(nodes))
         while len(found) > 1:
-            found = [self.either(*found[at : at + 2]) if at + 1 < len(found) else found[at] for at in range(0, len(found), 2)]
+            found = [
+                self.either(*found[at : at + 2]) if at + 1 < len(found) else found[at] for at in range(0, len(found), 2)
+            ]
         return found[0] if found else NEVER
 
     def meet(self, a: States, b: States) -> bool:
