@@ -1,6 +1,7 @@
-"""How long a look-up takes as a whole process, beside an empty Typer program of two commands, measured in turn.
+"""How long commands take as whole processes, beside an empty Typer program of two commands, measured in turn.
 
-Usage: python bench/startup.py [RUNS]. Prints the machine, the size of the input, medians and the ratio.
+Usage: python bench/startup.py [RUNS]. The look-ups on a workspace of BINDINGS
+bindings and on the demo, the others on the demo.
 """
 
 import os
@@ -15,6 +16,17 @@ from pathlib import Path
 from ombix.data.shipped import Shipped
 
 BINDINGS = 2000
+LOOK_UPS = ("what", "how")
+CALLS = (
+    ("what", ("what", "Ctrl+S"), 1.05),
+    ("what, not bound", ("what", "Ctrl+Alt+J"), 1.05),
+    ("how", ("how", "duplicate", "line"), 1.05),
+    ("how, misspelt", ("how", "duplciate", "line"), 1.05),
+    ("show", ("show",), 2.0),
+    ("audit", ("audit",), 2.0),
+    ("port to one editor", ("port", "--to", "pier", "--dry-run"), 2.0),
+)
+"""Title, arguments and the most that it may take, as a ratio to the empty program."""
 EMPTY = """
 import typer
 app = typer.Typer()
@@ -39,7 +51,7 @@ def workspace(folder: Path) -> None:
         "language in (python, lua)",
     ]
     letters = "abcdefghijklmnopqrstuvwxyz"
-    entries: dict[str, list[str]] = {}
+    entries: dict[str, list[str]] = {actions[0]: ['{ press = "Ctrl+S" }']}
     for number in range(BINDINGS):
         keys = f"Space {letters[number // 676 % 26]} {letters[number // 26 % 26]} {letters[number % 26]}"
         condition = conditions[number % len(conditions)]
@@ -58,11 +70,14 @@ def workspace(folder: Path) -> None:
     )
 
 
-def seconds(command: list[str], folder: Path, environment: dict[str, str]) -> float:
-    """The wall time of one run."""
+def seconds(command: list[str], folder: Path, environment: dict[str, str]) -> tuple[float, bytes]:
+    """The wall time of one run, and what it printed. Raises RuntimeError for a run that found a fault in its call."""
     start = time.perf_counter()
-    subprocess.run(command, cwd=folder, env=environment, stdout=subprocess.DEVNULL, check=True)
-    return time.perf_counter() - start
+    done = subprocess.run(command, cwd=folder, env=environment, capture_output=True, check=False)
+    took = time.perf_counter() - start
+    if done.returncode > 1:
+        raise RuntimeError(f"{command}: {done.stderr.decode()}")
+    return took, done.stdout
 
 
 def main() -> None:
@@ -71,25 +86,34 @@ def main() -> None:
     ombix = str(Path(sys.executable).parent / "ombix")
     with tempfile.TemporaryDirectory(prefix="ombix-bench-") as name:
         folder = Path(name)
-        workspace(folder)
-        (folder / "empty.py").write_text(EMPTY, "utf-8")
         environment = {**os.environ, "OMBIX_HOME": str(folder / "home")}
-        empty = [sys.executable, "empty.py", "one"]
-        calls = {
-            "what": [ombix, "what", "Space", "a", "b", "c"],
-            "how": [ombix, "how", "duplicate", "line"],
-            "how, misspelt": [ombix, "how", "duplciate", "line"],
-        }
-        print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}, {BINDINGS} bindings")
-        first = seconds(calls["what"], folder, environment)
-        print(f"first look-up after a change (reads the workspace): {first * 1000:.0f} ms")
-        for title, call in calls.items():
-            seconds(call, folder, environment)
-            seconds(empty, folder, environment)
-            pairs = [(seconds(call, folder, environment), seconds(empty, folder, environment)) for _ in range(runs)]
-            mine, other = (statistics.median(side) for side in zip(*pairs, strict=True))
-            ratio = statistics.median(a / b for a, b in pairs)
-            print(f"{title}: {mine * 1000:.0f} ms, empty program {other * 1000:.0f} ms, ratio {ratio:.2f} (aim: 1.30)")
+        (folder / "empty.py").write_text(EMPTY, "utf-8")
+        large, ferry = folder / "large", folder / "ferry"
+        large.mkdir()
+        workspace(large)
+        subprocess.run([ombix, "demo", "--folder", str(ferry)], env=environment, capture_output=True, check=True)
+        empty = [sys.executable, str(folder / "empty.py"), "one"]
+        print(f"{platform.machine()}, {os.cpu_count()} cores, Python {platform.python_version()}")
+        first, _output = seconds([ombix, *CALLS[0][1]], large, environment)
+        print(f"{BINDINGS} bindings, first look-up after a change (reads the workspace): {first * 1000:.0f} ms")
+        for place in (large, ferry):
+            print(f"{BINDINGS} bindings:" if place == large else "the demo workspace:")
+            for title, call, aim in CALLS:
+                if place == large and call[0] not in LOOK_UPS:
+                    continue
+                command = [ombix, *call]
+                seconds(command, place, environment)
+                seconds(empty, place, environment)
+                pairs = [
+                    (seconds(command, place, environment)[0], seconds(empty, place, environment)[0])
+                    for _ in range(runs)
+                ]
+                mine, other = (statistics.median(side) for side in zip(*pairs, strict=True))
+                ratio = statistics.median(a / b for a, b in pairs)
+                print(
+                    f"  {title}: {mine * 1000:.0f} ms, empty program {other * 1000:.0f} ms, "
+                    f"ratio {ratio:.2f} (aim: {aim:.2f})"
+                )
 
 
 if __name__ == "__main__":

@@ -121,6 +121,18 @@ def test_the_cache_knows_every_file_that_a_description_is_made_of(place: Path) -
     assert "goto.line" in ombix(place, "what", "Alt+G", "--editor", "d").out
 
 
+def test_what_was_asked_of_keys_that_are_not_bound_is_asked_again_after_a_change(place: Path) -> None:
+    workspace = place / "ombix.toml"
+    workspace.write_text('format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\nlayout = "us"\n')
+    first = ombix(place, "what", "Ctrl+:").out
+    assert "On the layout English (US): Ctrl+Shift+;" in first
+    assert ombix(place, "what", "Ctrl+:").out == first
+    workspace.write_text(workspace.read_text().replace('"us"', '"de"'))
+    assert "On the layout German: Ctrl+Shift+." in ombix(place, "what", "Ctrl+:").out
+    assert ombix(place, "bind", "files.save", "Ctrl+:").status == 0
+    assert "files.save" in ombix(place, "what", "Ctrl+:").out
+
+
 def test_paths_are_those_of_whoever_asks(place: Path) -> None:
     assert ombix(place, "bind", "files.save", "F2").status == 0
     home = {"OMBIX_HOME": str(place.parent / "home")}

@@ -23,6 +23,7 @@ class EffectiveKeymap:
 
     def __init__(self, context: Context, resources: Resources) -> None:
         self.context = context
+        self.shipped = resources.shipped
         self.catalogue = resources.shipped.catalogue()
         self.policy = context.dialect.policy if context.dialect is not None else Policy()
         below = [context.dialect.default_layer] if context.dialect is not None else []

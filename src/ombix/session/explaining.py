@@ -1,22 +1,14 @@
 """What happens when keys are pressed, and why: answered from an index."""
 
 from collections.abc import Callable
-from typing import NamedTuple
 
 from ombix.core.errors import NotationError, nearest
 from ombix.core.keys import CTRL, META, Chord, Trigger, parse, types_text, write
 from ombix.core.loose_keys import read_loosely
 from ombix.core.platforms import Platform, platform
-from ombix.core.results.looking import DecisionRow, Explanation, LayoutPress, NotApplying
+from ombix.core.results.looking import DecisionRow, Explanation, NotApplying
 from ombix.session.index import DecisionIndex, decision_rows, gone_bindings, presses
-
-
-class Settled(NamedTuple):
-    """Keys as the layout at hand has them, and how they are pressed there."""
-
-    trigger: Trigger
-    presses: tuple[LayoutPress, ...]
-
+from ombix.session.look_ups import Settled
 
 Settle = Callable[[Trigger], Settled]
 NotHere = Callable[[Trigger], tuple[NotApplying, ...]]

@@ -9,12 +9,11 @@ from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do
 from ombix.core.results.finding import ActionKeys
 from ombix.core.results.looking import GoneBinding
-from ombix.data.shipped import Shipped
 from ombix.session.effective import EffectiveKeymap, kind_of
 from ombix.session.index import ActionIndex, DecisionIndex, Rows
 
 
-def decision_index(here: EffectiveKeymap, shipped: Shipped, within: States | None = None) -> DecisionIndex:
+def decision_index(here: EffectiveKeymap, within: States | None = None) -> DecisionIndex:
     """All decisions; with `within`, as far as they hold in these states."""
     triggers: dict[str, list[tuple[object, ...]]] = {}
     hidden = []
@@ -30,7 +29,7 @@ def decision_index(here: EffectiveKeymap, shipped: Shipped, within: States | Non
             gone.setdefault(keys, []).append(one)
     context = here.context
     return DecisionIndex(
-        shipped.platform_table(context.platform.name) | {"name": context.platform.name}, here.policy.prefix,
+        here.shipped.platform_table(context.platform.name) | {"name": context.platform.name}, here.policy.prefix,
         here.policy.wait_ms, _types(here, within), [setup.layout.title for setup in context.setups], triggers,
         _presses(here), gone, hidden, context.about,
     )  # fmt: skip
@@ -78,7 +77,7 @@ def _presses(here: EffectiveKeymap) -> Mapping[str, Rows]:
     }
 
 
-def action_index(here: EffectiveKeymap, shipped: Shipped) -> ActionIndex:
+def action_index(here: EffectiveKeymap) -> ActionIndex:
     """All actions, each with the keys on which it wins somewhere."""
     keys: dict[str, list[ActionKeys]] = {}
     shown: dict[Trigger, str] = {}
@@ -95,7 +94,7 @@ def action_index(here: EffectiveKeymap, shipped: Shipped) -> ActionIndex:
         for action in here.catalogue.actions.values()
     ]
     platform = here.context.platform.name
-    return ActionIndex(shipped.platform_table(platform) | {"name": platform}, rows, here.context.about)
+    return ActionIndex(here.shipped.platform_table(platform) | {"name": platform}, rows, here.context.about)
 
 
 def _where(row: Row, here: EffectiveKeymap) -> str:

@@ -2,7 +2,7 @@
 
 import os
 from collections.abc import Callable, Mapping, Sequence
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING
 
 from ombix.store.cache import Cache
 
@@ -37,8 +37,7 @@ if TYPE_CHECKING:
     from ombix.session.changing import WantedBinding
     from ombix.session.context import Context, Opener, SourceKind
     from ombix.session.effective import EffectiveKeymap
-    from ombix.session.explaining import Settled
-    from ombix.session.index import ActionIndex, DecisionIndex
+    from ombix.session.look_ups import LookUps
     from ombix.session.porting import MadePort
     from ombix.session.pressing import StagePlace
     from ombix.session.resources import Resources
@@ -126,21 +125,20 @@ class Session:
         """What happens when keys are pressed, and why; what may follow."""
         from ombix.session.explaining import explain
 
+        look_ups = self._look_ups(editor, on, layout)
         if not within:
-            index = self._decisions(editor, on, layout)
-            return explain(index, keys, self._settle(editor, on, layout))
+            return explain(look_ups.decisions(), keys, look_ups.settle)
         from ombix.session.indexing import decision_index
 
         here = self.keymap(editor, on, layout)
         states = here.within(within)
-        index = decision_index(here, self.resources.shipped, states)
-        return explain(index, keys, self._settle(editor, on, layout), within, _not_applying(here, states))
+        return explain(decision_index(here, states), keys, look_ups.settle, within, _not_applying(here, states))
 
     def how(self, words: str, *, editor: str = "", on: str = "", layout: str = "") -> "FoundActions":
         """The actions that words describe, with their keys."""
         from ombix.session.finding import find
 
-        return find(self._actions(editor, on, layout), words)
+        return find(self._look_ups(editor, on, layout).actions(), words)
 
     def show(
         self, *, by: str = "work", own: bool = False, editor: str = "", on: str = "", layout: str = "", within: str = ""
@@ -395,56 +393,14 @@ class Session:
 
     # --- look-ups
 
-    def _decisions(self, editor: str, on: str, layout: str) -> "DecisionIndex":
-        from ombix.session.index import DecisionIndex
+    def _look_ups(self, editor: str, on: str, layout: str) -> "LookUps":
+        from ombix.session.look_ups import LookUps, system_key
 
-        found = self._recall("decisions", editor, on, layout)
-        if found is not None:
-            return DecisionIndex(*found)
-        return self._make_indexes(editor, on, layout)[0]
-
-    def _actions(self, editor: str, on: str, layout: str) -> "ActionIndex":
-        from ombix.session.index import ActionIndex
-
-        found = self._recall("actions", editor, on, layout)
-        if found is not None:
-            return ActionIndex(*found)
-        return self._make_indexes(editor, on, layout)[1]
-
-    def _make_indexes(self, editor: str, on: str, layout: str) -> "tuple[DecisionIndex, ActionIndex]":
-        from ombix.core.garbage import no_garbage_collection
-        from ombix.session.indexing import action_index, decision_index
-
-        with no_garbage_collection():
-            here = self.keymap(editor, on, layout)
-            made = decision_index(here, self.resources.shipped), action_index(here, self.resources.shipped)
-        if self._cache is not None:
-            key = self._key(editor, on, layout)
-            for part, index in zip(("decisions", "actions"), made, strict=True):
-                self._cache.keep(part, key, index, self.files())
-        return made
-
-    def _recall(self, part: str, editor: str, on: str, layout: str) -> Any:
-        return self._cache.recall(part, self._key(editor, on, layout)) if self._cache is not None else None
-
-    def _key(self, editor: str, on: str, layout: str) -> str:
-        """What an answer depends on beside the files: what was asked, and from where; and what the system says."""
         path = self._path if self._path is not None else _nearest(self.folder)
         source = os.path.join(self.folder, os.path.expanduser(path)) if path else ""  # noqa: PTH111, PTH118
-        system = [os.environ.get(f"XKB_DEFAULT_{name}", "") for name in ("LAYOUT", "VARIANT")]
-        system.append(os.environ.get("XDG_CURRENT_DESKTOP", ""))
         here = self.folder if layout or editor or not source else ""
-        return "\0".join((source, self._kind, self._editor, editor, on, layout, here, *system))
-
-    def _settle(self, editor: str, on: str, layout: str) -> "Callable[[Trigger], Settled]":
-        def settle(trigger: "Trigger") -> "Settled":
-            from ombix.session.explaining import Settled
-
-            here = self.keymap(editor, on, layout)
-            settled = here.context.setups[0].typed_all(trigger)
-            return Settled(settled, tuple(one for one in here.presses(settled) if not one.plain))
-
-        return settle
+        key = "\0".join((source, self._kind, self._editor, editor, on, layout, here, system_key()))
+        return LookUps(self._cache, key, lambda: self.keymap(editor, on, layout), self.files)
 
 
 def _not_applying(here: "EffectiveKeymap", within: "States | None") -> "Callable[[Trigger], tuple[NotApplying, ...]]":

@@ -29,14 +29,14 @@ class FactChange(Struct, frozen=True):
         return space.either(changed, space.minus(states, self.where))
 
 
-class Move(Struct, frozen=True):
+class Transition(Struct, frozen=True):
     """The states in which keys change facts in one way, one change after the other."""
 
     states: States
     changes: tuple[FactChange, ...]
 
     def leads_into(self, states: States, space: Space) -> States:
-        """The states of this move from which it leads into `states`."""
+        """The states of this transition from which it leads into `states`."""
         for change in reversed(self.changes):
             states = change.before(states, space)
         return space.both(self.states, states)
@@ -85,8 +85,8 @@ def _change(where: States, state: Mapping[str, str], facts: Iterable[str], space
     return FactChange(where, values, frozenset(facts))
 
 
-class Moves:
-    """All moves of a keymap on its platform: bindings that change facts in the same way are one move."""
+class Transitions:
+    """All transitions of a keymap on its platform: bindings that change facts in the same way are one transition."""
 
     def __init__(self, subject: AuditSubject) -> None:
         self._space = subject.space
@@ -97,20 +97,20 @@ class Moves:
         """The states of `inside` that `entries` lead to, at once or by further keys, and from which no keys, however many,
         lead out of it again.
 
-        What a move leads to and the facts exclude is outside: something else has to give then.
+        What a transition leads to and the facts exclude is outside: something else has to give then.
         """
         space = self._space
         inside = space.both(inside, space.possible)
         out = self._left_at_once(inside)
         if out == inside:
             return NEVER
-        moves = self._moves(self._rows, inside)
-        out = self._closed(out, inside, [move.leads_into for move in moves])
+        transitions = self._transitions(self._rows, inside)
+        out = self._closed(out, inside, [transition.leads_into for transition in transitions])
         if out == inside:
             return NEVER
-        entering = self._moves(self._by_changes(entries), ALWAYS)
-        entered = space.both(inside, space.union(move.leads_to(ALWAYS, space) for move in entering))
-        reached = self._closed(entered, inside, [move.leads_to for move in moves])
+        entering = self._transitions(self._by_changes(entries), ALWAYS)
+        entered = space.both(inside, space.union(transition.leads_to(ALWAYS, space) for transition in entering))
+        reached = self._closed(entered, inside, [transition.leads_to for transition in transitions])
         return space.minus(reached, out)
 
     def _left_at_once(self, inside: States) -> States:
@@ -118,7 +118,7 @@ class Moves:
         space = self._space
         out = NEVER
         for changes, rows in self._rows.items():
-            leaving = space.minus(inside, Move(ALWAYS, changes).leads_into(inside, space))
+            leaving = space.minus(inside, Transition(ALWAYS, changes).leads_into(inside, space))
             if leaving == NEVER:
                 continue
             for row in rows:
@@ -135,15 +135,15 @@ class Moves:
                 found.setdefault(changes, []).append(row)
         return found
 
-    def _moves(self, found: Mapping[tuple[FactChange, ...], Sequence[Row]], inside: States) -> list[Move]:
-        """The moves of rows, where some are made in `inside`."""
+    def _transitions(self, found: Mapping[tuple[FactChange, ...], Sequence[Row]], inside: States) -> list[Transition]:
+        """The transitions of rows, where some are made in `inside`."""
         space = self._space
-        moves = []
+        transitions = []
         for changes, rows in found.items():
             states = space.union_of_many(row.states for row in rows if space.meet(row.states, inside))
             if states != NEVER:
-                moves.append(Move(states, changes))
-        return moves
+                transitions.append(Transition(states, changes))
+        return transitions
 
     def _closed(self, states: States, inside: States, steps: Sequence[Callable[[States, Space], States]]) -> States:
         """The states of `inside` that steps get to from `states`, these with them."""

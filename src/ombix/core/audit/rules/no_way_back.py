@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
-from ombix.core.audit.reaching import Moves
+from ombix.core.audit.reaching import Transitions
 from ombix.core.audit.ways import free_key
 from ombix.core.changes import Bind
 from ombix.core.conditions import NEVER, States
@@ -28,15 +28,15 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
         action = subject.catalogue.actions.get(name)
         if action is not None and action.enters and any(map(is_own, bindings)):
             entered.setdefault(action.enters, []).extend(bindings)
-    moves = Moves(subject) if entered else None
+    transitions = Transitions(subject) if entered else None
     for text, bindings in entered.items():
         inside = space.states(text)
         furnished = _furnished(subject, inside)
-        if moves is None or not (subject.has_editor() or furnished):
+        if transitions is None or not (subject.has_editor() or furnished):
             continue
         own = {id(binding): binding for binding in bindings if is_own(binding)}
         rows = (row for trigger in {one.trigger for one in own.values()} for row in subject.tables[trigger].rows)
-        stuck = moves.with_no_way_out(inside, (row for row in rows if id(row.binding) in own))
+        stuck = transitions.with_no_way_out(inside, (row for row in rows if id(row.binding) in own))
         if stuck == NEVER:
             continue
         first = next(binding for binding in bindings if is_own(binding))

@@ -1,0 +1,87 @@
+"""What look-ups answer from: the decisions, the actions, and keys on the layout at hand, kept in the cache or made anew.
+
+It imports next to nothing: a look-up that the cache can answer reads one file and no keymap.
+"""
+
+import os
+from collections.abc import Callable, Iterable
+from typing import TYPE_CHECKING, Any, NamedTuple
+
+from ombix.core.keys import Trigger, parse, write
+from ombix.core.results.looking import LayoutPress
+from ombix.session.index import ActionIndex, DecisionIndex
+from ombix.store.cache import Cache
+
+if TYPE_CHECKING:
+    from ombix.session.effective import EffectiveKeymap
+
+_MOST_SETTLED = 500
+"""Keys that are not bound and were asked for, of which the cache keeps how they are on the layout at hand."""
+
+
+class Settled(NamedTuple):
+    """Keys as the layout at hand has them, and how they are pressed there."""
+
+    trigger: Trigger
+    presses: tuple[LayoutPress, ...]
+
+
+class LookUps:
+    """The answers on one keymap with some options. `key` is all that they depend on beside `files`, the files that were
+    read so far; `keymap` makes the keymap, where it is needed."""
+
+    def __init__(
+        self, cache: Cache | None, key: str, keymap: "Callable[[], EffectiveKeymap]", files: Callable[[], Iterable[str]]
+    ) -> None:
+        self._cache = cache
+        self._key = key
+        self._keymap = keymap
+        self._files = files
+
+    def decisions(self) -> DecisionIndex:
+        """All decisions."""
+        found = self._recall("decisions")
+        return DecisionIndex(*found) if found is not None else self._made()[0]
+
+    def actions(self) -> ActionIndex:
+        """All actions with their keys."""
+        found = self._recall("actions")
+        return ActionIndex(*found) if found is not None else self._made()[1]
+
+    def settle(self, trigger: Trigger) -> Settled:
+        """How keys that are not bound are on the layout at hand."""
+        name = write(trigger)
+        known = self._recall("settled") or {}
+        if name in known:
+            keys, presses = known[name]
+            return Settled(parse(keys), tuple(LayoutPress(*one) for one in presses))
+        here = self._keymap()
+        settled = here.context.setups[0].typed_all(trigger)
+        found = Settled(settled, tuple(one for one in here.presses(settled) if not one.plain))
+        if len(known) < _MOST_SETTLED:
+            self._keep("settled", {**known, name: (write(settled), found.presses)})
+        return found
+
+    def _made(self) -> tuple[DecisionIndex, ActionIndex]:
+        from ombix.core.garbage import no_garbage_collection
+        from ombix.session.indexing import action_index, decision_index
+
+        with no_garbage_collection():
+            here = self._keymap()
+            made = decision_index(here), action_index(here)
+        for part, index in zip(("decisions", "actions"), made, strict=True):
+            self._keep(part, index)
+        return made
+
+    def _recall(self, part: str) -> Any:
+        return self._cache.recall(part, self._key) if self._cache is not None else None
+
+    def _keep(self, part: str, content: Any) -> None:
+        if self._cache is not None:
+            self._cache.keep(part, self._key, content, self._files())
+
+
+def system_key() -> str:
+    """What the system says that answers depend on."""
+    names = ("XKB_DEFAULT_LAYOUT", "XKB_DEFAULT_VARIANT", "XDG_CURRENT_DESKTOP")
+    return "\0".join(os.environ.get(name, "") for name in names)
