@@ -29,8 +29,9 @@ from ombix.store.files import Files
 RUNS = 7
 
 
-def audit_once(top: Path) -> int:
-    """Read the keymap and audit it with all rules, in a workspace that names a desktop; the number of findings."""
+def audit_once(top: Path) -> tuple[AuditSubject, int]:
+    """Read the keymap and audit it with all rules, in a workspace that names a desktop; the subject, which the program
+    does not take down before its end, and the number of findings."""
     shipped = Shipped()
     catalogue, facts, platform = shipped.catalogue(), shipped.facts(), shipped.platform("linux")
     with no_garbage_collection():
@@ -39,7 +40,7 @@ def audit_once(top: Path) -> int:
             keymap, platform, keymap.space(facts), catalogue, Policy(),
             reserved=reserved_on(platform, shipped.desktops(), "gnome"), platforms=shipped.platforms(),
         )  # fmt: skip
-        return len(audit(subject, list(all_rules().values())))
+        return subject, len(audit(subject, list(all_rules().values())))
 
 
 def child(kind: str, folder: Path) -> None:
@@ -52,7 +53,7 @@ def child(kind: str, folder: Path) -> None:
         for file in files:
             tomllib.loads(file.read_text("utf-8"))
     else:
-        found = audit_once(files[-1])
+        _subject, found = audit_once(files[-1])
     seconds = time.perf_counter() - start
     print(seconds, found, resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024)
 

@@ -1,6 +1,7 @@
 """Where keys lead: from sets of states to sets of states, by what the actions enter, leave and set."""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
+from functools import cached_property
 
 from msgspec import Struct
 
@@ -116,16 +117,22 @@ class Transitions:
     def _left_at_once(self, inside: States) -> States:
         """The states of `inside` in which one key leads out; found a binding at a time, since few are enough mostly."""
         space = self._space
-        out = NEVER
-        for changes, rows in self._rows.items():
-            leaving = space.minus(inside, Transition(ALWAYS, changes).leads_into(inside, space))
-            if leaving == NEVER:
-                continue
-            for row in rows:
-                out = space.either(out, space.both(row.states, leaving))
-                if out == inside:
-                    return out
-        return out
+        leaving = {
+            changes: space.minus(inside, Transition(ALWAYS, changes).leads_into(inside, space)) for changes in self._rows
+        }
+        rest = inside
+        for row, changes in self._widest_first:
+            if leaving[changes] != NEVER and space.meet(rest, row.states):
+                rest = space.minus(rest, space.both(row.states, leaving[changes]))
+                if rest == NEVER:
+                    break
+        return space.minus(inside, rest)
+
+    @cached_property
+    def _widest_first(self) -> list[tuple[Row, tuple[FactChange, ...]]]:
+        """The rows with their changes, those with the shortest conditions first: they tell of the most states, mostly."""
+        found = [(row, changes) for changes, rows in self._rows.items() for row in rows]
+        return sorted(found, key=lambda pair: 0 if pair[0].binding.where == "always" else len(pair[0].binding.where))
 
     def _by_changes(self, rows: Iterable[Row]) -> dict[tuple[FactChange, ...], list[Row]]:
         found: dict[tuple[FactChange, ...], list[Row]] = {}

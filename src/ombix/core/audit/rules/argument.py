@@ -15,7 +15,9 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
     """Own bindings, and steps of own macros, with an argument missing or of another kind."""
     for binding in subject.own:
         action = subject.action_of(binding.outcome)
-        if action is not None and isinstance(binding.outcome, Do):
+        if action is None or not isinstance(binding.outcome, Do):
+            continue
+        if action.arguments or binding.outcome.arguments:
             for fault in faults(action, binding.outcome):
                 message = f"{subject.show(binding.keys)}: {fault}"
                 yield RULE.finding(message, at(binding), binding.trigger, subject.states(binding))

@@ -9,9 +9,9 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
     """Bindings whose condition is possible, but in none of whose states the action can do anything."""
     space = subject.space
     for binding in subject.own:
-        action = subject.action_of(binding.outcome)
+        action = subject.action_of(binding.outcome) if binding.where != "always" else None
         fits = (action.fits or action.needs) if action is not None else "always"
-        if action is None or fits == "always" or binding.where == "always":
+        if action is None or fits == "always":
             continue
         states = space.parse(binding.where, binding.scope)
         if not space.overlap(states, space.parse(fits)) and space.fulfillable(states):
