@@ -23,7 +23,7 @@ class DemoStep(NamedTuple):
 
 STEPS = (
     DemoStep("The desk's editor has keys of its own. What are they? Nothing has to be set up to look.",
-         ("show", "--file", "desk/bindings.json")),
+         ("show", "--own", "--file", "desk/bindings.json")),
     DemoStep("Take them into the workspace.", ("adopt", "desk/bindings.json", "--editor", "desk"), Status.FOUND),
     DemoStep("What is bound now?", ("show",)),
     DemoStep("How do I …? In your own words.", ("how", "duplicate", "line")),

@@ -118,7 +118,8 @@ class Transitions:
         """The states of `inside` in which one key leads out; found a binding at a time, since few are enough mostly."""
         space = self._space
         leaving = {
-            changes: space.minus(inside, Transition(ALWAYS, changes).leads_into(inside, space)) for changes in self._rows
+            changes: space.minus(inside, Transition(ALWAYS, changes).leads_into(inside, space))
+            for changes in self._rows
         }
         rest = inside
         for row, changes in self._widest_first:
