@@ -199,3 +199,20 @@ def test_a_finding_has_the_changes_that_mend_it(tmp_path: Path) -> None:
     mended = apply('format = 1\nname = "k"\n' + text, finding.changes).text
     again = opened(tmp_path, mended.split("\n", 2)[2])
     assert again.audit(rules=["clash"]).findings == ()
+
+
+def test_who_follows_all_proposals_makes_no_clash(tmp_path: Path) -> None:
+    from ombix.session import auditing
+    from ombix.store.editing import apply
+
+    text = '[bind.files]\nsave = "F8"\nopen = "F8"\n[bind.edit]\ncut = "Shift+F8"\ncopy = "Shift+F8"\n'
+    text += '[bind.line]\ndelete = "Alt+F8"\nindent = "Alt+F7"\noutdent = "Alt+Space"\njoin = "F4"\n'
+    workspace = 'desktop = "gnome"'
+    session = opened(tmp_path, text, workspace)
+    here = session.keymap(lenient=True)
+    rules = auditing.choose_rules(["clash", "desktop-key"])
+    changes = [one for finding in auditing.find(here, [], session.resources, rules).findings for one in finding.changes]
+    assert len(changes) == 5
+    mended = apply('format = 1\nname = "k"\n' + text, changes).text
+    again = opened(tmp_path, mended.split("\n", 2)[2], workspace)
+    assert again.audit(rules=["clash", "desktop-key", "doubled"]).findings == ()

@@ -1,6 +1,6 @@
 """Free keys, ordered by how near they are to others."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator
 
 from ombix.core.keys import SHIFT, Chord, Trigger, is_mouse, is_place, is_tap
 
@@ -24,7 +24,6 @@ class FreeKeys:
     def remove(self, trigger: Trigger) -> None:
         """A chord is free no longer."""
         self._free.pop(trigger, None)
-        self._nearest.clear()
 
     def on_the_same_key(self, old: Trigger) -> list[Trigger]:
         """The free chords on the last key of `old`, the nearest first."""
@@ -37,13 +36,13 @@ class FreeKeys:
         found = [one for one in self._on_function_keys if one[0].key != old[-1].key]
         return sorted(found, key=lambda one: _nearness(old, one))
 
-    def by_nearness(self, old: Trigger) -> Sequence[Trigger]:
+    def by_nearness(self, old: Trigger) -> Iterator[Trigger]:
         """All free chords, the nearest first: the same key with other modifiers, the fewest first; then a function key;
         then another key with the same modifiers."""
         known = self._nearest.get(old[-1])
         if known is None:
             known = self._nearest[old[-1]] = sorted(self._free, key=lambda one: _nearness(old, one))
-        return known
+        return (one for one in known if one in self._free)
 
 
 def _can_be_found(trigger: Trigger) -> bool:

@@ -13,14 +13,17 @@ from ombix.core.outcomes import Do, Play
 _LETTERS = "abcdefghijklmnopqrstuvwxyz0123456789"
 _NAMED = ("ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "Home", "End", "PageUp", "PageDown", "Enter", "Backspace")
 
+_EXPECTED = ("Mod+C", "Mod+X", "Mod+V", "Mod+Z", "Mod+S", "Mod+F", "F1")
+"""Keys that people press everywhere, and expect the same of."""
+
 
 def free_key(subject: AuditSubject, near: Trigger) -> Trigger | None:
     """The nearest key that nothing has, that nothing begins with, that arrives everywhere as no other, and that can be
-    pressed as it reads on all layouts of the workspace; None where there is none."""
-    pool = _pool(subject)
-    return next(
-        (one for one in pool.chords.by_nearness(near) if pool.is_free(one) and _is_pressable(one, subject)), None
-    )
+    pressed as it reads on all layouts of the workspace; None where there is none.
+
+    Different keys get different ones: who follows all proposals makes no clash.
+    """
+    return _pool(subject).nearest(near)
 
 
 def move_away(subject: AuditSubject, binding: Binding) -> tuple[KeymapChange, ...]:
@@ -65,10 +68,23 @@ class _Pool:
             self._used |= {terminal.canonical(trigger) for trigger in self._used}
         resolve = subject.platform.resolve
         self._kept = {resolve((one.chord,)) for one in subject.reserved}
-        self._kept |= {resolve(parse(keys)) for keys in ("Mod+C", "Mod+X", "Mod+V", "Mod+Z", "Mod+S", "Mod+F")}
-        self.chords = FreeKeys(_chords(subject.platform.main_modifier))
+        self._kept |= {resolve(parse(keys)) for keys in _EXPECTED}
+        self._subject = subject
+        self._proposed: dict[Trigger, Trigger | None] = {}
+        self._chords = FreeKeys(_chords(subject.platform.main_modifier))
 
-    def is_free(self, trigger: Trigger) -> bool:
+    def nearest(self, near: Trigger) -> Trigger | None:
+        """The free chord that is proposed for these keys, the same each time; None where none is left."""
+        if near not in self._proposed:
+            self._proposed[near] = None
+            for chord in self._chords.by_nearness(near):
+                self._chords.remove(chord)
+                if self._is_free(chord) and _is_pressable(chord, self._subject):
+                    self._proposed[near] = chord
+                    break
+        return self._proposed[near]
+
+    def _is_free(self, trigger: Trigger) -> bool:
         """Whether nothing has the chord, and it arrives everywhere as no other."""
         if trigger in self._used or trigger in self._kept:
             return False
