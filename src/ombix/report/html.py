@@ -3,7 +3,7 @@
 from collections.abc import Iterable, Iterator, Sequence
 from html import escape
 
-from ombix.report.blocks import Block, Cell, Code, Grid, Groups, Paragraph, Title
+from ombix.report.blocks import Blank, Block, Cell, Code, Grid, Groups, Paragraph, Title
 from ombix.report.plain import visible
 
 _STYLE = """\
@@ -18,7 +18,7 @@ th, td { text-align: left; vertical-align: top; padding: 0.3rem 0.8rem 0.3rem 0;
 th { color: var(--quiet); font-weight: normal; }
 pre { border: 1px solid var(--line); padding: 0.8rem; overflow-x: auto; }
 kbd { font: inherit; color: var(--key); white-space: nowrap; }
-p { margin: 0.3rem 0; } p.in { margin-left: 1.5rem; }
+p { margin: 0.3rem 0; } p.in { margin-left: 1.5rem; } .gap { height: 1rem; }
 .bad { color: var(--bad); } .warn { color: var(--warn); } .good { color: var(--good); } .quiet { color: var(--quiet); }
 """
 
@@ -39,6 +39,8 @@ def _lines(block: Block) -> Iterator[str]:
         case Paragraph(cells, indent):
             kind = ' class="in"' if indent else ""
             yield f"<p{kind}>{''.join(map(_cell, cells))}</p>"
+        case Blank():
+            yield '<div class="gap"></div>'
         case Grid(rows, head):
             yield from _table(rows, head)
         case Groups(groups, head):
