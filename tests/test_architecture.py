@@ -206,3 +206,17 @@ def test_no_test_of_a_names_ending_tells_defaults() -> None:
     for file in FILES:
         text = file.read_text("utf-8")
         assert 'endswith(" defaults")' not in text, file
+
+
+def test_no_lines_are_written_twice() -> None:
+    """No run of eight identical lines, blank ones and imports left out."""
+    seen: dict[tuple[str, ...], tuple[Path, int]] = {}
+    for file in sorted(SOURCE.rglob("*.py")):
+        lines = [
+            (number, line) for number, line in enumerate(file.read_text().splitlines(), 1)
+            if line.strip() and not line.startswith(("from ", "import "))
+        ]  # fmt: skip
+        for start in range(len(lines) - 7):
+            run = tuple(line for _number, line in lines[start : start + 8])
+            assert run not in seen, f"{file}:{lines[start][0]} is written at {seen.get(run)} already"
+            seen[run] = file, lines[start][0]

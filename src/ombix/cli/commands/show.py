@@ -31,7 +31,6 @@ def results() -> tuple[Any, ...]:
 def run(
     context: typer.Context,
     by: str = typer.Option("work", "--by", metavar="ORDER", help="work, key or layer."),
-    condition: ConditionOption = "",
     own: bool = typer.Option(False, "--own", help="Only the keymap's own bindings, no editor's defaults."),
     unbound: bool = typer.Option(False, "--unbound", help="The actions that have no keys."),
     platforms: bool = typer.Option(False, "--platforms", help="The keys on all platforms side by side."),
@@ -40,6 +39,7 @@ def run(
     file: FileOption = None,
     on: PlatformOption = "",
     layout: LayoutOption = "",
+    condition: ConditionOption = "",
     workspace: WorkspaceOption = None,
     report: ReportOption = None,
     json: JsonOption = False,

@@ -26,11 +26,11 @@ def results() -> tuple[Any, ...]:
 def run(
     context: typer.Context,
     keys: list[str] = typer.Argument(metavar="KEYS", help="Keys, like Ctrl+Shift+K or Space o f."),
-    condition: ConditionOption = "",
     editor: EditorOption = "",
     file: FileOption = None,
     on: PlatformOption = "",
     layout: LayoutOption = "",
+    condition: ConditionOption = "",
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:
