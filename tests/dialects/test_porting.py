@@ -43,7 +43,8 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
     file = port(origin.default_layer, origin, target)
     bindings = Keymap([origin.default_layer]).in_force(LINUX).bindings
     assert len(file.entries) == len(bindings) == sum(file.count(one) for one in ("exact", "adapted", "lost"))
-    assert file.count("exact") + file.count("adapted") > 10
+    if min(len(origin.vocabulary.by_action), len(dialect(target).vocabulary.by_action)) > 30:  # not a toy
+        assert file.count("exact") + file.count("adapted") > 10
     for entry in file.entries:
         assert entry.how, "a verdict without a word"
     # Reading the written file again gives each exact binding the action that it had.
