@@ -21,6 +21,7 @@ from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
 from ombix.proving.driver import Start, press, require
+from ombix.proving.sandbox import best_sandbox
 from ombix.proving.pressing import Bench, Claim, Proof, prove
 from ombix.proving.probes import MARKER, TEXT, probes_for
 from ombix.stage.effects import EFFECTS
@@ -177,7 +178,7 @@ def test_a_press_ends_in_bounded_time_and_leaves_no_process_behind(tmp_path: Pat
     assert program is not None
     before = time.monotonic()
     # The key opens a prompt, so that the text cannot be saved.
-    result = press(program, Start("nanorc", "", "text\n"), [b"\x17"], b"\x13")
+    result = press(program, Start("nanorc", "", "text\n"), [b"\x17"], b"\x13", best_sandbox())
     assert time.monotonic() - before < 12
     assert result.text is None
     assert "not saved" in result.reason

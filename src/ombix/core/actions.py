@@ -9,6 +9,10 @@ Risk = Literal["none", "leaves", "loses work"]
 ArgumentKind = Literal["number", "name", "text"]
 """What an argument takes: a number from 1 on, a word of letters and digits, or any text."""
 
+Reach = Literal["text", "files", "programs"]
+"""What running something may touch at the most: the text that is edited and the editor's windows; files, too; or programs,
+and with them everything."""
+
 COUNT = "count"
 """The argument that each action takes beside its own: how many times in a row it is run."""
 
@@ -19,7 +23,8 @@ class Action(Struct, frozen=True):
     A binding whose own condition says nothing about the facts in `needs` has `needs` added to it; `fits` is the wider
     condition in which the action can do something at all, where it is bound for that (empty: that of `needs`). `enters` is
     the condition that the action leads to, `leaves` the one that it leads out of, `sets` a state that it brings about but
-    that needs no way out; `frequent` tells that it is used all day. `arguments` has what it has to be told.
+    that needs no way out; `frequent` tells that it is used all day. `arguments` has what it has to be told, `reaches` what
+    it may touch.
     """
 
     name: str
@@ -36,6 +41,7 @@ class Action(Struct, frozen=True):
     enters: str = ""
     leaves: str = ""
     sets: str = ""
+    reaches: Reach = "text"
 
     @property
     def domain(self) -> str:

@@ -4,6 +4,8 @@ from typing import Any, Literal, TypeVar
 
 import msgspec
 
+from ombix.core.actions import Reach
+
 Shape = TypeVar("Shape")
 
 
@@ -273,7 +275,8 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
 
     `differs` says how the command's work differs from the action's; `sections` where it exists (none named:
     everywhere); `read` marks a command that is read as the action while another one is written for it, `fixed` one
-    that only fixed default keys run.
+    that only fixed default keys run. `reaches` says what it may touch; without it, what its action may, and of a command
+    without one nothing is known.
     """
 
     action: str = ""
@@ -287,6 +290,7 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     arguments: tuple[str, ...] = ()
     given: dict[str, str] = {}
     counts: bool = False
+    reaches: Reach | Literal["unknown", ""] = ""
 
     def outcome_arguments(self, values: tuple[str, ...] = ()) -> tuple[tuple[str, str], ...]:
         """The action's arguments, for the values that the command is called with."""

@@ -58,7 +58,10 @@ class Dialects:
         description = _converted(raw[0], Description, home / "dialect.toml")
         if name not in known:  # those that ship are tested
             _check_file(description, home / "dialect.toml")
-        raw[1]["command"] = {**raw[1].get("command", {}), **{text: {"action": action} for text, action in actions}}
+        raw[1]["command"] = {
+            **raw[1].get("command", {}),
+            **{text: {"action": action, "reaches": "unknown"} for text, action in actions},
+        }
         try:
             terminal = self._shipped.terminal(description.terminal)
         except InputError as error:

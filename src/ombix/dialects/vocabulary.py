@@ -52,6 +52,10 @@ class Vocabulary:
         """Whether this stands for a command of the table."""
         return written in self._rows
 
+    def rows_of(self, written: str) -> Sequence[CommandRow]:
+        """The rows of what stands in a file, in any section."""
+        return self._rows.get(written, ())
+
     def row_of(self, written: str, section: str = "") -> CommandRow | None:
         """The row of what stands in a file, in a section; without one, or in a table of keys, the first."""
         rows = self._rows.get(written, ())

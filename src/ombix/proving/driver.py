@@ -3,17 +3,18 @@
 import contextlib
 import importlib.util
 import os
-import shutil
 import signal
 import tempfile
 import time
 from collections.abc import Sequence
 from pathlib import Path
+from typing import NamedTuple
 
 from msgspec import Struct
 
 from ombix.core.errors import OutsideError
 from ombix.dialects.description import Program
+from ombix.proving.sandbox import Sandbox, find_program
 
 START_SECONDS = 20.0
 SAVE_SECONDS = 6.0
@@ -31,7 +32,7 @@ class Pressed(Struct, frozen=True):
 
 def is_installed(program: Program) -> bool:
     """Whether the editor can be started here."""
-    return shutil.which(program.command[0]) is not None
+    return find_program(program.command[0]) is not None
 
 
 def is_ready(program: Program) -> bool:
@@ -64,8 +65,8 @@ class Start(Struct, frozen=True):
     column: int = 1
 
 
-def press(program: Program, start: Start, keys: Sequence[bytes], save: bytes) -> Pressed:
-    """Start the editor, press `keys`, save, and read the text.
+def press(program: Program, start: Start, keys: Sequence[bytes], save: bytes, sandbox: Sandbox) -> Pressed:
+    """Start the editor in a sandbox, press `keys`, save, and read the text.
 
     The editor gets a home folder of its own, which is deleted, and is killed with all its children at the end. A run
     takes at most about START_SECONDS + SAVE_SECONDS.
@@ -80,28 +81,38 @@ def press(program: Program, start: Start, keys: Sequence[bytes], save: bytes) ->
         file = home / "text.sh"
         file.write_text(start.text, "utf-8")
         os.utime(file, (1, 1))
-        session = _EditorSession(program, home, config_file, file, start)
+        session = _EditorSession(program, _Files(home, config_file, file), start, sandbox)
         try:
             return session.run(keys, save, file)
         finally:
             session.close()
 
 
+class _Files(NamedTuple):
+    home: Path
+    config: Path
+    text: Path
+
+
 class _EditorSession:
-    def __init__(self, program: Program, home: Path, config: Path, file: Path, start: Start) -> None:
+    def __init__(self, program: Program, files: _Files, start: Start, sandbox: Sandbox) -> None:
         import pexpect
         import pyte
 
+        home = files.home
         parts = {
-            "{config}": str(config), "{folder}": str(config.parent), "{text}": str(file), "{line}": str(start.line),
-            "{column}": str(start.column),
+            "{config}": str(files.config), "{folder}": str(files.config.parent), "{text}": str(files.text),
+            "{line}": str(start.line), "{column}": str(start.column),
         }  # fmt: skip
-        command = [_fill(word, parts) for word in program.command]
+        # By its absolute path: the search path may begin where the call was made.
+        command = [find_program(program.command[0]) or program.command[0]]
+        command += [_fill(word, parts) for word in program.command[1:]]
+        command = sandbox.around(command, home)
         environment = {
             "HOME": str(home), "XDG_CONFIG_HOME": str(home / "xdg"), "TERM": "xterm", "LANG": "C.UTF-8",
             # What an editor leaves behind, like the socket of a session, goes with its home folder.
             "XDG_RUNTIME_DIR": str(home), "TMPDIR": str(home),
-            "PATH": os.environ.get("PATH", "/usr/bin:/bin"), **program.environment,
+            **program.environment, "PATH": os.environ.get("PATH", os.defpath),
         }  # fmt: skip
         self._program = program
         self._child = pexpect.spawn(

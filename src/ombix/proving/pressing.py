@@ -16,6 +16,7 @@ from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
 from ombix.proving.driver import Pressed, Start, press
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
+from ombix.proving.sandbox import Sandbox, best_sandbox
 from ombix.stage.effects import EFFECTS
 from ombix.stage.state import Settings
 
@@ -70,6 +71,8 @@ class Bench(Struct, frozen=True):
     space: Space
     section: str = ""
     """Empty: the editor's default section."""
+    sandbox: Sandbox | None = None
+    """What the editor is shut in by; None: the best that there is here."""
 
 
 def prove(wanted: list[Claim], bench: Bench, progress: Callable[[Proof], None] = lambda proof: None) -> list[Proof]:
@@ -94,7 +97,7 @@ def _prover(bench: Bench) -> "_Prover":
     known = _KnownKeys(bench.tables, bench.terminal, over_text, bench.space)
     return _Prover(
         program, description.file.name, bench.config, bench.terminal, known, program.modes.get(section, Mode()),
-        program_settings(program),
+        program_settings(program), bench.sandbox or best_sandbox(),
     )  # fmt: skip
 
 
@@ -131,6 +134,7 @@ class _Prover(Struct, frozen=True):
     known: _KnownKeys
     mode: Mode
     settings: Settings
+    sandbox: Sandbox
 
     def prove(self, claim: Claim) -> Proof:
         outcome = claim.binding.outcome
@@ -180,7 +184,7 @@ class _Prover(Struct, frozen=True):
         start = [key.encode() for key in self._start(line, column) if key]
         end = [self.mode.leave.encode()] if self.mode.leave else []
         started = Start(self.config_name, self.config, probe.text, line, column)
-        return press(self.program, started, [*start, *keys, *end], save)
+        return press(self.program, started, [*start, *keys, *end], save, self.sandbox)
 
     def _start(self, line: int, column: int) -> list[str]:
         """The keys that put the cursor in its place and enter the section, one by one."""

@@ -3,15 +3,19 @@
 from collections.abc import Callable
 from typing import get_args
 
+from msgspec.structs import replace
+
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError
-from ombix.core.keymap import Keymap
-from ombix.core.keys import write
+from ombix.core.keymap import Keymap, Layer
+from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Play, Step
 from ombix.core.porting import PortEntry
 from ombix.core.results.proving import PressedKeys, ProofReport
 from ombix.core.terminals import as_arriving
+from ombix.dialects.harmless import harmless_layer, writable_layer
 from ombix.dialects.reading import read_file
+from ombix.dialects.writing import write_file
 from ombix.proving.driver import require
 from ombix.proving.on_stage import StagedEditor, prove_on_stage
 from ombix.proving.pressing import Bench, Claim, Proof, Result, prove
@@ -41,6 +45,7 @@ def press_all(made: MadePort, text: str, name: str, on_stage: bool, progress: Pr
         staged = StagedEditor(made.target, [layer], made.around)
         return prove_on_stage(made.file.entries, staged, made.macros)
     around, target = made.around, made.target
+    text, layer, refused = _to_be_pressed(layer, made)
     bindings = Keymap([target.default_layer, layer]).in_force(around.platform).bindings
     decided = decide_all(as_arriving(bindings, around.terminal), around.space, around.catalogue, target.policy)
     program = target.description.program
@@ -54,11 +59,32 @@ def press_all(made: MadePort, text: str, name: str, on_stage: bool, progress: Pr
     found: Proved = []
     for section, entries in wanted.items():
         bench = Bench(target, text, decided, around.terminal, around.space, section)
-        claims = [
-            Claim(entry.trigger, entry.source, _steps(entry, made)) for entry in entries if entry.trigger is not None
-        ]
-        found += zip(entries, prove(claims, bench, lambda proof: advance()), strict=True)
+        claims: list[tuple[PortEntry, Claim]] = []
+        for entry in entries:
+            assert entry.trigger is not None
+            reason = refused.get(around.terminal.canonical(entry.trigger))
+            if reason is None:
+                claims.append((entry, Claim(entry.trigger, entry.source, _steps(entry, made))))
+            else:
+                advance()
+                found.append((entry, Proof(entry.trigger, str(entry.source.outcome), "not checked", reason)))
+        proofs = prove([claim for _entry, claim in claims], bench, lambda proof: advance())
+        found += zip([entry for entry, _claim in claims], proofs, strict=True)
     return found
+
+
+def _to_be_pressed(layer: Layer, made: MadePort) -> tuple[str, Layer, dict[Trigger, str]]:
+    """What is pressed of a file: written anew without kept lines and without what could run a program or reach other
+    files; the layer of that; and by canonical trigger why keys were left out."""
+    around, target = made.around, made.target
+    safe, reasons = harmless_layer(layer, target, around.catalogue)
+    text, unwritten = writable_layer(
+        safe, lambda one: write_file(target, one, around.space, around.catalogue, headings=False)
+    )
+    reasons = {**reasons, **unwritten}
+    refused = {around.terminal.canonical(one.trigger): reasons[id(one)] for one in layer.bindings if id(one) in reasons}
+    bindings = [one for one in layer.bindings if id(one) not in reasons]
+    return text, replace(safe, bindings=bindings), refused
 
 
 def _steps(entry: PortEntry, made: MadePort) -> tuple[Step, ...]:

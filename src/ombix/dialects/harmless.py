@@ -1,0 +1,112 @@
+"""What may be pressed in a real editor: bindings that cannot start a program, and reach no file but the text's own."""
+
+from collections.abc import Callable, Mapping
+
+from msgspec.structs import replace
+
+from ombix.core.actions import Catalogue
+from ombix.core.errors import InputError
+from ombix.core.keymap import Binding, Kept, Layer
+from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Press, Step, Type
+from ombix.dialects.description import CommandRow
+from ombix.dialects.dialect import Dialect
+
+COULD_RUN = "could run a program"
+COULD_REACH = "could reach other files"
+_MOST_PARTS = 100
+_IN_TEXTS = "\n\t"
+"""Control characters that only type themselves."""
+
+
+def harmless_layer(layer: Layer, dialect: Dialect, catalogue: Catalogue) -> tuple[Layer, dict[int, str]]:
+    """A layer of an editor's file without kept lines and without what is not to be pressed; and why each binding that is
+    missing was left out, by the `id` of the binding."""
+    judge = _Judge(dialect, catalogue, layer.macros)
+    reasons = {id(binding): reason for binding in layer.bindings if (reason := judge.reason(binding))}
+    kept: list[Kept] = []
+    bindings = [binding for binding in layer.bindings if id(binding) not in reasons]
+    return replace(layer, bindings=bindings, kept=kept), reasons
+
+
+class _Judge:
+    """Says what outcomes may touch. What is not known may touch everything."""
+
+    def __init__(self, dialect: Dialect, catalogue: Catalogue, macros: Mapping[str, Macro]) -> None:
+        self._vocabulary = dialect.vocabulary
+        self._editor = dialect.name
+        self._catalogue = catalogue
+        self._macros = macros
+
+    def reason(self, binding: Binding) -> str:
+        """Why a binding is not to be pressed; empty where it may be."""
+        return self._outcome(binding.outcome, binding.written)
+
+    def _outcome(self, outcome: Outcome, written: str, within: tuple[str, ...] = ()) -> str:
+        """Why an outcome is not to be run; `within` are the macros around it."""
+        if isinstance(outcome, Nothing):
+            return ""
+        if isinstance(outcome, Do):
+            return self._action(outcome, written)
+        if isinstance(outcome, Only):
+            return self._command(outcome.command) if outcome.editor == self._editor else ""
+        macro = self._macros.get(outcome.macro)
+        if macro is None or macro.name in within:
+            return COULD_RUN
+        reasons = (self._step(step, (*within, macro.name)) for step in macro.steps)
+        return next(filter(None, reasons), "")
+
+    def _step(self, step: Step, within: tuple[str, ...]) -> str:
+        if isinstance(step, Type):
+            return "" if all(char.isprintable() or char in _IN_TEXTS for char in step.text) else COULD_RUN
+        # Keys may do anything.
+        return COULD_RUN if isinstance(step, Press) else self._outcome(step, "", within)
+
+    def _action(self, outcome: Do, written: str) -> str:
+        action = self._catalogue.actions.get(outcome.action)
+        name = self._vocabulary.called(written)[0]
+        rows = [row for row in self._vocabulary.rows_of(name) if row.action == outcome.action]
+        if not rows:
+            rows = [row for _name, row in self._vocabulary.by_action.get(outcome.action, ())]
+        return _worst([action.reaches if action is not None else "unknown", *(row.reaches for row in rows)])
+
+    def _command(self, command: str) -> str:
+        """Why a command of the editor's own is not to be run."""
+        vocabulary = self._vocabulary
+        name = vocabulary.called(command)[0]
+        rows = vocabulary.rows_of(name) or vocabulary.rows_of(name.rstrip(vocabulary.syntax.suffixes or " "))
+        if rows:
+            return next(filter(None, (self._row(row, name) for row in rows)), "")
+        parts = vocabulary.split(command)
+        if len(parts) < 2 or len(parts) > _MOST_PARTS:
+            return COULD_RUN
+        return next(filter(None, map(self._part, parts)), "")
+
+    def _part(self, part: str) -> str:
+        """Why a part of a chain is not to be run."""
+        if self._vocabulary.syntax.free_text and part.startswith('"'):
+            return "" if part.isprintable() and "\\" not in part else COULD_RUN
+        return self._command(part)
+
+    def _row(self, row: CommandRow, name: str) -> str:
+        return self._action(Do(row.action), name) if row.action else _worst([row.reaches or "unknown"])
+
+
+def writable_layer(layer: Layer, write: Callable[[Layer], str]) -> tuple[str, dict[int, str]]:
+    """The text of a layer without what cannot be written anew, and why each such binding was left out, by its `id`."""
+    try:
+        return write(layer), {}
+    except InputError:
+        pass
+    reasons: dict[int, str] = {}
+    for binding in layer.bindings:
+        try:
+            write(replace(layer, bindings=[binding]))
+        except InputError as error:
+            reasons[id(binding)] = error.what
+    return write(replace(layer, bindings=[one for one in layer.bindings if id(one) not in reasons])), reasons
+
+
+def _worst(reaches: list[str]) -> str:
+    if any(one in ("programs", "unknown") for one in reaches):
+        return COULD_RUN
+    return COULD_REACH if "files" in reaches else ""
