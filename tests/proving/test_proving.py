@@ -21,9 +21,9 @@ from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
 from ombix.proving.driver import Start, press, require
-from ombix.proving.sandbox import best_sandbox
 from ombix.proving.pressing import Bench, Claim, Proof, prove
 from ombix.proving.probes import MARKER, TEXT, probes_for
+from ombix.proving.sandbox import best_sandbox
 from ombix.stage.effects import EFFECTS
 from ombix.stage.state import Settings
 from ombix.store import keymap_reading

@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from ombix.core.errors import InputError, OutsideError
-from ombix.store.files import MAX_FILE_SIZE, Files, write_bytes
+from ombix.store.files import MAX_FILE_SIZE, Files, is_torn
 from ombix.store.writing import Writer
 
 
@@ -76,33 +76,176 @@ def test_writing_keeps_links_permissions_and_line_ends(tmp_path: Path) -> None:
 def test_a_folder_that_is_no_folder_is_an_outside_fault(tmp_path: Path) -> None:
     (tmp_path / "file").write_text("x", "utf-8")
     with pytest.raises(OutsideError):
-        write_bytes(tmp_path / "file" / "below", b"text")
+        Writer(tmp_path / "state", tmp_path).change("try", lambda: {tmp_path / "file" / "below": "text"})
+    assert (tmp_path / "file").read_text("utf-8") == "x"
 
 
 _WRITER = """
 import sys
 from pathlib import Path
-from ombix.store.files import write_bytes
-file = Path(sys.argv[1])
+from ombix.store.writing import Writer
+folder = Path(sys.argv[1])
+writer = Writer(folder / "state", folder)
 print("ready", flush=True)
 while True:
-    write_bytes(file, b"a" * 300_000 + b"\\n")
-    write_bytes(file, b"b" * 300_000 + b"\\n")
+    for letter in "ab":
+        writer.change(letter, lambda: {folder / name: letter * 300_000 + "\\n" for name in ("one", "two")})
 """
 
 
-def test_a_kill_at_any_moment_leaves_the_old_file_or_the_new_one(tmp_path: Path) -> None:
-    file = tmp_path / "k"
-    for delay in (0.0, 0.003, 0.008, 0.013, 0.021, 0.034):
-        file.write_text("c" * 300_000 + "\n", "utf-8")
-        with subprocess.Popen([sys.executable, "-c", _WRITER, str(file)], stdout=subprocess.PIPE) as child:
+@pytest.mark.parametrize("has_other_names", [False, True])
+def test_a_kill_at_any_moment_leaves_all_files_old_or_all_new_after_the_next_run(
+    tmp_path: Path, has_other_names: bool
+) -> None:
+    files = [tmp_path / "one", tmp_path / "two"]
+    for delay in (0.0, 0.003, 0.008, 0.013, 0.021, 0.034, 0.055):
+        for file in files:
+            file.write_text("c" * 300_000 + "\n", "utf-8")
+            if has_other_names and not file.with_suffix(".other").exists():
+                os.link(file, file.with_suffix(".other"))
+        with subprocess.Popen([sys.executable, "-c", _WRITER, str(tmp_path)], stdout=subprocess.PIPE) as child:
             assert child.stdout is not None
             child.stdout.readline()
             time.sleep(delay)
             child.send_signal(signal.SIGKILL)
-        text = file.read_text("utf-8")
+        Writer(tmp_path / "state", tmp_path).change("next", lambda: {tmp_path / "next": "n\n"})
+        texts = {file.read_text("utf-8") for file in files}
+        (text,) = texts
         assert len(text) == 300_001
         assert len(set(text[:-1])) == 1
+        if has_other_names:
+            assert {file.with_suffix(".other").read_text("utf-8") for file in files} == texts
+        assert {path.suffix for path in tmp_path.iterdir()} <= {"", ".other"}  # no strays
+        assert [path.suffix for path in (tmp_path / "state" / "changes").glob("*/*") if path.suffix != ".done"] == []
+
+
+@pytest.mark.parametrize(
+    ("now", "before", "after", "torn"),
+    [
+        (b"newold", b"oldold", b"newnew", True), (b"neo", b"ooo", b"new", True), (b"new+", b"old", b"new+more", True),
+        (b"longer", b"lon", b"longer text", True), (b"other", b"old", b"new", False), (None, b"old", b"new", False),
+        (b"ne", None, b"new", False),
+    ],
+)  # fmt: skip
+def test_a_file_that_was_left_in_the_middle_is_known(
+    now: bytes | None, before: bytes | None, after: bytes, torn: bool
+) -> None:
+    assert is_torn(now, before, after) == torn
+
+
+def test_nothing_is_written_outside_of_the_workspace(tmp_path: Path) -> None:
+    home, outside = tmp_path / "home", tmp_path / "outside"
+    home.mkdir()
+    outside.mkdir()
+    target = outside / "profile"
+    target.write_text("kept\n", "utf-8")
+    (home / "link").symlink_to(target)
+    (home / "folder").symlink_to(outside)
+    writer = Writer(tmp_path / "state", home)
+    for path in (home / "link", home / "folder" / "profile", home / ".." / "outside" / "profile", outside / "new"):
+        for dry_run in (False, True):
+            with pytest.raises(InputError, match="outside of the workspace's folder") as caught:
+                writer.change("try", lambda path=path: {home / "a": "a", path: "x"}, dry_run)  # type: ignore[misc]
+            assert caught.value.place is not None
+            assert caught.value.place.file in (str(target), str(outside / "new"))
+    assert target.read_text("utf-8") == "kept\n"
+    assert sorted(path.name for path in home.iterdir()) == ["folder", "link"]
+    # What the user names is written to, where it really is.
+    given = Writer(tmp_path / "state", home, [home / "link"])
+    given.change("try", lambda: {home / "link": "new\n"})
+    assert target.read_text("utf-8") == "new\n"
+    assert (home / "link").is_symlink()
+
+
+def test_links_in_a_circle_are_refused(tmp_path: Path) -> None:
+    (tmp_path / "a").symlink_to(tmp_path / "b")
+    (tmp_path / "b").symlink_to(tmp_path / "a")
+    with pytest.raises((InputError, OutsideError)):
+        Writer(tmp_path / "state", tmp_path).change("try", lambda: {tmp_path / "a": "x"})
+
+
+def test_a_file_that_is_read_only_or_no_file_is_refused(tmp_path: Path) -> None:
+    fixed = tmp_path / "fixed"
+    fixed.write_text("kept\n", "utf-8")
+    fixed.chmod(0o444)
+    os.mkfifo(tmp_path / "pipe")
+    writer = Writer(tmp_path / "state", tmp_path)
+    for name, what in (("fixed", "read-only"), ("pipe", "ordinary"), ("state", "ordinary")):
+        with pytest.raises(InputError, match=what):
+            writer.change("try", lambda name=name: {tmp_path / name: "x"})  # type: ignore[misc]
+    assert fixed.read_text("utf-8") == "kept\n"
+
+
+@pytest.mark.parametrize(
+    ("before", "text", "after"),
+    [
+        (b"\xef\xbb\xbfa\n", "b\n", b"\xef\xbb\xbfb\n"), (b"a\r\nb\r\n", "c\n", b"c\r\n"),
+        (b"a\r\nb\n", "a\r\nb\nc\n", b"a\r\nb\nc\n"), (b"\xe9\n", "e\n", b"e\n"), (None, "n\n", b"n\n"),
+    ],
+)  # fmt: skip
+def test_undo_gives_back_every_byte(tmp_path: Path, before: bytes | None, text: str, after: bytes) -> None:
+    file, other = tmp_path / "deep" / "file", tmp_path / "other"
+    if before is not None:
+        file.parent.mkdir()
+        file.write_bytes(before)
+        file.chmod(0o604)
+        os.link(file, other)
+    writer = Writer(tmp_path / "state", tmp_path)
+    writer.change("try", lambda: {file: text})
+    assert file.read_bytes() == after
+    assert writer.undo() is not None
+    if before is None:
+        assert not file.parent.exists()
+    else:
+        assert file.read_bytes() == other.read_bytes() == before
+        assert file.stat().st_ino == other.stat().st_ino
+        assert file.stat().st_mode & 0o777 == 0o604
+    assert writer.undo() is None
+
+
+def test_a_change_that_no_longer_fits_does_not_block_those_below(tmp_path: Path) -> None:
+    one, two = tmp_path / "one", tmp_path / "two"
+    writer = Writer(tmp_path / "state", tmp_path)
+    writer.change("first", lambda: {one: "1\n"})
+    writer.change("second", lambda: {two: "2\n"})
+    two.write_text("by hand\n", "utf-8")
+    with pytest.raises(InputError, match="changed after") as caught:
+        writer.undo()
+    assert "--force" in caught.value.advice
+    assert "--skip" in caught.value.advice
+    skipped = writer.undo(skip=True)
+    assert skipped is not None
+    assert skipped.was_skipped
+    assert two.read_text("utf-8") == "by hand\n"
+    assert writer.undo() is not None
+    assert not one.exists()
+    writer.change("third", lambda: {two: "3\n"})
+    two.write_text("by hand again\n", "utf-8")
+    assert writer.undo(force=True) is not None
+    assert two.read_text("utf-8") == "by hand\n"
+
+
+def test_what_is_ombixs_own_is_private_and_what_is_somebody_elses_is_not_obeyed(tmp_path: Path) -> None:
+    state = tmp_path / "state"
+    Writer(state, tmp_path).change("try", lambda: {tmp_path / "a": "a\n"})
+    for path in state.rglob("*"):
+        assert path.stat().st_mode & 0o077 == 0, path
+    assert (tmp_path / "a").stat().st_mode & 0o777 == 0o666 & ~_umask()
+    (journal,) = (state / "changes").iterdir()
+    journal.chmod(0o777)
+    with pytest.raises(OutsideError, match="written by others"):
+        Writer(state, tmp_path).undo()
+    journal.chmod(0o700)
+    if os.geteuid() == 0:
+        os.chown(journal, 12345, 12345)
+        with pytest.raises(OutsideError, match="somebody else"):
+            Writer(state, tmp_path).undo()
+
+
+def _umask() -> int:
+    mask = os.umask(0o022)
+    os.umask(mask)
+    return mask
 
 
 def test_the_second_run_waits_for_the_first(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:

@@ -15,10 +15,12 @@ def open_session(
     if workspace is not None and file is not None:
         raise InputError("--workspace and --file are two things to look at", "Name one of them.")
     path, kind = (file, "file") if file is not None else (workspace, "workspace" if workspace is not None else "")
-    return Session(
+    session = Session(
         path, kind=kind, editor=editor if file is not None else "", folder=str(folders.here),  # type: ignore[arg-type]
         cache=str(folders.cache), state=str(folders.state),
     )  # fmt: skip
+    session.say = environment.say
+    return session
 
 
 def editor_asked(file: Path | None, editor: str) -> str:

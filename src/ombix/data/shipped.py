@@ -15,6 +15,7 @@ from ombix.core.platforms import Desktop, Platform
 from ombix.core.platforms import platform as build_platform
 from ombix.core.terminals import Terminal
 from ombix.core.terminals import terminal as build_terminal
+from ombix.data.seen import SeenFiles
 
 DATA = Path(__file__).resolve().parent
 
@@ -30,8 +31,8 @@ _Loaded = TypeVar("_Loaded")
 class Shipped:
     """Loads what ships with Ombix when it is first asked for, and keeps it. `seen` has the files that it has read."""
 
-    def __init__(self, read: "Callable[[Path], dict[str, Any]] | None" = None) -> None:
-        self.seen: dict[str, None] = {}
+    def __init__(self, read: "Callable[[Path], dict[str, Any]] | None" = None, seen: SeenFiles | None = None) -> None:
+        self.seen = SeenFiles() if seen is None else seen
         self.read = read or read_table
         """Reads a TOML file."""
         self._known: dict[tuple[str, ...], Any] = {}
@@ -166,7 +167,7 @@ class Shipped:
         return found
 
     def _table(self, path: Path) -> dict[str, Any]:
-        self.seen[str(path)] = None
+        self.seen.note(str(path))
         return self.read(path)
 
 

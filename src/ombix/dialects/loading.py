@@ -27,7 +27,7 @@ class Dialects:
     """Loads descriptions when they are first asked for, and keeps them. `seen` has the files that were read."""
 
     def __init__(self, shipped: Shipped) -> None:
-        self.seen: dict[str, None] = {}
+        self.seen = shipped.seen
         self._shipped = shipped
         self._known: dict[tuple[str, Actions], Dialect] = {}
 
@@ -88,7 +88,7 @@ class Dialects:
 
     def _read(self, path: Path) -> _Tables:
         """A file's table; empty where there is no such file."""
-        self.seen[str(path)] = None
+        self.seen.note(str(path))
         try:
             return self._shipped.read(path) if path.is_file() else {}
         except (ValueError, OSError, RecursionError) as error:  # what is no TOML, or no UTF-8, is a ValueError

@@ -33,7 +33,8 @@ class Sandbox(NamedTuple):
 
 _NAMESPACES = (
     (
-        ("bwrap", "--ro-bind", "/", "/", "--dev", "/dev", "--proc", "/proc", "--tmpfs", "/run", "--tmpfs", "/tmp", "--tmpfs", "/var/tmp",
+        ("bwrap", "--ro-bind", "/", "/", "--dev", "/dev", "--proc", "/proc", "--tmpfs", "/run", "--tmpfs", "/tmp",
+         "--tmpfs", "/var/tmp",
          "--bind", "{home}", "{home}", "--chdir", "{home}", "--unshare-all", "--die-with-parent", "--cap-drop", "ALL", "--"),
         "by bwrap: no network, and nothing to write to but a folder of its own",
     ),

@@ -72,7 +72,8 @@ def change_report(found: ChangeReport, display: Display, dry_run: bool) -> list[
 def undo_report(found: UndoReport, display: Display, dry_run: bool) -> list[Block]:
     """What was taken back."""
     names = ", ".join(display.path(one.file) for one in found.files)
-    return [line(f"{'would take back' if dry_run else 'took back'} “{found.command}”: {names}")]
+    done, would = ("forgot", "would forget") if found.skipped else ("took back", "would take back")
+    return [line(f"{would if dry_run else done} “{found.command}”{f': {names}' if names else ''}")]
 
 
 def fold_report(found: FoldReport, display: Display, dry_run: bool) -> list[Block]:

@@ -16,6 +16,7 @@ from ombix.session.context import Opener
 from ombix.session.recognising import recognise
 from ombix.session.resources import Resources, user_path
 from ombix.store import editing, keymap_writing
+from ombix.store import workspace as workspaces
 from ombix.store.files import absolute
 from ombix.store.keymap_reading import SUFFIX
 from ombix.store.workspace import FILE_NAME, WorkspaceEditor
@@ -99,8 +100,9 @@ def adopt(found: Read, opener: Opener, resources: Resources, writer: Writer, dry
 
     def decide() -> Mapping[Path, str]:
         texts = {layer_path: _layer_text(found, workspace.folder)}
-        if found.layer not in workspace.layers:
-            before = resources.files.read_text(workspace.path)
+        before = resources.files.read_text(workspace.path)
+        now = workspaces.read(before, workspace.path, resources.files, resources.shipped)
+        if found.layer not in now.layers:
             texts[workspace.path] = editing.apply(before, [AddLayer(found.layer)]).text
         return texts
 

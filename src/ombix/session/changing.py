@@ -239,9 +239,10 @@ def _folded(files: Mapping[str, Path], name: str, resources: Resources) -> Layer
     return layer
 
 
-def undo(writer: Writer, dry_run: bool) -> UndoReport | None:
-    """Take the newest change back; None where there is none. Raises InputError when a file was changed since."""
-    taken = writer.undo(dry_run)
+def undo(writer: Writer, dry_run: bool, force: bool, skip: bool) -> UndoReport | None:
+    """Take the newest change back, or forget it; None where there is none. Raises InputError when a file was changed since,
+    and neither was asked for."""
+    taken = writer.undo(dry_run, force, skip)
     if taken is None:
         return None
-    return UndoReport(taken.command, tuple(Place(absolute(path)) for path in taken.files))
+    return UndoReport(taken.command, tuple(Place(absolute(path)) for path in taken.files), taken.was_skipped)

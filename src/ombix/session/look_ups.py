@@ -4,7 +4,7 @@ It imports next to nothing: a look-up that the cache can answer reads one file a
 """
 
 import os
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Mapping
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from ombix.core.keys import Trigger, parse, write
@@ -28,10 +28,14 @@ class Settled(NamedTuple):
 
 class LookUps:
     """The answers on one keymap with some options. `key` is all that they depend on beside `files`, the files that were
-    read so far; `keymap` makes the keymap, where it is needed."""
+    read so far, with their stamps; `keymap` makes the keymap, where it is needed."""
 
     def __init__(
-        self, cache: Cache | None, key: str, keymap: "Callable[[], EffectiveKeymap]", files: Callable[[], Iterable[str]]
+        self,
+        cache: Cache | None,
+        key: str,
+        keymap: "Callable[[], EffectiveKeymap]",
+        files: Callable[[], Mapping[str, str]],
     ) -> None:
         self._cache = cache
         self._key = key

@@ -7,6 +7,7 @@ from typing import TYPE_CHECKING
 
 from ombix.core.errors import InputError
 from ombix.core.keymap import LayerName
+from ombix.data.seen import SeenFiles
 from ombix.data.shipped import Shipped
 from ombix.store.cache import Cache
 from ombix.store.files import Files, absolute
@@ -24,9 +25,11 @@ class Resources:
     what seldom changes is read out of that."""
 
     def __init__(self, texts: Mapping[str, str] | None = None, cache: Cache | None = None) -> None:
-        self.files = Files({absolute(path): text for path, text in (texts or {}).items()})
+        self.seen = SeenFiles()
+        """Every file that an answer may depend on, whether it was there or not."""
+        self.files = Files({absolute(path): text for path, text in (texts or {}).items()}, self.seen)
         self.tables = Tables(cache)
-        self.shipped = Shipped(self.tables.read)
+        self.shipped = Shipped(self.tables.read, self.seen)
 
     @cached_property
     def dialects(self) -> "Dialects":
@@ -34,11 +37,6 @@ class Resources:
         from ombix.dialects.loading import Dialects
 
         return Dialects(self.shipped)
-
-    def seen(self) -> list[str]:
-        """Every file that an answer may depend on, whether it was there or not."""
-        dialects = self.dialects.seen if "dialects" in self.__dict__ else {}
-        return list({**self.shipped.seen, **dialects, **self.files.seen})
 
     def dialect(self, editor: WorkspaceEditor) -> "Dialect":
         """How an editor writes keymaps, with the commands that the workspace explains. Raises InputError."""

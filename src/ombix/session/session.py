@@ -68,6 +68,8 @@ class Session:
         self._texts = texts
         self._cache = Cache(cache) if cache and not texts else None
         self._state = state
+        self.say: Callable[[str], None] = lambda text: None
+        """Told what else there is to be known, in sentences: like what an earlier run left in the middle."""
         self._resources: Resources | None = None
         self._opener: Opener | None = None
         self._effective: dict[tuple[str, str, str, bool], EffectiveKeymap] = {}
@@ -115,9 +117,9 @@ class Session:
             self.resources.tables.keep()
         return self._effective[key]
 
-    def files(self) -> list[str]:
-        """The absolute path of every file that the answers so far depend on, whether it was there or not."""
-        return self.resources.seen()
+    def files(self) -> Mapping[str, str]:
+        """The absolute path of every file that the answers so far depend on, whether it was there or not, with its stamp."""
+        return self.resources.seen
 
     # --- looking
 
@@ -220,17 +222,16 @@ class Session:
         folder = self.opener.folder
         texts = {user_path(output, folder) if output else one.path: one.file.text for one in made}
         texts |= {user_path(name, folder): text for name, text in (reports or {}).items()}
-        if dry_run:
-            return list(texts)
+        given = [user_path(name, folder) for name in (output, *(reports or {})) if name]
         command = f"port --to {' --to '.join(one.name for one in made)}"
-        return self.writer().change(command, lambda: texts)
+        return self.writer(*given).change(command, lambda: texts, dry_run)
 
     def write(self, command: str, texts: Mapping[str, str], dry_run: bool = False) -> "list[Path]":
         """Write texts to files, as one change that can be taken back; `command` says what made it."""
         from ombix.session.resources import user_path
 
         contents = {user_path(name, self.opener.folder): text for name, text in texts.items()}
-        return self.writer().change(command, lambda: contents, dry_run)
+        return self.writer(*contents).change(command, lambda: contents, dry_run)
 
     def read(self, file: str) -> str:
         """The text of a file that a user named."""
@@ -303,7 +304,8 @@ class Session:
         from ombix.session.resources import user_path
 
         paths = {name: user_path(file, self.opener.folder) for name, file in files.items()}
-        return changing.fold(paths, user_path(output, self.opener.folder), self.resources, self.writer(), dry_run)
+        goal = user_path(output, self.opener.folder)
+        return changing.fold(paths, goal, self.resources, self.writer(goal), dry_run)
 
     def adopt(self, file: str, *, editor: str = "", name: str = "", dry_run: bool = False) -> "Adoption":
         """Read an editor's own file into the workspace as a layer."""
@@ -313,11 +315,12 @@ class Session:
         found = adopting.read(user_path(file, self.opener.folder), editor, name, self.opener, self.resources)
         return adopting.adopt(found, self.opener, self.resources, self.writer(), dry_run)
 
-    def undo(self, dry_run: bool = False) -> "UndoReport | None":
-        """Take the newest change back; None where there is none."""
+    def undo(self, *, dry_run: bool = False, force: bool = False, skip: bool = False) -> "UndoReport | None":
+        """Take the newest change back, `force` also where files were changed since, or with `skip` forget it; None where
+        there is none."""
         from ombix.session import changing
 
-        return changing.undo(self.writer(), dry_run)
+        return changing.undo(self.writer(), dry_run, force, skip)
 
     def files_on_this_machine(self) -> "list[Read]":
         """The key files of known editors at their usual places."""
@@ -332,15 +335,17 @@ class Session:
         from ombix.session import adopting
         from ombix.store.writing import Writer
 
-        writer = Writer(self._state_folder(), self.opener.folder)
+        writer = Writer(self._state_folder(), self.opener.folder, (), self.say)
         return adopting.start(name, found, adopting.choose(found, chosen), self.opener.folder, writer, dry_run)
 
-    def writer(self) -> "Writer":
-        """What writes here: for the workspace, or where there is none, for the folder of the call."""
+    def writer(self, *given: "Path") -> "Writer":
+        """What writes here: for the workspace, or where there is none, for the folder of the call; and to files that were
+        given by name."""
         from ombix.store.writing import Writer
 
         workspace = self.opener.workspace()
-        return Writer(self._state_folder(), workspace.folder if workspace is not None else self.opener.folder)
+        home = workspace.folder if workspace is not None else self.opener.folder
+        return Writer(self._state_folder(), home, given, self.say)
 
     def _state_folder(self) -> "Path":
         from pathlib import Path

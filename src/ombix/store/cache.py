@@ -8,22 +8,28 @@ import contextlib
 import marshal
 import os
 import sys
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from typing import Any
 
+from ombix.data.seen import stamp
+from ombix.store.private import make_folder, why_not_private
 from ombix.version import __version__
 
 _FORMAT = 7
 
 
 class Cache:
-    """A folder of documents. One that is damaged, or cannot be written, only costs time."""
+    """A folder of documents, for its owner alone. One that is damaged, cannot be written or is somebody else's only costs
+    time."""
 
     def __init__(self, folder: str) -> None:
         self._folder = folder
+        self._is_own = not why_not_private(folder)
 
     def load(self, name: str) -> Any:
         """What was saved under a name, or None where there is nothing that was written to its end."""
+        if not self._is_own:
+            return None
         try:
             with open(self._file(name), "rb") as stream:
                 data = stream.read()
@@ -33,12 +39,14 @@ class Cache:
 
     def save(self, name: str, value: Any) -> None:
         """Save a value of plain types under a name."""
+        if not self._is_own:
+            return
         data = marshal.dumps(value)
         with contextlib.suppress(OSError):
-            os.makedirs(self._folder, exist_ok=True)  # noqa: PTH103
+            make_folder(self._folder)
             file = self._file(name)
             temporary = f"{file}.{os.getpid()}.tmp"
-            with open(temporary, "wb") as stream:
+            with open(os.open(temporary, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600), "wb") as stream:
                 stream.write(_checksum(data) + data)
             os.replace(temporary, file)  # noqa: PTH105
 
@@ -55,10 +63,11 @@ class Cache:
         kept_key, stamps, files, content = found
         return content if kept_key == key and stamps == _stamps(files) else None
 
-    def keep(self, part: str, key: str, content: Any, files: Iterable[str]) -> None:
-        """Keep an answer that was made from `files`, whether they were there or not."""
-        names = list(files)
-        self.save(_name(part, key), (key, _stamps(names), names, plain(content)))
+    def keep(self, part: str, key: str, content: Any, seen: Mapping[str, str]) -> None:
+        """Keep an answer that was made from files, whether they were there or not: `seen` has their stamps from before they
+        were read."""
+        stamps = [_version(), *seen.values()]
+        self.save(_name(part, key), (key, stamps, list(seen), plain(content)))
 
 
 def _name(part: str, key: str) -> str:
@@ -79,13 +88,8 @@ def _checksum(data: bytes) -> bytes:
 
 
 def _stamps(files: Iterable[str]) -> list[str]:
-    return [f"{_FORMAT} {__version__}", *map(stamp, files)]
+    return [_version(), *map(stamp, files)]
 
 
-def stamp(file: str) -> str:
-    """What changes when a file does; a hyphen where there is none."""
-    try:
-        status = os.stat(file)  # noqa: PTH116
-    except OSError:
-        return "-"
-    return f"{status.st_size}.{status.st_mtime_ns}.{status.st_ctime_ns}.{status.st_ino}"
+def _version() -> str:
+    return f"{_FORMAT} {__version__}"

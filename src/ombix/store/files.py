@@ -5,8 +5,10 @@ import os
 import stat
 from collections.abc import Mapping
 from pathlib import Path
+from typing import NamedTuple
 
 from ombix.core.errors import InputError, OutsideError, Place
+from ombix.data.seen import SeenFiles
 
 MAX_FILE_SIZE = 32 * 1024 * 1024
 """Bytes. 100,000 bindings take about 10 MB; a larger file is not a keymap."""
@@ -15,13 +17,13 @@ UTF_8 = ("utf-8",)
 
 
 class Files:
-    """Reads files, and notes which it was asked for: `seen` has the absolute path of each, in that order.
+    """Reads files, and notes in `seen` which it was asked for.
 
     `texts` are texts by absolute path that stand for what is on the disk: those of files that were not saved yet.
     """
 
-    def __init__(self, texts: Mapping[str, str] | None = None) -> None:
-        self.seen: dict[str, None] = {}
+    def __init__(self, texts: Mapping[str, str] | None = None, seen: SeenFiles | None = None) -> None:
+        self.seen = SeenFiles() if seen is None else seen
         self._texts = dict(texts or {})
 
     def read_text(self, path: Path, encodings: tuple[str, ...] = UTF_8) -> str:
@@ -30,7 +32,7 @@ class Files:
         It is UTF-8; where another encoding comes after it, that is tried for what is not.
         """
         name = absolute(path)
-        self.seen[name] = None
+        self.seen.note(name)
         if name in self._texts:
             return self._texts[name]
         return decoded(read_bytes(path), name, encodings)
@@ -38,7 +40,7 @@ class Files:
     def is_file(self, path: Path) -> bool:
         """Whether there is such a file."""
         name = absolute(path)
-        self.seen[name] = None
+        self.seen.note(name)
         return name in self._texts or path.is_file()
 
 
@@ -91,32 +93,123 @@ def decoded(data: bytes, file: str, encodings: tuple[str, ...] = UTF_8) -> str:
     return text
 
 
-def write_bytes(path: Path, data: bytes, mode: int | None = None) -> None:
-    """Write a file whole or not at all: into a new file beside it, which then takes its place.
+# --- writing
 
-    A symbolic link stays one; permissions are those of `mode`, or stay as they were. Raises OutsideError.
-    """
-    import tempfile
 
-    target = path.resolve()
+class FileBefore(NamedTuple):
+    """A file as it was: its bytes, its permissions and its owner (user and group), or None where there was none."""
+
+    path: Path
+    data: bytes | None
+    mode: int | None = None
+    owner: tuple[int, int] | None = None
+
+
+def file_before(path: Path) -> FileBefore:
+    """A file as it is now. Raises OutsideError where it cannot be read."""
     try:
-        if mode is None:
-            mode = stat.S_IMODE(target.stat().st_mode) if target.exists() else 0o666 & ~_umask()
-        target.parent.mkdir(parents=True, exist_ok=True)
-        handle, temporary = tempfile.mkstemp(dir=target.parent, prefix=f".{target.name}.")
-        try:
-            with os.fdopen(handle, "wb") as new:
-                new.write(data)
-                new.flush()
-                os.fsync(new.fileno())
-            os.chmod(temporary, mode)  # noqa: PTH101
-            os.replace(temporary, target)  # noqa: PTH105
-        except BaseException:
-            with contextlib.suppress(FileNotFoundError):
-                os.unlink(temporary)  # noqa: PTH108
-            raise
+        status = path.stat()
+        return FileBefore(path, path.read_bytes(), stat.S_IMODE(status.st_mode), (status.st_uid, status.st_gid))
+    except (FileNotFoundError, NotADirectoryError):
+        return FileBefore(path, None)
     except OSError as error:
+        raise OutsideError(f"the file cannot be read: {error.strerror}", place=Place(absolute(path))) from None
+
+
+def write_file(path: Path, data: bytes, temporary: Path, before: FileBefore) -> None:
+    """Write a file: whole or not at all, into `temporary` beside it, which then takes its place, with the permissions and
+    the owner that it had. Raises OSError.
+
+    Where it has other names (hard links), or another owner that cannot be given to a new file, or where nothing can be
+    put beside it, it is written in its place.
+    """
+    mode = before.mode if before.mode is not None else 0o666 & ~_umask()
+    if before.data is not None and path.stat().st_nlink > 1:
+        _write_in_place(path, data)
+        return
+    try:
+        handle = os.open(temporary, os.O_WRONLY | os.O_CREAT | os.O_EXCL | getattr(os, "O_NOFOLLOW", 0), 0o600)
+    except PermissionError:
+        if before.data is None:
+            raise
+        _write_in_place(path, data)
+        return
+    try:
+        with os.fdopen(handle, "wb") as new:
+            new.write(data)
+            new.flush()
+            is_same = before.owner is None or _give_owner(new.fileno(), before.owner)
+            if is_same:
+                os.chmod(temporary, mode)  # noqa: PTH101
+                os.fsync(new.fileno())
+        if is_same:
+            os.replace(temporary, path)  # noqa: PTH105
+        else:
+            _write_in_place(path, data)
+    finally:
+        with contextlib.suppress(OSError):
+            os.unlink(temporary)  # noqa: PTH108
+    sync_folder(path.parent)
+
+
+def _give_owner(handle: int, owner: tuple[int, int]) -> bool:
+    """Whether a new file has this owner now."""
+    if not hasattr(os, "fchown"):
+        return True
+    status = os.fstat(handle)
+    if (status.st_uid, status.st_gid) == owner:
+        return True
+    try:
+        os.fchown(handle, *owner)
+    except OSError:
+        return False
+    return True
+
+
+def _write_in_place(path: Path, data: bytes) -> None:
+    with path.open("r+b") as file:
+        file.write(data)
+        file.truncate()
+        file.flush()
+        os.fsync(file.fileno())
+
+
+def is_torn(now: bytes | None, before: bytes | None, after: bytes) -> bool:
+    """Whether a file that was written in its place was left in the middle: it begins with the new and ends with the old."""
+    if now is None or before is None:
+        return False
+    length = 0
+    limit = min(len(now), len(after))
+    while length < limit and now[length] == after[length]:
+        length += 1
+    return now[length:] == before[length:]
+
+
+def write_private(path: Path, data: bytes) -> None:
+    """Write a file of Ombix's own, for its owner alone, whole or not at all. Raises OutsideError."""
+    temporary = path.with_name(f"{path.name}.{os.getpid()}.tmp")
+    try:
+        handle = os.open(temporary, os.O_WRONLY | os.O_CREAT | os.O_TRUNC, 0o600)
+        with os.fdopen(handle, "wb") as new:
+            new.write(data)
+            new.flush()
+            os.fsync(new.fileno())
+        os.replace(temporary, path)  # noqa: PTH105
+        sync_folder(path.parent)
+    except OSError as error:
+        with contextlib.suppress(OSError):
+            os.unlink(temporary)  # noqa: PTH108
         raise OutsideError(f"the file cannot be written: {error.strerror}", "", Place(absolute(path))) from None
+
+
+def sync_folder(folder: Path) -> None:
+    """Have the names in a folder on the disk, where the system can be told so."""
+    with contextlib.suppress(OSError):
+        handle = os.open(folder, os.O_RDONLY)
+        try:
+            os.fsync(handle)
+        finally:
+            os.close(handle)
 
 
 def _umask() -> int:

@@ -1,116 +1,176 @@
-"""What was written in a workspace, so that it can be taken back: what each file was before each change, to the byte."""
+"""What was written in a workspace, so that it can be taken back: what each file was before each change, to the byte.
+
+A record is on the disk before the first file is touched. While its files are written it is `begun`, then `done`, and while
+it is taken back `undoing`: whatever ends a run, the next one knows what is left to do.
+"""
 
 import base64
-import contextlib
+import binascii
 import json
-import stat
 import time
 from collections.abc import Mapping, Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any, Literal, NamedTuple
 
 from ombix.core.errors import InputError, Place
-from ombix.store.files import absolute, write_bytes
+from ombix.store.files import FileBefore, absolute, file_before, sync_folder, write_private
+from ombix.store.private import make_private
 
 MOST_RECORDS = 50
 """Changes that can be taken back."""
 
+State = Literal["begun", "done", "undoing"]
+_STATES: tuple[State, ...] = ("begun", "done", "undoing")
 
-class FileBefore(NamedTuple):
-    """A file as it was before a change: its bytes and its permissions, or None where there was none."""
 
-    path: Path
-    data: bytes | None
-    mode: int | None
+class ChangedFile(NamedTuple):
+    """A file of a change: what it was before, what was written, and where that stood until it took its place."""
+
+    before: FileBefore
+    after: bytes
+    temporary: Path
+
+    @property
+    def path(self) -> Path:
+        """The file."""
+        return self.before.path
 
 
 class Record(NamedTuple):
-    """One change: the command that made it, the files as they were, and a digest of what it wrote into each."""
+    """One change: the command that made it, its files, and the folders that were made for them, the outermost first."""
 
     command: str
-    before: tuple[FileBefore, ...]
-    after: tuple[str, ...]
+    files: tuple[ChangedFile, ...]
+    folders: tuple[Path, ...]
+
+
+class NotedRecord(NamedTuple):
+    """A record as it stands in the journal."""
+
+    file: Path
+    state: State
+    record: Record
 
 
 class Journal:
-    """The changes of one workspace, the newest last. `home` is the folder that they belong to."""
+    """The changes of one workspace, the newest last. `home` is the folder that they belong to.
+
+    Raises OutsideError where its own folder is somebody else's.
+    """
 
     def __init__(self, state_folder: Path, home: Path) -> None:
-        self._folder = state_folder / "changes" / _digest(absolute(home).encode("utf-8", "surrogateescape"))
+        self._folder = state_folder / "changes" / digest(absolute(home).encode("utf-8", "surrogateescape"))
+        for folder in (state_folder, self._folder.parent, self._folder):
+            make_private(absolute(folder))
 
-    def begin(self, command: str, contents: Mapping[Path, bytes]) -> Path:
-        """Note what is about to be written; the record, to be dropped where nothing came of it."""
-        before = [_before(path) for path in contents]
-        record = Record(command, tuple(before), tuple(map(_digest, contents.values())))
-        file = self._folder / f"{time.time_ns()}.json"
-        write_bytes(file, json.dumps(_document(record)).encode(), 0o600)
-        return file
+    def begin(self, command: str, contents: Mapping[Path, bytes]) -> NotedRecord:
+        """Note what is about to be written."""
+        number = time.time_ns()
+        files = tuple(
+            ChangedFile(file_before(path), data, path.parent / f".ombix-{number}-{index}.tmp")
+            for index, (path, data) in enumerate(contents.items())
+        )
+        record = Record(command, files, tuple(_missing_folders(contents)))
+        file = self._folder / f"{number:020d}.begun"
+        write_private(file, json.dumps(_document(record)).encode())
+        return NotedRecord(file, "begun", record)
 
-    def drop(self, record: Path) -> None:
+    def mark(self, noted: NotedRecord, state: State) -> NotedRecord:
+        """Say how far a change has come."""
+        file = noted.file.with_suffix(f".{state}")
+        noted.file.rename(file)
+        sync_folder(self._folder)
+        return NotedRecord(file, state, noted.record)
+
+    def drop(self, noted: NotedRecord) -> None:
         """Forget a record."""
-        record.unlink(missing_ok=True)
+        noted.file.unlink(missing_ok=True)
+        sync_folder(self._folder)
 
     def forget_old(self) -> None:
         """Forget all but the newest records."""
-        for file in self._files()[:-MOST_RECORDS]:
+        for file in self._files("done")[:-MOST_RECORDS]:
             file.unlink(missing_ok=True)
 
-    def newest(self) -> tuple[Path, Record] | None:
-        """The newest record, and its file; None where there is none."""
-        files = self._files()
-        return (files[-1], _record(json.loads(files[-1].read_bytes()))) if files else None
+    def newest(self) -> NotedRecord | None:
+        """The newest change that was made to its end; None where there is none. Raises InputError where it is damaged."""
+        files = self._files("done")
+        return _read(files[-1]) if files else None
 
-    def _files(self) -> list[Path]:
-        return sorted(self._folder.glob("*.json")) if self._folder.is_dir() else []
+    def unfinished(self) -> list[NotedRecord]:
+        """The changes that a run left in the middle, the newest first. What is left of its own files goes."""
+        for stray in self._folder.glob("*.tmp"):
+            stray.unlink(missing_ok=True)
+        found = []
+        for file in reversed([*self._files("begun"), *self._files("undoing")]):
+            try:
+                found.append(_read(file))
+            except InputError:
+                file.unlink(missing_ok=True)  # it was not written to its end, so no file was touched
+        return found
 
-
-def check_unchanged(record: Record) -> None:
-    """Raise InputError when a file of a change was changed since by something else."""
-    for before, after in zip(record.before, record.after, strict=True):
-        if not before.path.exists() or _digest(before.path.read_bytes()) != after:
-            raise InputError(
-                f"the file was changed after “{record.command}”", "Undo that change by hand first.",
-                Place(absolute(before.path)),
-            )  # fmt: skip
-
-
-def restore(before: Sequence[FileBefore]) -> None:
-    """Make files what they were. Raises OutsideError."""
-    for one in before:
-        if one.data is None:
-            with contextlib.suppress(FileNotFoundError, NotADirectoryError):
-                one.path.unlink()
-        else:
-            write_bytes(one.path, one.data, one.mode)
+    def _files(self, state: State) -> list[Path]:
+        return sorted(self._folder.glob(f"*.{state}"))
 
 
-def _before(path: Path) -> FileBefore:
-    target = path.resolve()
-    if not target.exists():
-        return FileBefore(target, None, None)
-    return FileBefore(target, target.read_bytes(), stat.S_IMODE(target.stat().st_mode))
-
-
-def _digest(data: bytes) -> str:
+def digest(data: bytes) -> str:
+    """A short name for bytes that no other bytes have."""
     import hashlib
 
     return hashlib.blake2b(data, digest_size=16).hexdigest()
 
 
+def _missing_folders(paths: Mapping[Path, bytes]) -> list[Path]:
+    """The folders that are not there yet, the outermost first."""
+    found: dict[Path, None] = {}
+    for path in paths:
+        missing: list[Path] = []
+        folder = path.parent
+        while not folder.exists() and folder != folder.parent:
+            missing.append(folder)
+            folder = folder.parent
+        found |= dict.fromkeys(reversed(missing))
+    return list(found)
+
+
 def _document(record: Record) -> dict[str, Any]:
-    files = [
-        {
-            "path": str(one.path), "mode": one.mode, "after": after,
-            "bytes": None if one.data is None else base64.b64encode(one.data).decode("ascii"),
-        }
-        for one, after in zip(record.before, record.after, strict=True)
-    ]  # fmt: skip
-    return {"command": record.command, "files": files}
+    return {
+        "command": record.command,
+        "folders": [str(folder) for folder in record.folders],
+        "files": [
+            {
+                "path": str(one.path), "mode": one.before.mode, "owner": one.before.owner,
+                "before": None if one.before.data is None else base64.b64encode(one.before.data).decode("ascii"),
+                "after": base64.b64encode(one.after).decode("ascii"), "temporary": str(one.temporary),
+            }
+            for one in record.files
+        ],
+    }  # fmt: skip
 
 
-def _record(document: dict[str, Any]) -> Record:
-    before = tuple(
-        FileBefore(Path(one["path"]), None if one["bytes"] is None else base64.b64decode(one["bytes"]), one["mode"])
-        for one in document["files"]
-    )
-    return Record(document["command"], before, tuple(one["after"] for one in document["files"]))
+def _read(file: Path) -> NotedRecord:
+    try:
+        document = json.loads(file.read_bytes())
+        files = tuple(
+            ChangedFile(
+                FileBefore(
+                    Path(one["path"]), None if one["before"] is None else base64.b64decode(one["before"], validate=True),
+                    one["mode"], tuple(one["owner"]) if one["owner"] else None,
+                ),
+                base64.b64decode(one["after"], validate=True), Path(one["temporary"]),
+            )
+            for one in document["files"]
+        )  # fmt: skip
+        record = Record(str(document["command"]), files, tuple(Path(folder) for folder in document["folders"]))
+    except (ValueError, KeyError, TypeError, binascii.Error, OSError):
+        raise InputError(
+            "what was noted of the last change is damaged", "Skip it with: ombix undo --skip", Place(absolute(file))
+        ) from None
+    state = file.suffix.removeprefix(".")
+    assert state in _STATES
+    return NotedRecord(file, state, record)
+
+
+def differing(files: Sequence[ChangedFile]) -> list[Path]:
+    """The files that are not what a change had made of them."""
+    return [one.path for one in files if file_before(one.path).data != one.after]

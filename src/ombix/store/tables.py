@@ -3,7 +3,8 @@
 from pathlib import Path
 from typing import Any
 
-from ombix.store.cache import Cache, stamp
+from ombix.data.seen import stamp
+from ombix.store.cache import Cache
 from ombix.version import __version__
 
 _NAME = f"tables-{__version__}"

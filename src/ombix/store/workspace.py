@@ -103,9 +103,12 @@ def find(start: Path, given: Path | None = None) -> Path:
 
 def load(path: Path, files: Files, shipped: Shipped) -> Workspace:
     """Read a workspace file. Raises InputError with the place of the first fault."""
-    return _WorkspaceReader(
-        Document(files.read_text(path), absolute(path)), Path(absolute(path)), files, shipped
-    ).read()
+    return read(files.read_text(path), path, files, shipped)
+
+
+def read(text: str, path: Path, files: Files, shipped: Shipped) -> Workspace:
+    """Read the text of a workspace file. Raises InputError with the place of the first fault."""
+    return _WorkspaceReader(Document(text, absolute(path)), Path(absolute(path)), files, shipped).read()
 
 
 class _WorkspaceReader:

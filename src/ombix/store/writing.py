@@ -1,16 +1,23 @@
-"""The one way to write: a change is locked, decided on what is there then, recorded, and written."""
+"""The one way to write: locked, decided on what is there then, noted, written, and the note closed.
+
+What is written lies inside the workspace's folder, or where a user said on the command line; links are followed first.
+"""
 
 import contextlib
-from collections.abc import Callable, Iterator, Mapping
+import os
+import stat
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
 
-from ombix.core.errors import OutsideError, Place
-from ombix.store.files import absolute, write_bytes
-from ombix.store.journal import Journal, check_unchanged, restore
+from ombix.core.errors import InputError, OutsideError, Place
+from ombix.store.files import absolute, file_before, is_torn, write_file
+from ombix.store.journal import ChangedFile, Journal, NotedRecord, Record, differing, digest
+from ombix.store.private import make_private
 
-LOCK_SECONDS = 20.0
+LOCK_SECONDS = 60.0
+_MARK = b"\xef\xbb\xbf"
 
 Contents = Mapping[Path, str]
 """Files and the texts that they are to hold."""
@@ -21,14 +28,24 @@ class Undone(NamedTuple):
 
     command: str
     files: tuple[Path, ...]
+    was_skipped: bool = False
+    """Whether the change was only forgotten, and its files left as they are."""
 
 
 class Writer:
-    """Writes the files of one workspace, or of one folder. `home` is that folder: it has a lock and a journal of its own."""
+    """Writes the files of one workspace, or of one folder. `home` is that folder: it has a lock and a journal of its own.
 
-    def __init__(self, state_folder: Path, home: Path) -> None:
+    `given` are files that the user named as places to write to, wherever they are. `say` is told what was left in the
+    middle by an earlier run.
+    """
+
+    def __init__(
+        self, state_folder: Path, home: Path, given: Iterable[Path] = (), say: Callable[[str], None] = lambda text: None
+    ) -> None:
         self._state_folder = state_folder
-        self._home = home
+        self._home = home.resolve()
+        self._given = {_real(path) for path in given}
+        self._say = say
 
     @cached_property
     def _journal(self) -> Journal:
@@ -38,54 +55,144 @@ class Writer:
         """Write what `decide` says, as one change that can be taken back as one; the files.
 
         `decide` is called when nobody else can write any more, so it reads what is there then. It may raise: then nothing
-        is written, as with `dry_run`. Raises OutsideError.
+        is written, as with `dry_run`. Raises InputError for a place that is not to be written to, and OutsideError.
         """
         if dry_run:
-            return list(decide())
+            contents = decide()
+            for path in contents:
+                self._check(path, _real(path))
+            return list(contents)
         with self._locked():
-            contents = {path: _encoded(path, text) for path, text in decide().items()}
-            if contents:
-                self._write(command, contents)
-        return list(contents)
+            self._finish_interrupted()
+            wanted = dict(decide())
+            contents_by_file = {self._checked(path): _encoded(path, text) for path, text in wanted.items()}
+            if contents_by_file:
+                self._write(command, contents_by_file)
+        return list(wanted)
 
-    def _write(self, command: str, contents: dict[Path, bytes]) -> None:
-        record = self._journal.begin(command, contents)
+    def undo(self, dry_run: bool = False, force: bool = False, skip: bool = False) -> Undone | None:
+        """Take the newest change back; None where there is none.
+
+        Raises InputError when a file was changed since: with `force` it is taken back all the same, with `skip` the change
+        is forgotten, and its files stay as they are.
+        """
+        with self._locked():
+            self._finish_interrupted()
+            noted = self._newest(skip)
+            if noted is None:
+                return None
+            files = tuple(one.path for one in noted.record.files)
+            if skip:
+                if not dry_run:
+                    self._journal.drop(noted)
+                return Undone(noted.record.command, files, True)
+            changed = differing(noted.record.files)
+            if changed and not force:
+                raise InputError(
+                    f"the file was changed after “{noted.record.command}”",
+                    "Take it back all the same with --force, or forget that change with --skip.",
+                    Place(absolute(changed[0])),
+                )  # fmt: skip
+            for one in noted.record.files:
+                self._check(one.path, _real(one.path), is_known=True)
+            if not dry_run:
+                self._take_back(self._journal.mark(noted, "undoing"))
+            return Undone(noted.record.command, files)
+
+    # --- pieces of a change
+
+    def _write(self, command: str, contents: Mapping[Path, bytes]) -> None:
+        noted = self._journal.begin(command, contents)
         try:
-            for path, data in contents.items():
-                write_bytes(path, data)
+            for folder in noted.record.folders:
+                folder.mkdir(exist_ok=True)
+            for one in noted.record.files:
+                write_file(one.path, one.after, one.temporary, one.before)
+        except OSError as error:
+            self._take_back(noted)
+            place = Place(absolute(error.filename)) if isinstance(error.filename, str) else None
+            raise OutsideError(f"the file cannot be written: {error.strerror}", "Nothing was changed.", place) from None
         except BaseException:
-            newest = self._journal.newest()
-            if newest is not None:
-                restore(newest[1].before)
-            self._journal.drop(record)
+            self._take_back(noted)
             raise
+        self._journal.mark(noted, "done")
         self._journal.forget_old()
 
-    def undo(self, dry_run: bool = False) -> Undone | None:
-        """Take the newest change back; None where there is none. Raises InputError when a file was changed since."""
-        with self._locked():
-            newest = self._journal.newest()
-            if newest is None:
-                return None
-            file, record = newest
-            check_unchanged(record)
-            if not dry_run:
-                restore(record.before)
-                self._journal.drop(file)
-            return Undone(record.command, tuple(one.path for one in record.before))
+    def _take_back(self, noted: NotedRecord) -> None:
+        """Make the files of a change what they were before it, and forget it."""
+        for one in noted.record.files:
+            _restore(one)
+        for folder in reversed(noted.record.folders):
+            with contextlib.suppress(OSError):
+                folder.rmdir()  # where it is empty
+        self._journal.drop(noted)
+
+    def _finish_interrupted(self) -> None:
+        """Bring to an end what earlier runs left in the middle: a change that is whole on the disk is kept, another one is
+        taken back; a file that something else has changed since stays as it is."""
+        for noted in self._journal.unfinished():
+            command = noted.record.command
+            if noted.state == "begun" and not differing(noted.record.files):
+                self._journal.mark(noted, "done")
+                self._say(f"An interrupted run had written all of “{command}”; it is kept, and can be taken back.")
+                continue
+            foreign = _take_back_own(noted.record)
+            for folder in reversed(noted.record.folders):
+                with contextlib.suppress(OSError):
+                    folder.rmdir()
+            self._journal.drop(noted)
+            self._say(f"An interrupted run had begun “{command}”; what it had written was taken back.")
+            for path in foreign:
+                self._say(f"{path} was changed since by something else, and stays as it is.")
+
+    def _newest(self, skip: bool) -> NotedRecord | None:
+        try:
+            return self._journal.newest()
+        except InputError as error:
+            if not skip or error.place is None:
+                raise
+            file = Path(error.place.file)
+            return NotedRecord(file, "done", Record("a change whose note is damaged", (), ()))
+
+    # --- places
+
+    def _checked(self, path: Path) -> Path:
+        """The real file behind a path. Raises InputError where it is not to be written to."""
+        real = _real(path)
+        self._check(path, real)
+        return real
+
+    def _check(self, path: Path, real: Path, is_known: bool = False) -> None:
+        """Raise InputError for a file that is not to be written, with what it really is where a link leads to it."""
+        place = Place(absolute(real))
+        led = f", where {absolute(path)} leads" if absolute(path) != absolute(real) else ""
+        if not is_known and real not in self._given and not real.is_relative_to(self._home):
+            raise InputError(
+                f"this is outside of the workspace's folder{led}, and is not written",
+                "Name the file on the command line, or move it into the folder.", place,
+            )  # fmt: skip
+        try:
+            status = real.lstat()
+        except FileNotFoundError:
+            return
+        except OSError as error:
+            raise OutsideError(f"the file cannot be written: {error.strerror}", place=place) from None
+        if not stat.S_ISREG(status.st_mode):
+            raise InputError("this is not an ordinary file, and is not written", "Name another one.", place)
+        if not status.st_mode & 0o222 or not os.access(real, os.W_OK):
+            raise InputError("the file is read-only, and is not written", "Make it writable first: chmod u+w.", place)
 
     @contextlib.contextmanager
     def _locked(self) -> Iterator[None]:
         """Hold the lock of the home folder against other runs of Ombix. Raises OutsideError."""
-        import hashlib
-
         from filelock import FileLock, Timeout
 
-        name = hashlib.blake2b(absolute(self._home.resolve()).encode("utf-8", "surrogateescape"), digest_size=12)
+        name = digest(absolute(self._home).encode("utf-8", "surrogateescape"))
         folder = self._state_folder / "locks"
+        for each in (self._state_folder, folder):
+            make_private(absolute(each))
         try:
-            folder.mkdir(parents=True, exist_ok=True)
-            lock = FileLock(folder / f"{name.hexdigest()}.lock", timeout=LOCK_SECONDS)
+            lock = FileLock(folder / f"{name}.lock", timeout=LOCK_SECONDS, mode=0o600, poll_interval=0.01)
             lock.acquire()
         except Timeout:
             raise OutsideError(
@@ -99,11 +206,55 @@ class Writer:
             lock.release()
 
 
+def _restore(one: ChangedFile) -> None:
+    """Make a file what it was before a change. Raises OutsideError."""
+    before = one.before
+    with contextlib.suppress(FileNotFoundError):
+        one.temporary.unlink()
+    if file_before(before.path) == before:
+        return
+    try:
+        if before.data is None:
+            with contextlib.suppress(FileNotFoundError, NotADirectoryError):
+                before.path.unlink()
+        else:
+            before.path.parent.mkdir(parents=True, exist_ok=True)
+            write_file(before.path, before.data, one.temporary, before)
+    except OSError as error:
+        raise OutsideError(
+            f"the file cannot be restored: {error.strerror}", "What it held is kept: try ombix undo later.",
+            Place(absolute(before.path)),
+        ) from None  # fmt: skip
+
+
+def _take_back_own(record: Record) -> list[Path]:
+    """Restore those files of a change that hold what it wrote, or were left in the middle; those that hold something else."""
+    foreign = []
+    for one in record.files:
+        now, before = file_before(one.path).data, one.before.data
+        if now in (before, one.after) or is_torn(now, before, one.after):
+            _restore(one)
+        else:
+            with contextlib.suppress(OSError):
+                one.temporary.unlink()
+            foreign.append(one.path)
+    return foreign
+
+
+def _real(path: Path) -> Path:
+    """What a path leads to in the end, whether it is there or not. Raises InputError for links in a circle."""
+    try:
+        return path.resolve()
+    except (OSError, RuntimeError):
+        raise InputError(
+            "the links of this path lead in a circle", "Name another file.", Place(absolute(path))
+        ) from None
+
+
 def _encoded(path: Path, text: str) -> bytes:
-    """A text as bytes, with the line ends of the file that it replaces."""
-    target = path.resolve()
-    if target.is_file():
-        with target.open("rb") as old:
-            if b"\r\n" in old.read(65536) and "\r\n" not in text:
-                text = text.replace("\n", "\r\n")
-    return text.encode("utf-8")
+    """A text as bytes, with the byte-order mark and the line ends of the file that it replaces."""
+    old = file_before(_real(path)).data or b""
+    if b"\r\n" in old and "\r\n" not in text:
+        text = text.replace("\n", "\r\n")
+    data = text.encode("utf-8")
+    return _MARK + data if old.startswith(_MARK) and not data.startswith(_MARK) else data

@@ -49,10 +49,11 @@ class ChangeReport(NamedTuple):
 
 
 class UndoReport(NamedTuple):
-    """A change that was taken back: what had made it, and its files."""
+    """A change that was taken back: what had made it, and its files; or one that was only forgotten."""
 
     command: str
     files: tuple[Place, ...]
+    skipped: bool = False
 
 
 class FoldedBinding(NamedTuple):
