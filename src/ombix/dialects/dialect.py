@@ -35,6 +35,8 @@ class Dialect:
         self.terminal = terminal
         self.home = home
         """The folder of its description."""
+        self.files: tuple[Path, ...] = ()
+        """The files that it was read from, those that do not ship."""
         self._base_facts = facts
         self._commands = commands
 

@@ -1,19 +1,22 @@
 """What may be pressed in a real editor: bindings that cannot start a program, and reach no file but the text's own."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable
 
 from msgspec.structs import replace
 
 from ombix.core.actions import Catalogue
 from ombix.core.errors import InputError
 from ombix.core.keymap import Binding, Kept, Layer
-from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Press, Step, Type
+from ombix.core.keys import Trigger
+from ombix.core.outcomes import Do, Nothing, Only, Outcome, Press, Step, Type
 from ombix.dialects.description import CommandRow
 from ombix.dialects.dialect import Dialect
 
 COULD_RUN = "could run a program"
 COULD_REACH = "could reach other files"
 _MOST_PARTS = 100
+_DEEPEST = 5
+"""Macros in macros, or in keys that they press."""
 _IN_TEXTS = "\n\t"
 """Control characters that only type themselves."""
 
@@ -21,7 +24,7 @@ _IN_TEXTS = "\n\t"
 def harmless_layer(layer: Layer, dialect: Dialect, catalogue: Catalogue) -> tuple[Layer, dict[int, str]]:
     """A layer of an editor's file without kept lines and without what is not to be pressed; and why each binding that is
     missing was left out, by the `id` of the binding."""
-    judge = _Judge(dialect, catalogue, layer.macros)
+    judge = _Judge(dialect, catalogue, layer)
     reasons = {id(binding): reason for binding in layer.bindings if (reason := judge.reason(binding))}
     kept: list[Kept] = []
     bindings = [binding for binding in layer.bindings if id(binding) not in reasons]
@@ -31,11 +34,14 @@ def harmless_layer(layer: Layer, dialect: Dialect, catalogue: Catalogue) -> tupl
 class _Judge:
     """Says what outcomes may touch. What is not known may touch everything."""
 
-    def __init__(self, dialect: Dialect, catalogue: Catalogue, macros: Mapping[str, Macro]) -> None:
+    def __init__(self, dialect: Dialect, catalogue: Catalogue, layer: Layer) -> None:
         self._vocabulary = dialect.vocabulary
         self._editor = dialect.name
         self._catalogue = catalogue
-        self._macros = macros
+        self._macros = layer.macros
+        self._bound: dict[Trigger, list[Binding]] = {}
+        for binding in (*dialect.default_layer.bindings, *layer.bindings):
+            self._bound.setdefault(binding.trigger, []).append(binding)
 
     def reason(self, binding: Binding) -> str:
         """Why a binding is not to be pressed; empty where it may be."""
@@ -58,8 +64,12 @@ class _Judge:
     def _step(self, step: Step, within: tuple[str, ...]) -> str:
         if isinstance(step, Type):
             return "" if all(char.isprintable() or char in _IN_TEXTS for char in step.text) else COULD_RUN
-        # Keys may do anything.
-        return COULD_RUN if isinstance(step, Press) else self._outcome(step, "", within)
+        if isinstance(step, Press):
+            # Keys may do anything; of one chord all that it can do is known.
+            found = self._bound.get(step.keys, []) if len(step.keys) == 1 else []
+            reasons = (self._outcome(one.outcome, one.written, (*within, "")) for one in found)
+            return next(filter(None, reasons), "") if found and len(within) < _DEEPEST else COULD_RUN
+        return self._outcome(step, "", within)
 
     def _action(self, outcome: Do, written: str) -> str:
         action = self._catalogue.actions.get(outcome.action)

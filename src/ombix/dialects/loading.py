@@ -1,5 +1,6 @@
 """Finds an editor's description, puts it together with that of the editor it is like, and says what is wrong with it."""
 
+import hashlib
 import re
 from collections.abc import Iterator
 from pathlib import Path
@@ -17,6 +18,7 @@ _Shape = TypeVar("_Shape")
 _Tables = dict[str, Any]
 
 _FOLDER = Path(__file__).parent
+_FILE_NAME = re.compile(r"[^/\\\x00-\x1f\x7f]{1,200}")
 _FILES = ("dialect.toml", "commands.toml", "defaults.toml")
 
 Actions = tuple[tuple[str, str], ...]
@@ -34,6 +36,18 @@ class Dialects:
     def names(self) -> list[str]:
         """The names of all editors that Ombix knows."""
         return sorted(path.parent.name for path in _FOLDER.glob("*/dialect.toml"))
+
+    def is_shipped(self, home: Path) -> bool:
+        """Whether a description comes with Ombix."""
+        return home.resolve().is_relative_to(_FOLDER.resolve())
+
+    def digest_of(self, dialect: Dialect) -> str:
+        """What changes when one of the files of a description does, or one of those that it is like."""
+        found = hashlib.blake2b(digest_size=16)
+        for file in sorted(dialect.files):
+            data = file.read_bytes() if file.is_file() else b""
+            found.update(f"{file}\0{len(data)}\0".encode("utf-8", "surrogateescape") + data)
+        return found.hexdigest()
 
     def load(self, name: str, actions: Actions = ()) -> Dialect:
         """The editor called `name`, or described in the folder with this path. Raises InputError with the nearest names.
@@ -54,9 +68,15 @@ class Dialects:
             raise InputError(
                 "there is no description here", "A description is a folder with dialect.toml.", Place(str(home))
             )
-        raw = [self._table(home, file, ()) for file in _FILES]
+        files: dict[Path, None] = {}
+        raw = [self._table(home, file, (), files) for file in _FILES]
         description = _converted(raw[0], Description, home / "dialect.toml")
         if name not in known:  # those that ship are tested
+            if description.name in known:
+                raise InputError(
+                    f"{description.name} is the name of an editor that Ombix knows", "Give the description a name of its own.",
+                    place_in(home / "dialect.toml", "name"),
+                )  # fmt: skip
             _check_file(description, home / "dialect.toml")
         raw[1]["command"] = {
             **raw[1].get("command", {}),
@@ -66,14 +86,19 @@ class Dialects:
             terminal = self._shipped.terminal(description.terminal)
         except InputError as error:
             raise InputError(error.what, error.advice, place_in(home / "dialect.toml", "terminal")) from None
-        return Dialect(
+        dialect = Dialect(
             description, _converted(raw[1], CommandFile, home / "commands.toml"),
             _converted(raw[2], Defaults, home / "defaults.toml"), self._shipped.facts(), terminal, home,
         )  # fmt: skip
+        dialect.files = tuple(files) if not self.is_shipped(home) else ()
+        return dialect
 
-    def _table(self, home: Path, file: str, seen: tuple[Path, ...]) -> _Tables:
-        """A file's table, on top of that of the editor that this one is `like`; a list takes the other's place."""
+    def _table(self, home: Path, file: str, seen: tuple[Path, ...], files: dict[Path, None]) -> _Tables:
+        """A file's table, on top of that of the editor that this one is `like`; a list takes the other's place. `files` gets
+        what was read."""
         own = self._read(home / file)
+        if not self.is_shipped(home):
+            files |= dict.fromkeys((home / "dialect.toml", home / file))
         like = self._read(home / "dialect.toml").get("like", "") if file != "dialect.toml" else own.get("like", "")
         own = {key: value for key, value in own.items() if key != "like"}
         if not like:
@@ -84,7 +109,7 @@ class Dialects:
                 f"there is no editor {like} to be like", did_you_mean(str(like), self.names()),
                 place_in(home / "dialect.toml", "like"),
             )  # fmt: skip
-        return _joined(self._table(other, file, (*seen, home)), own)
+        return _joined(self._table(other, file, (*seen, home), files), own)
 
     def _read(self, path: Path) -> _Tables:
         """A file's table; empty where there is no such file."""
@@ -140,7 +165,19 @@ def _check_file(description: Description, path: Path) -> None:
     """Raise InputError where the form of the file is not known, or lacks what it needs."""
     from ombix.dialects.forms import form_of_files
 
-    file = description.file
+    file, program = description.file, description.program
+    if not _FILE_NAME.fullmatch(file.name) or file.name in (".", ".."):
+        raise InputError(
+            f"{file.name} is no name for a file", "Write the name alone; where it is, is said by usual.",
+            place_in(path, "file", "name"),
+        )  # fmt: skip
+    if program is not None and (
+        not program.command or Path(program.config).is_absolute() or ".." in Path(program.config).parts
+    ):
+        raise InputError(
+            "the program's command is empty, or its file is not below the home folder", "Write config = \".config/name\".",
+            place_in(path, "program"),
+        )  # fmt: skip
     try:
         form = form_of_files(file.format)
     except InputError as error:

@@ -11,6 +11,7 @@ from ombix.core.results.files import (
     KnownHardware,
     Overview,
     StartReport,
+    TrustReport,
     UndoReport,
 )
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
@@ -74,6 +75,22 @@ def undo_report(found: UndoReport, display: Display, dry_run: bool) -> list[Bloc
     names = ", ".join(display.path(one.file) for one in found.files)
     done, would = ("forgot", "would forget") if found.skipped else ("took back", "would take back")
     return [line(f"{would if dry_run else done} “{found.command}”{f': {names}' if names else ''}")]
+
+
+def trust_report(found: TrustReport, display: Display) -> list[Block]:
+    """What a description would start."""
+    said = {"trusted": "You trust it as it is.", "changed": "It has changed since you trusted it.", "new": ""}
+    rows: list[tuple[Cell | str, ...]] = [("files", " ".join(display.path(one) for one in found.files))]
+    if found.command:
+        rows.append(("starts", Cell(" ".join(found.command), "strong")))
+        rows += [("with", f"{name}={value}") for name, value in found.environment.items()]
+    blocks: list[Block] = [
+        line(f"The description of {found.title} in {display.place(found.folder)}"),
+        Grid(rows, indent=2),
+    ]
+    if not found.command:
+        blocks.append(line("It starts no program."))
+    return [*blocks, line(said[found.is_trusted])] if said[found.is_trusted] else blocks
 
 
 def fold_report(found: FoldReport, display: Display, dry_run: bool) -> list[Block]:

@@ -18,6 +18,7 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
         rows.append((verdict, *(str(found.count(result)) for result in RESULT_STYLES)))
     blocks: list[Block] = [
         line(f"Pressed {pressed} of {len(report.keys)} ported keys in {editor}."),
+        *([line(f"It was shut in {report.sandbox}.")] if report.sandbox else []),
         Grid(rows, ("verdict", *RESULT_STYLES), 2),
     ]
     for one in report.keys:

@@ -100,11 +100,22 @@ class Opener:
         except InputError:
             return None  # there is none above
         try:
-            return workspaces.load(path, self._resources.files, self._resources.shipped)
+            found = workspaces.load(path, self._resources.files, self._resources.shipped)
+            self._check_names(found)
+            return found
         except InputError:
             if self.is_file():
                 return None  # what is wrong with it is not asked
             raise
+
+    def _check_names(self, workspace: Workspace) -> None:
+        """Raise InputError where an editor of the workspace is called like another one that Ombix knows."""
+        for name, editor in workspace.editors.items():
+            if editor.dialect != name and name in self._resources.dialects.names():
+                raise InputError(
+                    f"the editor {name} is called like one that Ombix knows, and is another",
+                    "Give it a name of its own.", editor.place,
+                )  # fmt: skip
 
     def needed_workspace(self) -> Workspace:
         """The workspace. Raises InputError where there is none."""

@@ -19,6 +19,7 @@ from ombix.dialects.writing import write_file
 from ombix.proving.driver import require
 from ombix.proving.on_stage import StagedEditor, prove_on_stage
 from ombix.proving.pressing import Bench, Claim, Proof, Result, prove
+from ombix.proving.sandbox import best_sandbox
 from ombix.session.porting import MadePort
 
 Progress = Callable[[int], Callable[[], None]]
@@ -105,7 +106,7 @@ def report(made: MadePort, proved: Proved, on_stage: bool) -> ProofReport:
         for entry, proof in proved
     )  # fmt: skip
     return ProofReport(
-        made.name, description.title, description.version, on_stage, made.source,
+        made.name, description.title, description.version, on_stage, "" if on_stage else best_sandbox().title, made.source,
         {result: sum(1 for one in keys if one.result == result) for result in get_args(Result)},
         sum(1 for one in keys if one.verdict == "exact" and one.result == "differs"), keys,
     )  # fmt: skip

@@ -25,6 +25,7 @@ if TYPE_CHECKING:
         LayoutKeys,
         Overview,
         StartReport,
+        TrustReport,
         UndoReport,
     )
     from ombix.core.results.finding import FoundActions
@@ -41,6 +42,7 @@ if TYPE_CHECKING:
     from ombix.session.porting import MadePort
     from ombix.session.pressing import StagePlace
     from ombix.session.resources import Resources
+    from ombix.store.trust import Trust
     from ombix.store.workspace import WorkspaceEditor
     from ombix.store.writing import Writer
 
@@ -261,17 +263,41 @@ class Session:
         progress: "Callable[[int], Callable[[], None]]" = lambda count: lambda: None,
     ) -> "ProofReport":  # fmt: skip
         """Press the keys of a port in the real editor, or with `on_stage` in its simulation; with `file` in its place."""
-        from ombix.session import proving
+        from ombix.session import proving, trusting
         from ombix.session.resources import user_path
 
         made = self.make_ports(to, source=source, rehome=rehome, on=on)[0]
         staged = on_stage or made.target.description.simulated
         if not staged:
             proving.require_program(made)
+            trusting.require_trusted(made.target, self.resources.dialects, self._trusted())
         text, name = made.file.text, "the ported file"
         if file:
             text, name = self.resources.files.read_text(user_path(file, self.opener.folder)), file
         return proving.report(made, proving.press_all(made, text, name, staged, progress), staged)
+
+    def trust(self, folder: str, accept: bool = False) -> "TrustReport":
+        """What a description in a folder would start, and whether it is trusted; with `accept` it is, from now on."""
+        from ombix.session import trusting
+        from ombix.session.resources import user_path
+
+        path, trust = user_path(folder, self.opener.folder), self._trusted()
+        found = trusting.look(path, self.resources.dialects, trust)
+        if not accept:
+            return found
+        trusting.accept(path, self.resources.dialects, trust)
+        return trusting.look(path, self.resources.dialects, trust)
+
+    def forget_trust(self, folder: str) -> bool:
+        """Trust a folder no longer; whether it was trusted."""
+        from ombix.session.resources import user_path
+
+        return self._trusted().remove(user_path(folder, self.opener.folder))
+
+    def _trusted(self) -> "Trust":
+        from ombix.store.trust import Trust
+
+        return Trust(self._state_folder())
 
     def press(
         self, *keys: str, place: "StagePlace | None" = None, editor: str = "", file: str = "", on: str = ""

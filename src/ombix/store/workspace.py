@@ -1,5 +1,6 @@
 """The workspace file: which keymap, which layers below it, which layout, and which editors it is for."""
 
+import re
 import sys
 from pathlib import Path
 from typing import Any, NamedTuple
@@ -16,6 +17,8 @@ from ombix.store.files import Files, absolute
 
 FILE_NAME = "ombix.toml"
 FORMAT = 1
+_NAME = re.compile(r"\w[\w.-]{0,63}")
+"""What an editor may be called: its ports are in a folder with that name."""
 _TOP = ("format", "keymap", "layers", "platform", "layout", "keyboard", "desktop", "reserved", "editor")
 _EDITOR = ("dialect", "platform", "terminal", "file", "actions")
 
@@ -30,6 +33,8 @@ class WorkspaceEditor(Struct, frozen=True):
     file: str = ""
     actions: tuple[tuple[str, str], ...] = ()
     """Commands that Ombix does not know, or knows as something else, each with the action that it stands for."""
+    place: Place | None = None
+    """Where it stands in the workspace."""
 
 
 class ReservedChord(NamedTuple):
@@ -208,6 +213,10 @@ class _WorkspaceReader:
 
     def _editor(self, name: str, row: Any) -> WorkspaceEditor:
         document, path = self.document, ("editor", name)
+        if not _NAME.fullmatch(name):
+            raise document.error(
+                f"{name} is no name for an editor", "Use letters, digits, points, hyphens and underlines.", *path
+            )
         if not isinstance(row, dict):
             raise document.error(f"the editor {name} is not a table", f"Write [editor.{name}].", *path)
         self._check_keys(row, _EDITOR, *path)
@@ -228,7 +237,7 @@ class _WorkspaceReader:
         self._check_platform(row.get("platform", ""), *path, "platform")
         if "/" in row["dialect"]:
             row["dialect"] = absolute(self.path.parent / Path(row["dialect"]).expanduser())
-        return WorkspaceEditor(name, actions=tuple(actions.items()), **row)
+        return WorkspaceEditor(name, actions=tuple(actions.items()), place=document.place(*path), **row)
 
     def _check_platform(self, platform: str, *path: str) -> None:
         self._check_name("platform", platform, self.shipped.platform_names(), *path)

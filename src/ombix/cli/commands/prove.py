@@ -59,7 +59,14 @@ def run(
     if report is not None:
         title = f"Proof of {found.editor}"
         write_page(environment, session, report, found, lambda display: proof_report(found, display, True), title)
-    return Status.FOUND if found.exact_that_differ else Status.FINE
+    return Status.FOUND if found.exact_that_differ or not _is_checked(found) else Status.FINE
+
+
+def _is_checked(found: ProofReport) -> bool:
+    """Whether pressing showed anything: a proof in which nothing was checked is none."""
+    checked = {one.verdict for one in found.keys if one.result != "not checked"}
+    has_exact = any(one.verdict == "exact" for one in found.keys)
+    return "exact" in checked if has_exact else bool(checked)
 
 
 @contextmanager

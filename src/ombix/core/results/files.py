@@ -1,6 +1,6 @@
 """What was read from files, written to them, or is known of editors and layouts."""
 
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ombix.core.errors import Place
 
@@ -54,6 +54,17 @@ class UndoReport(NamedTuple):
     command: str
     files: tuple[Place, ...]
     skipped: bool = False
+
+
+class TrustReport(NamedTuple):
+    """What a description of an editor would start, its files, and whether its user trusts it as it is now."""
+
+    folder: Place
+    title: str
+    command: tuple[str, ...]
+    environment: dict[str, str]
+    files: tuple[str, ...]
+    is_trusted: Literal["trusted", "changed", "new"]
 
 
 class FoldedBinding(NamedTuple):

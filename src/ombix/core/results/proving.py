@@ -18,12 +18,13 @@ class PressedKeys(NamedTuple):
 
 
 class ProofReport(NamedTuple):
-    """What pressing the ported keys in an editor showed."""
+    """What pressing the ported keys in an editor showed. `sandbox` says what the editor was shut in by."""
 
     editor: str
     title: str
     version: str
     simulated: bool
+    sandbox: str
     source: str
     counts: dict[str, int]
     exact_that_differ: int

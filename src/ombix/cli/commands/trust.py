@@ -1,0 +1,53 @@
+"""`ombix trust FOLDER`: shows what a description would start, and trusts it as it is now."""
+
+from pathlib import Path
+from typing import Any
+
+import typer
+
+from ombix.cli.asking import open_session
+from ombix.cli.environment import Status, environment_of
+from ombix.cli.options import JsonOption
+from ombix.core.results.files import TrustReport
+from ombix.report.known import trust_report
+
+
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (TrustReport,)
+
+
+def run(
+    context: typer.Context,
+    folder: Path = typer.Argument(metavar="FOLDER", help="The folder of a description of yours, or of a stranger's."),
+    yes: bool = typer.Option(False, "--yes", help="Trust it without being asked."),
+    forget: bool = typer.Option(False, "--forget", help="Trust it no longer."),
+    json: JsonOption = False,
+) -> Status:
+    """Show what a description would start, and trust it as it is now."""
+    environment = environment_of(context)
+    session = open_session(environment)
+    if forget:
+        was = session.forget_trust(str(folder))
+        environment.say(f"{folder} is trusted no longer." if was else f"{folder} was not trusted.")
+        return Status.FINE if was else Status.FOUND
+    found = session.trust(str(folder))
+    if found.is_trusted == "trusted":
+        environment.answer(found, lambda display: trust_report(found, display), json)
+        return Status.FINE
+    if not json:
+        environment.show(trust_report(found, environment.display))
+    if not yes and not (
+        environment.can_ask and not json and typer.confirm("Do you trust it?", default=False, err=True)
+    ):
+        if json:
+            environment.answer(found, lambda display: trust_report(found, display), json)
+        else:
+            environment.say("It is not trusted. To trust it as it is now: ombix trust FOLDER --yes")
+        return Status.FOUND
+    done = session.trust(str(folder), accept=True)
+    if json:
+        environment.answer(done, lambda display: trust_report(done, display), json)
+    else:
+        environment.say(f"{folder} is trusted, until a file of it changes.")
+    return Status.FINE

@@ -1,0 +1,46 @@
+"""Descriptions that may start a program: what they would start, and whether their user trusts them."""
+
+from pathlib import Path
+
+from ombix.core.errors import InputError, Place
+from ombix.core.results.files import TrustReport
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.loading import Dialects
+from ombix.store.files import absolute
+from ombix.store.trust import Trust
+
+
+def look(folder: Path, dialects: Dialects, trust: Trust) -> TrustReport:
+    """What a description in a folder would start, and whether it is trusted. Raises InputError where there is none, or
+    where it comes with Ombix."""
+    if dialects.is_shipped(folder):
+        raise InputError("this description comes with Ombix", "It needs no trust of yours.", Place(absolute(folder)))
+    dialect = dialects.load(absolute(folder))
+    known = trust.digest_of(folder)
+    now = dialects.digest_of(dialect)
+    program = dialect.description.program
+    return TrustReport(
+        Place(absolute(folder)), dialect.description.title, tuple(program.command) if program is not None else (),
+        dict(program.environment) if program is not None else {}, tuple(sorted(map(absolute, dialect.files))),
+        "trusted" if known == now else "changed" if known else "new",
+    )  # fmt: skip
+
+
+def accept(folder: Path, dialects: Dialects, trust: Trust) -> None:
+    """Trust a description as it is now."""
+    trust.add(folder, dialects.digest_of(dialects.load(absolute(folder))))
+
+
+def require_trusted(dialect: Dialect, dialects: Dialects, trust: Trust) -> None:
+    """Raise InputError for a description that comes from a folder that its user does not trust as it is now."""
+    if dialects.is_shipped(dialect.home):
+        return
+    known = trust.digest_of(dialect.home)
+    if known and known == dialects.digest_of(dialect):
+        return
+    what = "has changed since you trusted it" if known else "does not come with Ombix, and could start any program"
+    raise InputError(
+        f"the description of {dialect.name} {what}",
+        "Look at what it would start: ombix trust FOLDER. Without it: --on-stage",
+        Place(absolute(dialect.home / "dialect.toml")),
+    )

@@ -1,0 +1,1 @@
+"""Attacks by files, names and places, each as whoever means harm would try it."""

@@ -1,0 +1,289 @@
+"""Nothing from a file runs: descriptions, kept lines, includes, hooks, and keys bound to what starts programs.
+
+Each attack would leave a file behind; none may.
+"""
+
+import shutil
+import subprocess
+from pathlib import Path
+
+import pytest
+
+from ombix.core.keymap import Keymap
+from ombix.dialects.harmless import COULD_REACH, COULD_RUN, harmless_layer
+from ombix.dialects.reading import read_file
+from ombix.proving.driver import Start, press
+from ombix.proving.sandbox import Sandbox, best_sandbox
+from tests.helpers import REAL, STAND_INS, dialect, known, ombix, shipped
+
+CATALOGUE = shipped.catalogue()
+KEYMAP = 'format = 1\nname = "crew"\n\n[bind.cursor]\nline-start = "Alt+A"\nline-end = "Alt+E"\n\n[bind.files]\nsave = "Ctrl+S"\n'
+
+
+@pytest.fixture
+def marker(tmp_path: Path) -> Path:
+    """What an attack that gets through leaves behind."""
+    return tmp_path / "was-here"
+
+
+@pytest.fixture
+def place(tmp_path: Path) -> Path:
+    folder = tmp_path / "place"
+    folder.mkdir()
+    (folder / "k.keys.toml").write_text(KEYMAP)
+    return folder
+
+
+def described(place: Path, text: str, name: str = "dinghy") -> None:
+    """A workspace with a description of its own that is like nano."""
+    folder = place / name
+    folder.mkdir()
+    (folder / "dialect.toml").write_text(text)
+    (place / "ombix.toml").write_text(
+        f'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n[editor.pier]\ndialect = "./{name}"\n'
+    )
+
+
+def script(place: Path, marker: Path) -> str:
+    """A program that leaves the mark."""
+    file = place / "evil"
+    file.write_text(f"#!/bin/sh\ntouch {marker}\n")
+    file.chmod(0o755)
+    return str(file)
+
+
+EVERY_COMMAND = (
+    ("show",), ("show", "--editor", "pier"), ("what", "Alt+A", "--editor", "pier"), ("audit",), ("port", "--to", "pier"),
+    ("prove", "--to", "pier"), ("press", "Alt+A", "--editor", "pier"), ("compare", "pier", "nano"), ("editors", "pier"),
+    ("editors", "--check", "dinghy"), ("trust", "dinghy"),
+)  # fmt: skip
+
+
+def test_a_description_in_the_workspace_starts_nothing_before_its_user_trusts_it(place: Path, marker: Path) -> None:
+    program = script(place, marker)
+    described(
+        place, f'like = "nano"\nname = "dinghy"\ntitle = "the dinghy"\n[program]\ncommand = ["{program}", "{{text}}"]\n'
+    )
+    for command in EVERY_COMMAND:
+        ombix(place, *command)
+        assert not marker.exists(), command
+    assert "could start any program" in " ".join(ombix(place, "prove", "--to", "pier").err.split())
+    shown = ombix(place, "trust", "dinghy")
+    assert shown.status == 1
+    assert program in "".join(shown.out.split())
+    assert ombix(place, "trust", "dinghy", "--yes").status == 0
+    assert not marker.exists()
+    (place / "dinghy" / "commands.toml").write_text("[command]\n")
+    changed = ombix(place, "prove", "--to", "pier")
+    assert changed.status == 2
+    assert "has changed since you trusted it" in changed.err
+    assert not marker.exists()
+    assert ombix(place, "trust", "dinghy", "--forget").status == 0
+    assert "could start any program" in " ".join(ombix(place, "prove", "--to", "pier").err.split())
+
+
+def test_a_description_that_is_trusted_is_pressed_in(place: Path) -> None:
+    described(place, 'like = "nano"\nname = "dinghy"\ntitle = "the dinghy"\n')
+    assert ombix(place, "prove", "--to", "pier").status == 2
+    assert ombix(place, "trust", "dinghy", "--yes").status == 0
+    ran = ombix(place, "prove", "--to", "pier")
+    assert ran.status == 0, ran.err
+    assert "No exact one differs." in ran.out
+
+
+@pytest.mark.parametrize("name", ["nano", "micro"])
+def test_a_workspace_shadows_no_known_editor(place: Path, name: str) -> None:
+    described(place, f'like = "nano"\nname = "{name}"\n', "dinghy")
+    assert "is the name of an editor that Ombix knows" in " ".join(ombix(place, "prove", "--to", "pier").err.split())
+    (place / "dinghy" / "dialect.toml").write_text('like = "nano"\nname = "dinghy"\n')
+    (place / "ombix.toml").write_text(f'format = 1\nkeymap = "k.keys.toml"\n[editor.{name}]\ndialect = "./dinghy"\n')
+    ran = ombix(place, "show")
+    assert ran.status == 2
+    assert "is called like one that Ombix knows" in " ".join(ran.err.split())
+
+
+def test_a_program_beside_the_call_is_not_taken_for_an_editor(place: Path, marker: Path) -> None:
+    described(place, 'like = "nano"\nname = "dinghy"\n')
+    (place / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\n[editor.pier]\ndialect = "nano"\n')
+    shutil.copy(script(place, marker), place / "nano")
+    ombix(place, "prove", "--to", "pier", PATH=f".::{Path(shutil.which('ombix') or '/usr/bin/x').parent}")
+    assert not marker.exists()
+
+
+# --- what is pressed
+
+EVIL: dict[str, tuple[tuple[str, str], ...]] = {
+    "kakoune": (
+        ("evaluate-commands %sh{{ touch {mark} }}\nmap global normal <a-a> gh\n", ""),
+        ("hook global KakBegin .* %{{ nop %sh{{ touch {mark} }} }}\n", ""),
+        ("nop %sh{{touch {mark}}}\n", ""),
+        ("map global normal <a-a> '!touch {mark}<ret>'\n", "Alt+A"),
+        ("map global normal <a-a> ':nop %sh{{touch {mark}}}<ret>'\n", "Alt+A"),
+        ("map global insert <a-a> '<esc>|touch {mark}<ret>'\n", "Alt+A"),
+        ("map global normal <c-s> ':w<ret>:nop %sh{{touch {mark}}}<ret>'\n", "Ctrl+S"),
+        ("source {mark}\n", ""),
+    ),
+    "joe": (
+        (":main\nrun,\"touch {mark}\",rtn\t^[ a\n", "Alt+A"),
+        (":main\nsys,\"touch {mark}\",rtn\t^[ a\n", "Alt+A"),
+        (":main\nfilt,\"touch {mark}\",rtn\t^[ a\n", "Alt+A"),
+        (":main\nexecmd,\"run\",rtn,\"touch {mark}\",rtn\t^[ a\n", "Alt+A"),
+        (":def evil run,\"touch {mark}\",rtn\n:main\nevil\t^[ a\n", "Alt+A"),
+        (":main\nbol,run,\"touch {mark}\",rtn\t^[ a\n", "Alt+A"),
+        (":include {mark}\n:main\nbol\t^[ a\n", ""),
+    ),
+    "micro": (
+        ('{{ "Alt-a": "command:run touch {mark}" }}\n', "Alt+A"),
+        ('{{ "Alt-a": "StartOfLine,command:run touch {mark}" }}\n', "Alt+A"),
+        ('{{ "Alt-a": "command-edit:run touch {mark}" }}\n', "Alt+A"),
+        ('{{ "Alt-a": "lua:initlua.evil" }}\n', "Alt+A"),
+        ('{{ "Ctrl-s": "Save,command:run touch {mark}" }}\n', "Ctrl+S"),
+        ('{{ "Alt-a": "ShellMode" }}\n', "Alt+A"),
+    ),
+    "nano": (
+        ('bind M-A "{{execute}}touch {mark}{{enter}}" main\n', "Alt+A"),
+        ('bind M-A "{{writeout}}{mark}{{enter}}" main\n', "Alt+A"),
+        ("bind M-A execute main\n", "Alt+A"),
+        ('bind M-A "\x14touch {mark}\r" main\n', "Alt+A"),
+        ("include {mark}\nbind M-A home main\n", ""),
+        ("set backupdir {mark}\nset speller \"touch {mark}\"\nbind M-A speller main\n", "Alt+A"),
+        ("syntax sh\nformatter touch {mark}\nbind M-A formatter main\n", "Alt+A"),
+    ),
+    "ex": (
+        ("map q :!touch {mark}\x16\r\n", "Q"),
+        ("!touch {mark}\n", ""),
+        ("map q !!touch {mark}\x16\r\n", "Q"),
+        ("map! \x16\x1ba \x16\x1b:!touch {mark}\x16\ri\n", "Alt+A"),
+        ("source {mark}\n", ""),
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize(("name", "index"), [(name, index) for name in REAL for index in range(len(EVIL[name]))])
+def test_no_line_and_no_key_of_a_file_runs_anything_in_a_proof(
+    place: Path, marker: Path, name: str, index: int
+) -> None:
+    text, _keys = EVIL[name][index]
+    (place / "ombix.toml").write_text(f'format = 1\nkeymap = "k.keys.toml"\n[editor.pier]\ndialect = "{name}"\n')
+    file = place / "file"
+    file.write_text(text.format(mark=marker))
+    ran = ombix(place, "prove", "--to", "pier", "--file", "file", "--all")
+    assert ran.status in (0, 1), ran.err
+    assert not marker.exists()
+    assert list(place.parent.glob("was-here*")) == []
+
+
+@pytest.mark.parametrize(("name", "index"), [(name, index) for name in REAL for index in range(len(EVIL[name]))])
+def test_what_could_run_a_program_is_left_out_of_what_is_pressed(name: str, index: int) -> None:
+    text, keys = EVIL[name][index]
+    one = dialect(name)
+    layer = read_file(one, text.format(mark="/nowhere/x"), "file").layer
+    safe, reasons = harmless_layer(layer, one, CATALOGUE)
+    assert safe.kept == []
+    written = {str(binding.outcome) + binding.written for binding in safe.bindings}
+    assert not any("touch" in each or "nowhere" in each for each in written)
+    if keys and layer.bindings:
+        assert set(reasons.values()) <= {COULD_RUN, COULD_REACH}
+        assert reasons
+
+
+@pytest.mark.parametrize("name", REAL)
+def test_a_command_that_the_workspace_explains_is_not_pressed(place: Path, marker: Path, name: str) -> None:
+    """Whoever says that a command stands for a harmless action may be wrong."""
+    (place / "ombix.toml").write_text(
+        f'format = 1\nkeymap = "k.keys.toml"\n[editor.pier]\ndialect = "{name}"\n'
+        f'actions = {{ "command:run touch {marker}" = "cursor.line-start" }}\n'
+    )
+    ombix(place, "prove", "--to", "pier")
+    assert not marker.exists()
+
+
+@pytest.mark.parametrize("name", known())
+def test_every_command_says_what_it_may_touch(name: str) -> None:
+    for command, row in dialect(name).vocabulary.commands.items():
+        assert row.action or row.reaches in ("text", "files", "programs"), command
+        if row.action:
+            assert CATALOGUE.actions[row.action].reaches in ("text", "files", "programs")
+
+
+SUSPICIOUS = (
+    "shell", "run a", "runs", "external", "program", "unix command", "pipe", "execute", "build", "macro periodically",
+    "filter over", "load file", "open the file", "save file", "save and", "into a file", "tags file", "named buffer",
+    "user mode", "single command", "expansion",
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("name", known())
+def test_no_command_whose_words_speak_of_programs_or_files_is_called_harmless(name: str) -> None:
+    innocent = {"keeps the command's", "windows"}
+    for command, row in dialect(name).vocabulary.commands.items():
+        words = row.only.lower()
+        if any(word in words for word in SUSPICIOUS) and not any(word in words for word in innocent):
+            assert row.reaches != "text", (command, row.only)
+
+
+@pytest.mark.parametrize("name", [*REAL, *STAND_INS])
+def test_the_default_keys_of_actions_that_are_pressed_are_harmless(name: str) -> None:
+    """Else nothing could be proven of them."""
+    one = dialect(name)
+    _safe, reasons = harmless_layer(one.default_layer, one, CATALOGUE)
+    bound = Keymap([one.default_layer]).layers[0].bindings
+    left_out = {str(binding.outcome) for binding in bound if id(binding) in reasons}
+    for domain in ("cursor.", "edit.", "line.", "select.", "history."):
+        assert not [each for each in left_out if each.startswith(domain)], left_out
+
+
+# --- the sandbox
+
+
+def inside(sandbox: Sandbox, home: Path, command: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        sandbox.around(["/bin/sh", "-c", command], home),
+        cwd=home,
+        capture_output=True,
+        text=True,
+        timeout=30,
+        check=False,
+    )
+
+
+def test_in_the_sandbox_nothing_can_be_written_but_in_its_own_folder(tmp_path: Path) -> None:
+    home, outside = tmp_path / "home", tmp_path / "outside"
+    home.mkdir()
+    sandbox = best_sandbox()
+    assert "bwrap" in sandbox.title, "bwrap is one of the packages that the tests install"
+    done = inside(
+        sandbox, home, f"echo in > {home}/file; echo out > {outside}; echo x > /etc/x; echo t > /tmp/x; cat {home}/file"
+    )
+    assert done.stdout == "in\n"
+    assert not outside.exists()
+    assert not Path("/etc/x").exists()
+    assert not Path("/tmp/x").exists()
+
+
+def test_in_the_sandbox_there_is_no_network_and_nothing_outlives_it(tmp_path: Path) -> None:
+    sandbox = best_sandbox()
+    done = inside(sandbox, tmp_path, "cat /proc/net/dev | grep -v lo: | grep -c :; (sleep 61.7 & ) ; echo started")
+    assert done.stdout.split() == ["0", "started"]
+    assert "61.7" not in subprocess.run(["ps", "-eo", "args"], capture_output=True, text=True, check=True).stdout
+
+
+def test_a_program_that_fills_the_disk_or_never_ends_is_bounded(tmp_path: Path) -> None:
+    done = inside(
+        best_sandbox(), tmp_path, "head -c 200000000 /dev/zero > big; ls -l big | awk '{print $5}'; ulimit -t"
+    )
+    size, seconds = (int(word) for word in done.stdout.split()[:2])
+    assert size <= 64 * 1024 * 1024
+    assert seconds <= 60
+
+
+@pytest.mark.parametrize("name", REAL)
+def test_the_editors_are_pressed_in_the_sandbox(name: str) -> None:
+    """What is written by them outside of their own folder is not there afterwards."""
+    one = dialect(name)
+    program = one.description.program
+    assert program is not None
+    result = press(
+        program, Start(one.description.file.name, "", "text\n"), [], program.save.encode() or b"\x13", best_sandbox()
+    )
+    assert result.text is None or result.text.startswith("text")
