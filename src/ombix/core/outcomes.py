@@ -1,11 +1,14 @@
 """What keys can lead to: actions, macros, commands of one editor, or nothing; and the steps of macros."""
 
+import re
+
 from msgspec import Struct
 
 from ombix.core.actions import COUNT
 from ombix.core.errors import Place
 from ombix.core.keys import Trigger, write
 
+_STEERING = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u2028-\u202e\u2066-\u2069]")
 MAX_COUNT = 1000
 """How many times in a row an action can be run at most."""
 
@@ -44,6 +47,17 @@ class Type(Struct, frozen=True):
 
     def __str__(self) -> str:
         return f"type {self.text!r}"
+
+
+def steers(text: str) -> bool:
+    """Whether a text has characters in it that steer what shows it: control characters but for tab and line feed, and those
+    that turn the direction of a line or break it (Unicode Standard Annex 9)."""
+    return _STEERING.search(text) is not None
+
+
+def without_steering(text: str) -> str:
+    """A text with blanks in place of what steers."""
+    return _STEERING.sub(" ", text)
 
 
 class Press(Struct, frozen=True):

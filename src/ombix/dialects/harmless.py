@@ -8,7 +8,7 @@ from ombix.core.actions import Catalogue
 from ombix.core.errors import InputError
 from ombix.core.keymap import Binding, Kept, Layer
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Nothing, Only, Outcome, Press, Step, Type
+from ombix.core.outcomes import Do, Nothing, Only, Outcome, Press, Step, Type, steers
 from ombix.dialects.description import CommandRow
 from ombix.dialects.dialect import Dialect
 
@@ -17,8 +17,6 @@ COULD_REACH = "could reach other files"
 _MOST_PARTS = 100
 _DEEPEST = 5
 """Macros in macros, or in keys that they press."""
-_IN_TEXTS = "\n\t"
-"""Control characters that only type themselves."""
 
 
 def harmless_layer(layer: Layer, dialect: Dialect, catalogue: Catalogue) -> tuple[Layer, dict[int, str]]:
@@ -63,7 +61,7 @@ class _Judge:
 
     def _step(self, step: Step, within: tuple[str, ...]) -> str:
         if isinstance(step, Type):
-            return "" if all(char.isprintable() or char in _IN_TEXTS for char in step.text) else COULD_RUN
+            return COULD_RUN if steers(step.text) else ""
         if isinstance(step, Press):
             # Keys may do anything; of one chord all that it can do is known.
             found = self._bound.get(step.keys, []) if len(step.keys) == 1 else []

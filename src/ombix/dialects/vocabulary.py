@@ -7,7 +7,7 @@ from functools import cached_property
 from ombix.core.errors import did_you_mean
 from ombix.core.keymap import Binding
 from ombix.core.keys import SHIFT, Chord, parse, types_text, write
-from ombix.core.outcomes import MAX_COUNT, Do, Nothing, Only, Outcome, Press, Step, Type
+from ombix.core.outcomes import MAX_COUNT, Do, Nothing, Only, Outcome, Press, Step, Type, steers
 from ombix.dialects.byte_spelling import ByteSpelling
 from ombix.dialects.description import CommandRow, Composition, Description
 from ombix.dialects.spelling import Spelling
@@ -231,8 +231,10 @@ class Vocabulary:
         return section in self.syntax.typing and not self.syntax.keys and all(map(types_text, step.keys))
 
     def _typing(self, text: str, section: str) -> str | None:
-        """What types a text in a section, or None."""
+        """What types a text in a section, or None; what steers is no text."""
         syntax = self.syntax
+        if steers(text):
+            return None
         if syntax.function_in_string:
             if syntax.typing and section not in syntax.typing:
                 return None

@@ -8,7 +8,7 @@ from ombix.core.conditions import Space, States
 from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Layer, effective_states
 from ombix.core.keys import Trigger, parse
-from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play
+from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, without_steering
 from ombix.dialects.abilities import language_where
 from ombix.dialects.dialect import Dialect, joined_where, table_name
 from ombix.dialects.formats import Heading, Statement
@@ -98,7 +98,7 @@ class _FileWriter:
         return [
             Statement(
                 binding.place, "", kind, key, command, table[0] if table else home, is_string, where=wheres[home],
-                title=binding.why, platform=platform,
+                title=without_steering(binding.why), platform=platform,
             )
             for home, (kind, command, is_string) in written.items()
             for platform in ([""] if table else self._platform_words(binding) or [""])

@@ -16,7 +16,19 @@ SCHEMA = "https://json-schema.org/draft/2020-12/schema"
 
 def text(result: Any, display: Display) -> str:
     """A result as one document."""
-    return json.dumps(document(result, display), ensure_ascii=False, indent=2)
+    return dump(document(result, display))
+
+
+def dump(value: Any) -> str:
+    """Plain values as one document, in which all that cannot be printed is escaped."""
+    written = json.dumps(value, ensure_ascii=False, indent=2)
+    return written if written.isascii() and "\x7f" not in written else "".join(map(_escaped, written))
+
+
+def _escaped(char: str) -> str:
+    if char == "\n" or char.isprintable():
+        return char
+    return json.dumps(char)[1:-1] if char != "\x7f" else "\\u007f"
 
 
 def document(value: Any, display: Display) -> Any:

@@ -1,5 +1,6 @@
 """Results as Markdown pages."""
 
+import re
 from collections.abc import Iterable, Iterator, Sequence
 
 from ombix.report.blocks import Block, Cell, Code, Grid, Groups, Paragraph, Title
@@ -28,7 +29,8 @@ def _lines(block: Block) -> Iterator[str]:
                 yield from (f"## {_text(title)}", "")
                 yield from _table(rows, head)
         case Code(lines):
-            yield from ("```", *lines, "```", "")
+            fence = "`" * max(3, *(1 + len(run) for line in lines for run in re.findall("`+", line)), 3)
+            yield from (fence, *map(visible, lines), fence, "")
         case Title(text):
             yield from (f"## {_text(text)}", "")
         case _:

@@ -1,6 +1,5 @@
 """Findings as SARIF, the format in which tools exchange the results of static analysis (OASIS, SARIF 2.1.0)."""
 
-import json
 from collections.abc import Sequence
 from pathlib import PurePosixPath
 from typing import Any
@@ -8,6 +7,7 @@ from urllib.parse import quote
 
 from ombix.core.errors import Place
 from ombix.core.results.auditing import AuditReport, FoundFault, RuleExplanation
+from ombix.report.json import dump
 from ombix.report.plain import Display, visible
 
 _LEVELS = {"error": "error", "warning": "warning", "note": "note"}
@@ -23,7 +23,7 @@ def text(report: AuditReport, rules: Sequence[RuleExplanation], version: str, di
             "results": [_result(one, [rule.rule for rule in rules], display) for one in report.findings],
         }],
     }  # fmt: skip
-    return json.dumps(log, ensure_ascii=False, indent=2) + "\n"
+    return dump(log) + "\n"
 
 
 def _rule(rule: RuleExplanation) -> dict[str, Any]:

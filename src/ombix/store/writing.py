@@ -16,7 +16,7 @@ from ombix.store.files import absolute, file_before, is_torn, write_file
 from ombix.store.journal import ChangedFile, Journal, NotedRecord, Record, differing, digest
 from ombix.store.private import make_private
 
-LOCK_SECONDS = 60.0
+LOCK_SECONDS = 120.0
 _MARK = b"\xef\xbb\xbf"
 
 Contents = Mapping[Path, str]
@@ -192,7 +192,7 @@ class Writer:
         for each in (self._state_folder, folder):
             make_private(absolute(each))
         try:
-            lock = FileLock(folder / f"{name}.lock", timeout=LOCK_SECONDS, mode=0o600, poll_interval=0.01)
+            lock = FileLock(folder / f"{name}.lock", timeout=LOCK_SECONDS, mode=0o600, poll_interval=0.1)
             lock.acquire()
         except Timeout:
             raise OutsideError(

@@ -10,6 +10,7 @@ from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import AdoptOption, DryRunOption, JsonOption
 from ombix.core.results.files import StartReport
 from ombix.report.known import next_steps, start_report
+from ombix.report.plain import visible
 
 if TYPE_CHECKING:
     from ombix.session.adopting import Read
@@ -50,7 +51,7 @@ def _asked(environment: Environment, files: "Sequence[Read]") -> list[str]:
         one.editor.name
         for one in files
         if typer.confirm(
-            f"{display.path(str(one.file))} has {len(one.reading.layer.bindings)} bindings for {one.editor.name}. "
+            f"{visible(display.path(str(one.file)))} has {len(one.reading.layer.bindings)} bindings for {one.editor.name}. "
             "Take it in?", default=True, err=True,
         )
     ]  # fmt: skip

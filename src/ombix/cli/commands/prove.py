@@ -20,6 +20,7 @@ from ombix.cli.options import (
 )
 from ombix.cli.pages import write_page
 from ombix.core.results.proving import ProofReport
+from ombix.report.plain import visible
 from ombix.report.proofs import proof_report
 
 
@@ -76,12 +77,13 @@ def _progress(environment: Environment, name: str) -> "Iterator[Callable[[int], 
         yield lambda count: lambda: None
         return
     from rich.console import Console
+    from rich.markup import escape
     from rich.progress import Progress
 
     with Progress(console=Console(file=environment.messages.stream), transient=True) as bar:
 
         def start(count: int) -> Callable[[], None]:
-            task = bar.add_task(f"Pressing in {name}", total=count)
+            task = bar.add_task(f"Pressing in {escape(visible(name))}", total=count)
             return lambda: bar.advance(task)
 
         yield start
