@@ -1,5 +1,6 @@
 """Folders that are their owner's alone: where changes are noted, what is trusted, and what was worked out."""
 
+import contextlib
 import os
 import stat
 
@@ -48,4 +49,8 @@ def why_not_private(folder: str) -> str:
         return "belongs to somebody else"
     if stat.S_IMODE(status.st_mode) & 0o022:
         return "can be written by others"
+    with contextlib.suppress(OSError):
+        above = os.stat(os.path.dirname(folder) or ".").st_mode  # noqa: PTH116, PTH120
+        if above & stat.S_IWOTH and not above & stat.S_ISVTX:
+            return "lies in a folder that everybody can write to"
     return ""

@@ -95,11 +95,17 @@ def read_symbols(source: SymbolsFile, find: Finder, section: str = "", base: Sym
 
 
 def folder_finder(folder: Path, read: Callable[[Path], str]) -> Finder:
-    """Finds symbols files in a folder."""
+    """Finds symbols files in a folder, and nothing outside of it: neither by a name nor behind a link."""
+    top = folder.resolve()
 
     def find(name: str) -> SymbolsFile | None:
+        if Path(name).is_absolute() or "\0" in name:
+            return None
         path = folder / name
-        if ".." in Path(name).parts or path.is_absolute() != folder.is_absolute() or not path.is_file():
+        try:
+            if not path.resolve().is_relative_to(top) or not path.is_file():
+                return None
+        except (OSError, RuntimeError):  # links in a circle, or a name that is too long
             return None
         return SymbolsFile(read(path), str(path))
 

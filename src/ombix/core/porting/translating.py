@@ -10,7 +10,7 @@ from ombix.core.deciding import Row, Table
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, types_text, write
-from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, Press, Step
+from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, Press, Step, steers
 from ombix.core.porting.verdicts import PORT_LAYER, PortEntry, TargetCommand
 from ombix.core.porting.work import LostBinding, PortWork
 
@@ -72,6 +72,8 @@ class Translation(Struct):
         outcome = self.binding.outcome
         if isinstance(outcome, Only) and outcome.editor != target.name:
             return self._lost(f"{outcome.command} is a command of {outcome.editor} only")
+        if isinstance(outcome, Only) and steers(outcome.command) and not self.binding.written:
+            return self._lost("its command has control characters in it")
         return self._carry(homes, trigger)
 
     def _carry(self, homes: dict[str, States], trigger: Trigger) -> tuple[PortEntry, list[Binding]]:
