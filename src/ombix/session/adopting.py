@@ -1,7 +1,7 @@
 """Editors' own files read into a workspace as layers; and workspaces started with those that are on this machine."""
 
 import os
-from collections.abc import Mapping, Sequence
+from collections.abc import Sequence
 from pathlib import Path
 from typing import NamedTuple
 
@@ -20,7 +20,7 @@ from ombix.store import workspace as workspaces
 from ombix.store.files import absolute
 from ombix.store.keymap_reading import SUFFIX
 from ombix.store.workspace import FILE_NAME, WorkspaceEditor
-from ombix.store.writing import Writer
+from ombix.store.writing import Contents, Writer
 
 _WORKSPACE = """\
 # Which keymap, and which editors it is for. See: ombix editors
@@ -98,12 +98,19 @@ def adopt(found: Read, opener: Opener, resources: Resources, writer: Writer, dry
     if layer_path.resolve() == workspace.keymap_path.resolve():
         raise InputError(f"the layer would overwrite the keymap {found.layer}", "Give it another --name.")
 
-    def decide() -> Mapping[Path, str]:
-        texts = {layer_path: _layer_text(found, workspace.folder)}
+    def decide() -> Contents:
+        texts: dict[Path, str | bytes] = {layer_path: _layer_text(found, workspace.folder)}
         before = resources.files.read_text(workspace.path)
         now = workspaces.read(before, workspace.path, resources.files, resources.shipped)
         if found.layer not in now.layers:
-            texts[workspace.path] = editing.apply(before, [AddLayer(found.layer)]).text
+            after = editing.apply(before, [AddLayer(found.layer)]).text
+            read_back = workspaces.read(after, workspace.path, resources.files, resources.shipped)
+            if read_back.layers != (*now.layers, found.layer) or read_back.editors.keys() != now.editors.keys():
+                raise InputError(
+                    "the layer cannot be put into this workspace file", f'Write "{found.layer}" into its layers by hand.',
+                    Place(absolute(workspace.path)),
+                )  # fmt: skip
+            texts[workspace.path] = after.encode("utf-8")
         return texts
 
     written = writer.change(f"adopt {found.file.name}", decide, dry_run)
@@ -166,7 +173,7 @@ def start(
     _check_name(name)
     keymap, path = f"{name}{SUFFIX}", folder / FILE_NAME
 
-    def decide() -> Mapping[Path, str]:
+    def decide() -> Contents:
         texts = {path: _workspace_text(keymap, chosen), folder / keymap: _KEYMAP.format(name=name)}
         texts |= {folder / one.layer: _layer_text(one, folder) for one in chosen}
         for each in texts:

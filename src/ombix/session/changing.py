@@ -1,9 +1,10 @@
 """Changes to the keymap: bound, taken away, folded, taken back; each decided on what is there when it is written."""
 
 import re
+from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from pathlib import Path
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
@@ -11,7 +12,7 @@ from ombix.core.actions import Action
 from ombix.core.audit.rules.argument import faults
 from ombix.core.changes import Bind, BindCommand, Change, Remove, TakeAway, Unbind, in_words
 from ombix.core.conditions import NEVER
-from ombix.core.errors import InputError, NotationError, Place, did_you_mean
+from ombix.core.errors import InputError, NotationError, OutsideError, Place, did_you_mean
 from ombix.core.folding import fold_layers
 from ombix.core.keymap import Binding, Keymap, Layer, concrete, effective_states
 from ombix.core.keys import Trigger, is_family, variables, write
@@ -23,7 +24,7 @@ from ombix.session.resources import Resources
 from ombix.store import editing, keymap_reading, keymap_writing
 from ombix.store.files import Files, absolute
 from ombix.store.workspace import this_platform
-from ombix.store.writing import Writer
+from ombix.store.writing import Contents, Writer
 
 
 class WantedBinding(NamedTuple):
@@ -173,15 +174,50 @@ def change_keymap(
     path = opener.needed_workspace().keymap_path
     found: list[Changed] = []
 
-    def decide() -> Mapping[Path, str]:
+    def decide() -> Contents:
         text = resources.files.read_text(path)
         before = _keymap(path, text, resources)
-        edited = editing.apply(text, changes(before.layers[-1]))
-        found.append(Changed(_keymap(path, edited.text, resources), edited.edits))
-        return {path: edited.text}
+        wanted = changes(before.layers[-1])
+        edited = editing.apply(text, wanted)
+        after = _keymap(path, edited.text, resources)
+        check_only_changed(before.layers[-1], after.layers[-1], wanted)
+        found.append(Changed(after, edited.edits))
+        return {path: edited.text.encode("utf-8")}
 
     writer.change(command, decide, dry_run)
     return found[0]
+
+
+def check_only_changed(before: Layer, after: Layer, changes: Sequence[Change]) -> None:
+    """Raise OutsideError where a layer differs in more than its changes name: then nothing is written."""
+    names, triggers = set[str](), set[Trigger]()
+    for change in changes:
+        names |= {str(value) for field in ("action", "name", "command") if (value := getattr(change, field, ""))}
+        triggers |= {
+            keys for field in ("keys", "to") if isinstance(keys := getattr(change, field, None), tuple) and keys
+        }
+    one, other = _facts_of(before, names, triggers), _facts_of(after, names, triggers)
+    if one != other:
+        raise OutsideError(
+            "the change would alter more of the file than was asked for", "Nothing was written. This is a fault in Ombix.",
+            Place(after.files[0]) if after.files else None,
+        )  # fmt: skip
+
+
+def _facts_of(layer: Layer, names: set[str], triggers: set[Trigger]) -> tuple[Any, ...]:
+    """What a layer says apart from what is named."""
+    bindings = Counter(
+        (str(one.outcome), one.keys, one.where, one.platforms, one.why, one.adds)
+        for one in layer.bindings
+        if one.keys not in triggers and not names & {_entry_name(one), _command_name(one)}
+    )
+    removals = Counter((one.action, one.platforms, one.why) for one in layer.removals if one.action not in names)
+    macros = {name: one.steps for name, one in layer.macros.items()}
+    return bindings, removals, macros, layer.scope.own, layer.facts, layer.never, [one.text for one in layer.kept]
+
+
+def _command_name(binding: Binding) -> str:
+    return binding.outcome.command if isinstance(binding.outcome, Only) else ""
 
 
 def _keymap(path: Path, text: str, resources: Resources) -> Keymap:

@@ -1,5 +1,6 @@
 """Changes applied to the text of a keymap or workspace file: comments, order and layout are kept."""
 
+import re
 from collections.abc import Callable, Iterator, MutableMapping, Sequence
 from typing import Any, NamedTuple
 
@@ -26,6 +27,8 @@ from ombix.core.changes import (
 )
 from ombix.core.errors import InputError, NotationError
 from ombix.core.keys import Trigger, parse, write
+from ombix.core.toml import Document
+from ombix.store.line_keeping import comments_in, with_lines_of
 
 _KEY_FIELDS = ("press", "also", "linux", "mac", "windows")
 
@@ -48,13 +51,22 @@ class Edited(NamedTuple):
 def apply(text: str, changes: Sequence[Change]) -> Edited:
     """A file's text with changes, one after the other. Raises InputError for one that there is no place for."""
     document = tomlkit.parse(text)
-    edits = tuple(_Editing(document).apply(change) for change in changes)
-    return Edited(_with_line_ends(_with_blank_lines(tomlkit.dumps(document), text), text), edits)
+    edits = []
+    for change in changes:
+        editing = _Editing(document)
+        edits.append(editing.apply(change))
+        if editing.lines:
+            document = tomlkit.parse(_with_dotted(tomlkit.dumps(document), editing.lines))
+    edited = _with_blank_lines(tomlkit.dumps(document), text)
+    return Edited(with_lines_of(edited if edited.endswith("\n") else f"{edited}\n", text), tuple(edits))
 
 
 class _Editing:
+    """One change. `lines` are those that are still to be put behind the first lines with dotted names."""
+
     def __init__(self, document: tomlkit.TOMLDocument) -> None:
         self.document: MutableMapping[str, Any] = document
+        self.lines: list[str] = []
 
     def apply(self, change: Change) -> Edit:
         match change:
@@ -94,7 +106,10 @@ class _Editing:
                 return self._add_editor(change)
 
     def _domain(self, action: str) -> MutableMapping[str, Any]:
-        return _table(_table(self.document, "bind", True), action.partition(".")[0])
+        domain = action.partition(".")[0]
+        if domain not in self.document.get("bind", {}) and _dotted_ends(tomlkit.dumps(self.document)):
+            return _Dotted(self.lines, f"bind.{domain}")
+        return _table(_table(self.document, "bind", True), domain)
 
     # --- keys given
 
@@ -238,10 +253,18 @@ class _Editing:
         before = "" if old is None else f"{name} = {_text(old)}"
         keys = list(table)
         if key in keys or not keys:
+            inside = comments_in(_text(old)) if old is not None else []
             table[key] = value
-        else:
+            if inside:  # what stood between the rows goes behind the entry
+                behind = table[key].trivia.comment.removeprefix("#").strip()
+                table[key].comment("; ".join([*inside, *([behind] if behind else [])]))
+        elif isinstance(table, _Dotted):
+            table[key] = value
+        elif (body := getattr(table, "value", None)) is not None and hasattr(body, "_insert_after"):
             value.trivia.trail = "\n"
-            table.value._insert_after(keys[-1], key, value)  # type: ignore[attr-defined]
+            body._insert_after(keys[-1], key, value)
+        else:  # a table whose parts stand in several places of the file
+            table[key] = value
         return Edit(change, f"{name} = {_text(value)}", before)
 
     def _take(self, change: Change, table: MutableMapping[str, Any], key: str) -> Edit:
@@ -334,6 +357,43 @@ def _is_many(value: Any) -> bool:
 # --- pieces of TOML
 
 
+class _Dotted(dict[str, Any]):
+    """A table that is not there yet, in a file that writes such tables as dotted names before its first heading."""
+
+    def __init__(self, lines: list[str], name: str) -> None:
+        super().__init__()
+        self._lines = lines
+        self._name = name
+
+    def __setitem__(self, key: str, value: Any) -> None:
+        self._lines.append(f"{self._name}.{tomlkit.key(key).as_string()} = {_text(value)}")
+        super().__setitem__(key, value)
+
+
+_DOTTED = re.compile(r"[ \t]*bind[ \t]*\.")
+
+
+def _dotted_ends(text: str) -> list[int]:
+    """The last line of each entry that is written with a dotted name before the first heading."""
+    if not re.search(f"(?m)^{_DOTTED.pattern}", text):
+        return []
+    document = Document(text, "")
+    bound = document.table.get("bind", {})
+    places = [
+        document.place("bind", domain, verb)
+        for domain, verbs in bound.items()
+        for verb in (verbs if isinstance(verbs, dict) else {})
+    ]
+    return [place.end_line for place in places if _DOTTED.match(document.line(place.line))]
+
+
+def _with_dotted(text: str, lines: Sequence[str]) -> str:
+    """The text with lines behind the last entry that is written with a dotted name."""
+    last = max(_dotted_ends(text))
+    found = text.split("\n")
+    return "\n".join([*found[:last], *lines, *found[last:]])
+
+
 def _table(parent: MutableMapping[str, Any], key: str, is_super: bool = False) -> MutableMapping[str, Any]:
     found = parent.get(key)
     if found is None:
@@ -388,11 +448,3 @@ def _with_blank_lines(text: str, original: str) -> str:
         is_new = line.rstrip("\r") not in known if is_head else is_new
         lines.append(line)
     return "\n".join(lines)
-
-
-def _with_line_ends(text: str, original: str) -> str:
-    """Line ends as in the original, and one at the end: tomlkit writes those of new lines with a bare line feed."""
-    text = text if text.endswith("\n") else f"{text}\n"
-    if "\r\n" in original:
-        return text.replace("\r\n", "\n").replace("\n", "\r\n")
-    return text

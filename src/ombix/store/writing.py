@@ -19,8 +19,9 @@ from ombix.store.private import make_private
 LOCK_SECONDS = 120.0
 _MARK = b"\xef\xbb\xbf"
 
-Contents = Mapping[Path, str]
-"""Files and the texts that they are to hold."""
+Contents = Mapping[Path, str | bytes]
+"""Files and what they are to hold: a text, which gets the line ends of the file that it replaces, or bytes as they are. A
+byte-order mark stays in both."""
 
 
 class Undone(NamedTuple):
@@ -251,10 +252,10 @@ def _real(path: Path) -> Path:
         ) from None
 
 
-def _encoded(path: Path, text: str) -> bytes:
-    """A text as bytes, with the byte-order mark and the line ends of the file that it replaces."""
+def _encoded(path: Path, text: str | bytes) -> bytes:
+    """What a file is to hold, as bytes."""
     old = file_before(_real(path)).data or b""
-    if b"\r\n" in old and "\r\n" not in text:
+    if isinstance(text, str) and b"\r\n" in old and "\r\n" not in text:
         text = text.replace("\n", "\r\n")
-    data = text.encode("utf-8")
+    data = text.encode("utf-8") if isinstance(text, str) else text
     return _MARK + data if old.startswith(_MARK) and not data.startswith(_MARK) else data

@@ -1,0 +1,52 @@
+"""Edited texts whose lines that were not changed are what they were, to the byte."""
+
+import re
+from collections import Counter
+from difflib import SequenceMatcher
+
+_LINE = re.compile(r"[^\n]*\n|[^\n]+\Z")
+_COMMENT = re.compile(r'"""(?:[^\\]|\\.)*?"""|\'\'\'.*?\'\'\'|"(?:[^"\\\n]|\\.)*"|\'[^\'\n]*\'|#\s*([^\n]*)', re.DOTALL)
+_MOST_COMPARED = 3000
+"""Lines that are compared each with each, where several places of a file were changed."""
+
+
+def with_lines_of(text: str, original: str) -> str:
+    """`text` with every line that stands in `original` as it stands there, with its line end, and with one line end for
+    all others: that which most lines of the original have."""
+    old, new = _LINE.findall(original), _LINE.findall(text)
+    if not old:
+        return "".join(new)
+    end = Counter(line[len(_content(line)) :] for line in old if line.endswith("\n")).most_common(1)
+    usual = end[0][0] if end else "\n"
+    old_contents, contents = list(map(_content, old)), list(map(_content, new))
+    result: list[str | None] = [None] * len(new)
+    for old_at, new_at, length in _alike(old_contents, contents):
+        result[new_at : new_at + length] = old[old_at : old_at + length]
+    last = len(new) - 1
+    for index, content in enumerate(contents):
+        line = result[index]
+        if line is None or (index < last and not line.endswith("\n")):
+            result[index] = content + usual
+    return "".join(line for line in result if line is not None)
+
+
+def _content(line: str) -> str:
+    return line.removesuffix("\n").removesuffix("\r")
+
+
+def _alike(old: list[str], new: list[str]) -> list[tuple[int, int, int]]:
+    """Runs of lines that both have, in order: where they begin in each, and how many they are."""
+    least = min(len(old), len(new))
+    start = next((index for index in range(least) if old[index] != new[index]), least)
+    behind = next((index for index in range(least - start) if old[-1 - index] != new[-1 - index]), least - start)
+    found = [(0, 0, start), (len(old) - behind, len(new) - behind, behind)]
+    middle_old, middle_new = old[start : len(old) - behind], new[start : len(new) - behind]
+    if middle_old and middle_new and len(middle_old) + len(middle_new) <= _MOST_COMPARED:
+        blocks = SequenceMatcher(None, middle_old, middle_new, autojunk=False).get_matching_blocks()
+        found += [(start + block.a, start + block.b, block.size) for block in blocks]
+    return found
+
+
+def comments_in(value: str) -> list[str]:
+    """The comments inside a value that goes over several lines."""
+    return [match[1].strip() for match in _COMMENT.finditer(value) if match[1]] if "\n" in value else []
