@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from ombix.core.conditions import ALWAYS
 from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_you_mean
 from ombix.core.keymap import Binding, Kept, Layer, LayerName
-from ombix.core.keys import Trigger, parse, write
+from ombix.core.keys import MAX_NOTATION_LENGTH, Trigger, parse, write
 from ombix.core.outcomes import Outcome, Play
 from ombix.dialects.byte_spelling import NotSent
 from ombix.dialects.dialect import Dialect, joined_where
@@ -158,6 +158,8 @@ class _FileReader:
             return
         try:
             section, trigger = self._trigger(statement)
+            if len(write(trigger)) > MAX_NOTATION_LENGTH:
+                raise InputError(f"its keys are longer than {MAX_NOTATION_LENGTH} characters", "", statement.place)
             self._where_of(statement)
             self._platforms_of(statement)
             existing = self.dialect.default_sections.get(trigger, set())

@@ -15,7 +15,7 @@ from ombix.dialects.reading import FileReading
 from ombix.session.context import Opener
 from ombix.session.recognising import recognise
 from ombix.session.resources import Resources, user_path
-from ombix.store import editing, keymap_writing
+from ombix.store import editing, keymap_reading, keymap_writing
 from ombix.store import workspace as workspaces
 from ombix.store.files import absolute
 from ombix.store.keymap_reading import SUFFIX
@@ -99,7 +99,7 @@ def adopt(found: Read, opener: Opener, resources: Resources, writer: Writer, dry
         raise InputError(f"the layer would overwrite the keymap {found.layer}", "Give it another --name.")
 
     def decide() -> Contents:
-        texts: dict[Path, str | bytes] = {layer_path: _layer_text(found, workspace.folder)}
+        texts: dict[Path, str | bytes] = {layer_path: _layer_text(found, workspace.folder, resources)}
         before = resources.files.read_text(workspace.path)
         now = workspaces.read(before, workspace.path, resources.files, resources.shipped)
         if found.layer not in now.layers:
@@ -117,11 +117,24 @@ def adopt(found: Read, opener: Opener, resources: Resources, writer: Writer, dry
     return _adoption(found, written)
 
 
-def _layer_text(found: Read, folder: Path) -> str:
+def _layer_text(found: Read, folder: Path, resources: Resources) -> str:
+    """The text of a layer, which was read back. Raises InputError where that does not give what was read."""
     file = absolute(found.file)
     shown = os.path.relpath(file, folder) if file.startswith(f"{folder}/") else file
     note = f"Adopted from {shown} of {found.dialect}. Adopt the file again instead of changing this one."
-    return keymap_writing.dump(found.reading.layer, note)
+    text, shipped = keymap_writing.dump(found.reading.layer, note), resources.shipped
+    try:
+        again = keymap_reading.read(text, found.layer, shipped.catalogue(), shipped.facts(), "adopted")
+    except InputError as error:
+        raise InputError(
+            f"the file cannot be adopted: {error.what}", "Nothing was written. Take what is meant out of the file.",
+            Place(file), error.excerpt,
+        ) from None  # fmt: skip
+    if len(again.bindings) != len(found.reading.layer.bindings):
+        raise InputError(
+            "the file cannot be adopted: not all of it can be written", "Nothing was written.", Place(file)
+        )
+    return text
 
 
 def _adoption(found: Read, written: Sequence[Path]) -> Adoption:
@@ -167,15 +180,16 @@ def choose(found: Sequence[Read], names: Sequence[str]) -> list[Read]:
 
 
 def start(
-    name: str, found: Sequence[Read], chosen: Sequence[Read], folder: Path, writer: Writer, dry_run: bool
-) -> StartReport:
+    name: str, found: Sequence[Read], chosen: Sequence[Read], folder: Path, resources: Resources, writer: Writer,
+    dry_run: bool,
+) -> StartReport:  # fmt: skip
     """Start a workspace in a folder, with the files that were chosen as its layers. Raises InputError."""
     _check_name(name)
     keymap, path = f"{name}{SUFFIX}", folder / FILE_NAME
 
     def decide() -> Contents:
         texts = {path: _workspace_text(keymap, chosen), folder / keymap: _KEYMAP.format(name=name)}
-        texts |= {folder / one.layer: _layer_text(one, folder) for one in chosen}
+        texts |= {folder / one.layer: _layer_text(one, folder, resources) for one in chosen}
         for each in texts:
             if each.exists():
                 raise InputError("this file is there already", "Nothing was changed.", Place(absolute(each)))

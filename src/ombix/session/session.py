@@ -362,7 +362,8 @@ class Session:
         from ombix.store.writing import Writer
 
         writer = Writer(self._state_folder(), self.opener.folder, (), self.say)
-        return adopting.start(name, found, adopting.choose(found, chosen), self.opener.folder, writer, dry_run)
+        taken, folder = adopting.choose(found, chosen), self.opener.folder
+        return adopting.start(name, found, taken, folder, self.resources, writer, dry_run)
 
     def writer(self, *given: "Path") -> "Writer":
         """What writes here: for the workspace, or where there is none, for the folder of the call; and to files that were
