@@ -67,6 +67,25 @@ class OutsideError(OmbixError):
     status = 3
 
 
+_XML_ADVICE = {
+    "invalid token": "Look for a < or & that is meant as a sign (write &lt; and &amp;), or a quote that is missing.",
+    "unclosed token": "Add the > or the quote that is missing.",
+    "mismatched tag": "Close what was opened last first.",
+    "junk after": "Put all of it into one outermost element.",
+    "no element": "Write one outermost element.",
+    "declaration": 'Begin the file with <?xml version="1.0" encoding="UTF-8"?>, or leave that out.',
+    "encoding": "Save the file as UTF-8, and say so or nothing in its first line.",
+    "duplicate attribute": "Take one of the two out.",
+    "prefix": "Declare the prefix with xmlns, or leave it out.",
+}
+
+
+def xml_advice(what: str) -> str:
+    """What to do about a fault that an XML parser names in these words."""
+    found = (advice for words, advice in _XML_ADVICE.items() if words in what)
+    return next(found, "Look at the signs before this place, too.")
+
+
 def nearest(word: str, names: Sequence[str], most: int = 3, least_score: float = 60) -> list[str]:
     """The `names` nearest to `word`, the best first; none scores below `least_score` (0 to 100)."""
     from rapidfuzz import fuzz, process

@@ -8,7 +8,7 @@ import re
 import unicodedata
 from typing import Any, NoReturn
 
-from ombix.core.errors import InputError, Place
+from ombix.core.errors import InputError, Place, xml_advice
 from ombix.core.keys import ALTGR, SHIFT
 from ombix.core.layouts import DEAD_MARKS, Layout
 
@@ -77,7 +77,9 @@ def _parse(text: str, file: str) -> Any:
         lines = text.split("\n")
         excerpt = lines[line - 1] if 0 < line <= len(lines) else None
         what = re.sub(r": line \d+, column \d+$", "", str(error))
-        raise InputError(f"this is not XML: {what}", "", Place(file, line, column + 1), excerpt) from None
+        raise InputError(f"this is not XML: {what}", xml_advice(what), Place(file, line, column + 1), excerpt) from None
+    except LookupError as error:
+        raise InputError(f"this is not XML: {error}", xml_advice("encoding"), Place(file, 1, 1)) from None
     except (DefusedXmlException, ValueError) as error:
         reason = type(error).__name__
         raise InputError(

@@ -366,6 +366,7 @@ def _tokens(source: SymbolsFile) -> list[Token]:
 
 
 def _error(source: SymbolsFile, what: str, start: int, width: int, advice: str = "") -> InputError:
+    advice = advice or "Look at the braces, brackets, quotes and semicolons before this place."
     if start < 0:
         return InputError(what, advice, Place(source.file))
     line = source.text.count("\n", 0, start) + 1

@@ -6,7 +6,7 @@ from typing import Any
 from xml.sax.handler import ContentHandler, feature_namespaces
 from xml.sax.saxutils import escape
 
-from ombix.core.errors import InputError, Place
+from ombix.core.errors import InputError, Place, xml_advice
 from ombix.dialects.formats.trees.nodes import MAX_DEPTH, Field, Member, Node, group_of
 
 _NOT_XML = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]")
@@ -27,11 +27,12 @@ def parse(text: str, file: str) -> Node:
         reader.parse(io.BytesIO(text.removeprefix("\ufeff").encode("utf-8", "surrogatepass")))
     except SAXParseException as error:
         line, column = error.getLineNumber() or 1, (error.getColumnNumber() or 0) + 1
-        raise handler.error(f"this is not XML: {error.getMessage()}", "", Place(file, line, column)) from None
+        what = error.getMessage()
+        raise handler.error(f"this is not XML: {what}", xml_advice(what), Place(file, line, column)) from None
     except DefusedXmlException:
         raise handler.error("document types and entities are not read", "Leave them out.", handler.place()) from None
     except (ValueError, LookupError) as error:
-        raise handler.error(f"this is not XML: {error}", "", Place(file, 1, 1)) from None
+        raise handler.error(f"this is not XML: {error}", xml_advice(str(error)), Place(file, 1, 1)) from None
     return handler.top
 
 

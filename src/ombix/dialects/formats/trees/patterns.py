@@ -42,7 +42,9 @@ class Pattern:
             if group.kind == "text":
                 break
         if not self.path:
-            raise InputError(f"the pattern {form.pattern!r} has no group around its variables", "")
+            raise InputError(
+                f"the pattern {form.pattern!r} has no group around its variables", "Put them into brackets."
+            )
 
     @property
     def record(self) -> Member:

@@ -27,7 +27,11 @@ def read(text: str, file: str, description: Description, syntax: TreeSyntax) -> 
     known = patterns(tuple(description.file.forms), syntax)
     kinds = {pattern.kind for pattern in known}
     if kinds and top.kind not in kinds:
-        raise InputError(f"expected {'{' if 'map' in kinds else '['} at the start", "", Place(file, 1, 1))
+        raise InputError(
+            f"expected {'{' if 'map' in kinds else '['} at the start",
+            "Check that this is the file you mean.",
+            Place(file, 1, 1),
+        )
     walk = _Walk(description, syntax, any(pattern.form.means == "inherit" for pattern in known))
     found = list(walk.members(top, [_Live(one, -1, {}) for one in known], set(), []))
     yield from _parents_first(found)
@@ -169,7 +173,7 @@ def _parents_first(statements: list[Statement]) -> list[Statement]:
         parent = parents.get(section)
         if parent is not None:
             if parent.key in (*below, section):
-                raise InputError(f"{section} takes keys over from itself", "", parent.place)
+                raise InputError(f"{section} takes keys over from itself", "Name another one.", parent.place)
             put(parent.key, (*below, section))
         order.append(section)
 

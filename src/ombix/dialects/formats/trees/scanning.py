@@ -60,4 +60,5 @@ class Scanner:
         place = self.place(position)
         end = self.text.find("\n", position)
         line = self.text[self._starts[place.line - 1] : end if end >= 0 else None]
+        advice = advice or "Look at the brackets, quotes and signs before this place."
         raise InputError(what, advice, place, line, max(1, width))
