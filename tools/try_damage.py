@@ -33,15 +33,13 @@ from ombix.store.layouts import find_layout
 from tests.dialects.test_bad_files import SAMPLES
 
 SECONDS, MEMORY = 5.0, 1024**3
-# fmt: off
-_PIECES = [
-    "\0", "\x1b", "\ud800", "\u202e", "\ufeff", "é", "漢", "\r", "\r\n", "\t", "\x85", '"', "'", '"""', "[", "]", "{", "}", "[[", "=",
-    "#", "//", "/*", "\\", "\\u", "\\U00110000", "%", "^", "^[", "<", ">", "<ret>", "<!--", "]]>", "&lt;", "&x;", ",", ";", ":", ".", "+",
-    "Ctrl+", "Mod+", "{n:1-5}", "{n:1-99999999}", "1" * 5000, "-1", "1e999", "nan", "0x", "true", "1979-05-27T07:32:00Z", "[]", "{}",
-    " and ", " or ", "not ", "(" * 200, "is", "in (", "bind", "include", "unbind", "map", "format = 1", "name", "press", "where",
-    "extends", 'extends = ["k.keys.toml"]', "like", "[where]", "a = 1\n", "x" * 3000,
-]
-# fmt: on  # fmt: skip
+_PIECES = (
+    "\0", "\x1b", "\ud800", "\u202e", "\ufeff", "é", "漢", "\r", "\r\n", "\t", "\x85", '"', "'", '"""', "[", "]", "{", "}",
+    "[[", "=", "#", "//", "/*", "\\", "\\u", "\\U00110000", "%", "^", "^[", "<", ">", "<ret>", "<!--", "]]>", "&lt;", "&x;",
+    ",", ";", ":", ".", "+", "Ctrl+", "Mod+", "{n:1-5}", "{n:1-99999999}", "1" * 5000, "-1", "1e999", "nan", "0x", "true",
+    "1979-05-27T07:32:00Z", "[]", "{}", " and ", " or ", "not ", "(" * 200, "is", "in (", "bind", "include", "unbind", "map",
+    "format = 1", "name", "press", "where", "extends", 'extends = ["k.keys.toml"]', "like", "[where]", "a = 1\n", "x" * 3000,
+)  # fmt: skip
 
 
 class Kind(NamedTuple):
@@ -202,7 +200,8 @@ def main() -> None:
             (folder / kind.file).write_bytes(whole[kind.name])
             if wrong:
                 faults += 1
-                seen[wrong.split("\n")[-2] if "\n" in wrong else f"{kind.name}: {wrong[:80]}"] += 1
+                said = wrong.split("\n")[-2] if "\n" in wrong else f"{kind.name}: {wrong[:80]}"
+                seen[said] += 1
                 if end == "fell" and seen.most_common()[-1][1] == 1 and len(seen) <= 40:
                     print(f"--- {kind.name}: {wrong}")
     for what, times in seen.most_common(60):

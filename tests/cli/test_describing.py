@@ -40,7 +40,7 @@ def test_the_invented_editor_holds_and_is_used_like_any_other(ferry: Path) -> No
         ("defaults.toml", '"moor"', '"mooor"', 1, "unknown command in the defaults: mooor"),
         ("defaults.toml", '"Ctrl+Z"', '"Ctrl+ArrowUp"', 1, "Ctrl+ArrowUp is a default key, but cannot be bound"),
         ("dialect.toml", 'hold = "pane is files"', 'hold = "pane is text"', 1, "deck and hold hold in the same states"),
-        ("dialect.toml", 'hold = "pane is files"', 'hold = "pain is files"', 1, "unknown fact: pain"),
+        ("dialect.toml", 'hold = "pane is files"', 'hold = "pain is files"', 2, "unknown fact: pain"),
         ("dialect.toml", 'written = "alt.{char}"', 'written = "ctrl.{char}"', 1, "is written like Ctrl+"),
         ("dialect.toml", "on {section} press {key} to {command}", "on {section} press {command} to {key}", 0, "No fault."),
         ("dialect.toml", "on {section} forget {key}", "on {section} forget", 2, "has not what it needs"),

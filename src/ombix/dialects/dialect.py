@@ -103,7 +103,8 @@ class Dialect:
                     outcome = Only(self.name, command)
                 if outcome is None:
                     raise InputError(
-                        f"unknown command in the defaults: {command}", self.vocabulary.advice(command),
+                        f"unknown command in the defaults: {command}",
+                        self.vocabulary.advice(command) or "Add it to commands.toml.",
                         Place(str(self.home / "defaults.toml")),
                     )  # fmt: skip
                 layer.bindings.append(

@@ -90,7 +90,11 @@ class Dialects:
             description, _converted(raw[1], CommandFile, home / "commands.toml"),
             _converted(raw[2], Defaults, home / "defaults.toml"), self._shipped.facts(), terminal, home,
         )  # fmt: skip
-        dialect.files = tuple(files) if not self.is_shipped(home) else ()
+        if not self.is_shipped(home):
+            from ombix.dialects.validating import check_names
+
+            dialect.files = tuple(files)
+            check_names(dialect, lambda file, *keys: place_in(home / file, *keys))
         return dialect
 
     def _table(self, home: Path, file: str, seen: tuple[Path, ...], files: dict[Path, None]) -> _Tables:
