@@ -207,9 +207,8 @@ def main() -> None:
     for what, times in seen.most_common(60):
         print(f"{times} x {what}")
     peak = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1024
-    print(
-        f"{count} damaged files: {', '.join(f'{end} {number}' for end, number in ends.items())}; peak {peak:.0f} MiB; {faults} faults"
-    )
+    sums = ", ".join(f"{end} {number}" for end, number in ends.items())
+    print(f"{count} damaged files: {sums}; peak {peak:.0f} MiB; {faults} faults")
     sys.exit(1 if faults else 0)
 
 

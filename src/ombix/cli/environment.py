@@ -8,7 +8,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, NamedTuple, TextIO
 
-from ombix.core.errors import OmbixError
+from ombix.core.errors import OmbixError, OutsideError
 from ombix.report.blocks import Block
 from ombix.report.plain import Display, render, visible, wrap
 
@@ -23,6 +23,14 @@ class Status(enum.IntEnum):
     """The call or the input is wrong."""
     OUTSIDE = 3
     """Something outside failed: an editor is not installed, a disk is full, a port does not hold."""
+    FAULT = 4
+    """A fault in Ombix itself."""
+    INTERRUPTED = 130
+    """Stopped by its user (Ctrl+C)."""
+    HUNG_UP = 129
+    """Stopped because the terminal went away."""
+    TERMINATED = 143
+    """Stopped by the system."""
 
 
 class Output(NamedTuple):
@@ -102,13 +110,19 @@ def environment_of(context: Any) -> Environment:
 
 def from_process() -> Environment:
     """The environment of this process."""
-    for stream in (sys.stdout, sys.stderr):
-        if hasattr(stream, "reconfigure"):
+    for name in ("stdout", "stderr"):
+        stream = getattr(sys, name)
+        if stream is None:  # it was closed before the program began
+            setattr(sys, name, open(os.devnull, "w"))  # noqa: SIM115
+        elif hasattr(stream, "reconfigure"):
             stream.reconfigure(errors="backslashreplace")
     width = max(40, shutil.get_terminal_size((80, 24)).columns)
     plain = ("NO_COLOR" in os.environ and os.environ["NO_COLOR"] != "") or os.environ.get("TERM") == "dumb"
     on_terminal = sys.stdout.isatty()
-    folder = os.getcwd()  # noqa: PTH109
+    try:
+        folder = os.getcwd()  # noqa: PTH109
+    except FileNotFoundError:
+        raise OutsideError("the folder of the call is not there any more", "Go to another one: cd.") from None
     results = Display(width if on_terminal else _piped_width(), on_terminal and not plain, folder)
     messages = Display(width, sys.stderr.isatty() and not plain, folder)
     can_ask = on_terminal and sys.stdin is not None and sys.stdin.isatty()
@@ -119,7 +133,8 @@ def from_process() -> Environment:
 
 def _piped_width() -> int:
     columns = os.environ.get("COLUMNS", "")
-    return int(columns) if columns.isdigit() and int(columns) >= 40 else 80
+    is_number = columns.isascii() and columns.isdigit() and len(columns) < 6
+    return max(40, int(columns)) if is_number and int(columns) else 80
 
 
 def _folders(here: Path) -> Folders:

@@ -29,13 +29,21 @@ def run(arguments: Sequence[str], environment: Environment) -> Status:
         return Status.FINE
     except KeyboardInterrupt:
         environment.say("stopped")
-        return Status.OUTSIDE
+        return Status.INTERRUPTED
     except RecursionError:
         environment.say("error: the input is nested too deeply")
         return Status.WRONG
     except OSError as error:
         environment.say(f"error: {error.strerror or error}" + (f": {error.filename}" if error.filename else ""))
         return Status.OUTSIDE
+    except MemoryError:
+        environment.say("error: there is not enough memory for this")
+        return Status.OUTSIDE
+    except Exception:
+        from ombix.cli.faults import report
+
+        environment.say(report(environment.folders.state))
+        return Status.FAULT
 
 
 def _is_plain_look_up(arguments: Sequence[str]) -> bool:
@@ -49,11 +57,33 @@ def main() -> None:
     """The entry point."""
     # A run is short, and most of what it makes stays: looking for garbage while modules are imported takes a twentieth.
     gc.set_threshold(100_000)
-    environment = from_process()
+    try:
+        environment = from_process()
+    except OmbixError as error:
+        sys.stderr.write(f"error: {error.what}\n  {error.advice}\n")
+        sys.exit(error.status)
+    _end_in_order()
     status = run(sys.argv[1:], environment)
     try:
         sys.stdout.flush()
-    except BrokenPipeError:
-        os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
+    except OSError as error:
+        # Nobody reads any more, which is no error; or the disk is full.
+        os.dup2(os.open(os.devnull, os.O_WRONLY), 1)
+        if not isinstance(error, BrokenPipeError):
+            environment.say(f"error: the output cannot be written: {error.strerror}")
+            status = Status.OUTSIDE
     gc.freeze()  # all goes with the process: the interpreter need not look through it first
     sys.exit(int(status))
+
+
+def _end_in_order() -> None:
+    """Have what stops the process from outside run through what is open, like a folder that is to be deleted."""
+    import signal
+
+    def stop(number: int, frame: object) -> None:
+        raise SystemExit(128 + number)
+
+    for name in ("SIGTERM", "SIGHUP"):
+        number = getattr(signal, name, None)
+        if number is not None and signal.getsignal(number) is signal.SIG_DFL:
+            signal.signal(number, stop)

@@ -93,7 +93,7 @@ def call(arguments: Sequence[str], environment: Environment) -> Status:
         return _call_error(error, environment)
     if isinstance(result, Status):
         return result
-    return Status(result) if isinstance(result, int) and result in (0, 1, 2, 3) else Status.FINE
+    return Status.FINE
 
 
 def _call_error(error: Any, environment: Environment) -> Status:
@@ -102,7 +102,7 @@ def _call_error(error: Any, environment: Environment) -> Status:
         return Status(error.exit_code) if error.exit_code in (0, 1, 2, 3) else Status.WRONG
     if type(error).__name__ == "Abort":
         environment.say("stopped")
-        return Status.OUTSIDE
+        return Status.INTERRUPTED
     context = getattr(error, "ctx", None)
     text = error.format_message().rstrip(".")
     advice = ""

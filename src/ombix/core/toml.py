@@ -25,6 +25,7 @@ _KEY_PART = re.compile(r"""\s*([A-Za-z0-9_-]+|"(?:[^"\\]|\\.)*"|'[^']*')\s*""")
 # What a statement can begin with at the start of a line; inside brackets that were never closed it ends them.
 _STATEMENT = re.compile(r"""\s*(?:\[\[?[A-Za-z0-9_"'.-]+(?:\]\]?)?\s*(?:#.*)?$|(?:[A-Za-z0-9_.-]+|"[^"\\]*")\s*=)""")
 _HEADER_NAME = re.compile(r"""\s*\[\[?\s*([A-Za-z0-9_"'.-]+)""")
+_LONG_NUMBER = re.compile(r"[0-9][0-9_]{3000,}")
 _ADVICE = {
     "invalid value": "A text stands in quotes, a list in square brackets.",
     "expected '=' after a key in a key/value pair": "Write name = value.",
@@ -46,7 +47,7 @@ class Document:
         self._places: Places | None = None
         try:
             self.table = tomli.loads(text)
-        except tomli.TOMLDecodeError as error:
+        except ValueError as error:  # or a number with thousands of digits
             if not recover:
                 raise self._syntax_error(error, text) from None
             self._recover()
@@ -88,8 +89,13 @@ class Document:
         first, last = found + start + 1, found + end + 1
         return InputError(what, advice, Place(self.file, place.line, first, place.line, last), line, end - start)
 
-    def _syntax_error(self, error: tomli.TOMLDecodeError, text: str, first_line: int = 1) -> InputError:
+    def _syntax_error(self, error: ValueError, text: str, first_line: int = 1) -> InputError:
         """The reader's error with its place; `text` is what it read, which begins in line `first_line` of the file."""
+        if not isinstance(error, tomli.TOMLDecodeError):
+            long = _LONG_NUMBER.search(text)
+            line = first_line + text.count("\n", 0, long.start() if long else 0)
+            what = "a number has too many digits"
+            return InputError(what, "No keymap needs that.", Place(self.file, line, 1), self.line(line)[:200])
         match = _AT.match(str(error))
         what = match[1] if match else str(error)
         what = what[:1].lower() + what[1:]
@@ -116,7 +122,7 @@ class Document:
             try:
                 tomli.loads(text)
                 is_lost = False
-            except (tomli.TOMLDecodeError, RecursionError) as error:
+            except (ValueError, RecursionError) as error:
                 self._note(error, text, start)
                 repaired = _repaired(lines[0]) if is_heading else ""
                 is_lost = is_heading and not repaired
@@ -129,7 +135,7 @@ class Document:
             try:
                 self.table = tomli.loads(text)
                 break
-            except tomli.TOMLDecodeError as error:  # what is right by itself may contradict what stands before it
+            except ValueError as error:  # what is right by itself may contradict what stands before it
                 self._note(error, text, 1)
                 match = _AT.match(str(error))
                 line = int(match[2]) if match and match[2] else kept[-1][0]
@@ -138,7 +144,7 @@ class Document:
 
     def _note(self, error: Exception, text: str, first_line: int) -> None:
         if len(self.errors) < MOST_ERRORS:
-            if isinstance(error, tomli.TOMLDecodeError):
+            if isinstance(error, ValueError):
                 self.errors.append(self._syntax_error(error, text, first_line))
             else:
                 self.errors.append(InputError("the nesting is too deep", "No keymap needs that.", Place(self.file)))
@@ -150,7 +156,7 @@ def _repaired(heading: str) -> str:
     repaired = f"[{match[1]}]" if match else ""
     try:
         tomli.loads(repaired)
-    except tomli.TOMLDecodeError:
+    except ValueError:
         return ""
     return repaired
 

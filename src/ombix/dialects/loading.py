@@ -123,7 +123,8 @@ class Dialects:
         except (ValueError, OSError, RecursionError) as error:  # what is no TOML, or no UTF-8, is a ValueError
             match = re.search(r"\(at line (\d+), column (\d+)\)", str(error))
             place = Place(str(path), int(match[1]), int(match[2])) if match else Place(str(path))
-            raise InputError(f"the description is wrong: {error}", "See: docs/description.md", place) from None
+            said = str(error).partition("; use sys.")[0][:200]
+            raise InputError(f"the description is wrong: {said}", "See: docs/description.md", place) from None
 
 
 def _joined(below: _Tables, above: _Tables) -> _Tables:

@@ -9,11 +9,19 @@ from ombix.dialects.dialect import Dialect
 PlaceOf = Callable[..., Place]
 """Where a key of one of the three files stands: its name, and the path of the key."""
 
+_MOST_NUMBERS = 1000
 _DIALECT, _DEFAULTS = "dialect.toml", "defaults.toml"
 
 
 def check_names(dialect: Dialect, place_of: PlaceOf) -> None:
     """Raise InputError for the first fault."""
+    for index, form in enumerate(dialect.description.keys.forms):
+        first, last = (form.numbers or (1, 1))[0], (form.numbers or (1, 1))[-1]
+        if not 0 <= last - first < _MOST_NUMBERS:
+            raise InputError(
+                f"the form {form.chord[:40]} stands for more than {_MOST_NUMBERS} chords, or for none",
+                "Write the first and the last number, like [1, 12].", place_of(_DIALECT, "keys", "forms", str(index), "numbers"),
+            )  # fmt: skip
     for path, text in _conditions(dialect):
         try:
             dialect.space.parse(text)

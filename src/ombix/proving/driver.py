@@ -5,6 +5,7 @@ import importlib.util
 import os
 import signal
 import tempfile
+import threading
 import time
 from collections.abc import Sequence
 from pathlib import Path
@@ -21,6 +22,8 @@ SAVE_SECONDS = 6.0
 QUIET_SECONDS = 0.03
 """An editor that has written nothing for so long has taken the keys."""
 _ROWS, _COLUMNS = 24, 80
+_FORKING = threading.Lock()
+"""Held while a process is forked: not all that is open bears two forks at once."""
 
 
 class Pressed(Struct, frozen=True):
@@ -65,11 +68,14 @@ class Start(Struct, frozen=True):
     column: int = 1
 
 
-def press(program: Program, start: Start, keys: Sequence[bytes], save: bytes, sandbox: Sandbox) -> Pressed:
+def press(
+    program: Program, start: Start, keys: Sequence[bytes], save: bytes, sandbox: Sandbox,
+    stop: threading.Event | None = None,
+) -> Pressed:  # fmt: skip
     """Start the editor in a sandbox, press `keys`, save, and read the text.
 
     The editor gets a home folder of its own, which is deleted, and is killed with all its children at the end. A run
-    takes at most about START_SECONDS + SAVE_SECONDS.
+    takes at most about START_SECONDS + SAVE_SECONDS, and ends at once when `stop` is set.
     """
     with tempfile.TemporaryDirectory(prefix="ombix-prove-") as name:
         home = Path(name)
@@ -81,7 +87,7 @@ def press(program: Program, start: Start, keys: Sequence[bytes], save: bytes, sa
         file = home / "text.sh"
         file.write_text(start.text, "utf-8")
         os.utime(file, (1, 1))
-        session = _EditorSession(program, _Files(home, config_file, file), start, sandbox)
+        session = _EditorSession(program, _Files(home, config_file, file), start, sandbox, stop or threading.Event())
         try:
             return session.run(keys, save, file)
         finally:
@@ -95,7 +101,7 @@ class _Files(NamedTuple):
 
 
 class _EditorSession:
-    def __init__(self, program: Program, files: _Files, start: Start, sandbox: Sandbox) -> None:
+    def __init__(self, program: Program, files: _Files, start: Start, sandbox: Sandbox, stop: threading.Event) -> None:
         import pexpect
         import pyte
 
@@ -115,13 +121,15 @@ class _EditorSession:
             **program.environment, "PATH": os.environ.get("PATH", os.defpath),
         }  # fmt: skip
         self._program = program
-        self._child = pexpect.spawn(
-            command[0], command[1:], env=environment, dimensions=(_ROWS, _COLUMNS), cwd=str(home), timeout=1
-        )
+        with _FORKING:
+            self._child = pexpect.spawn(
+                command[0], command[1:], env=environment, dimensions=(_ROWS, _COLUMNS), cwd=str(home), timeout=1
+            )
         self._child.delaybeforesend = None
         self._screen = pyte.Screen(_COLUMNS, _ROWS)
         self._stream = pyte.ByteStream(self._screen)
         self._ended = False
+        self._stop = stop
 
     def run(self, keys: Sequence[bytes], save: bytes, file: Path) -> Pressed:
         reason = self._wait_until_ready()
@@ -175,6 +183,9 @@ class _EditorSession:
     def _read(self, seconds: float) -> bool:
         import pexpect
 
+        if self._stop.is_set():
+            self._ended = True
+            return False
         try:
             data = self._child.read_nonblocking(65536, seconds)
         except pexpect.TIMEOUT:

@@ -1,5 +1,7 @@
 """Presses each binding of a keymap in the real editor and compares the result with the action's exact effect."""
 
+import threading
+import time
 from collections.abc import Callable, Iterable, Mapping
 from concurrent.futures import ThreadPoolExecutor
 from typing import Literal
@@ -21,6 +23,8 @@ from ombix.stage.effects import EFFECTS
 from ombix.stage.state import Settings
 
 Result = Literal["agrees", "differs", "not checked"]
+MOST_SECONDS = 900.0
+"""For all keys of a section; what comes after is not checked."""
 _WORKERS = 4
 """Editors at once: mostly they wait for each other's files and the clock, so twice the cores of a small machine."""
 
@@ -78,14 +82,23 @@ class Bench(Struct, frozen=True):
 def prove(wanted: list[Claim], bench: Bench, progress: Callable[[Proof], None] = lambda proof: None) -> list[Proof]:
     """Press each claim's trigger in the editor, several editors at a time."""
     prover = _prover(bench)
+    deadline = time.monotonic() + MOST_SECONDS
 
     def one(claim: Claim) -> Proof:
-        proof = prover.prove(claim)
+        if time.monotonic() > deadline:
+            proof = Proof(claim.trigger, str(claim.binding.outcome), "not checked", "the time for all of them was over")
+        else:
+            proof = prover.prove(claim)
         progress(proof)
         return proof
 
     with ThreadPoolExecutor(_WORKERS) as pool:
-        return list(pool.map(one, wanted))
+        try:
+            return list(pool.map(one, wanted))
+        except BaseException:  # the user stopped it: what is open is closed at once
+            prover.stop.set()
+            pool.shutdown(wait=True, cancel_futures=True)
+            raise
 
 
 def _prover(bench: Bench) -> "_Prover":
@@ -98,6 +111,7 @@ def _prover(bench: Bench) -> "_Prover":
     return _Prover(
         program, description.file.name, bench.config, bench.terminal, known, program.modes.get(section, Mode()),
         program_settings(program), bench.sandbox or best_sandbox(),
+        threading.Event(),
     )  # fmt: skip
 
 
@@ -135,6 +149,7 @@ class _Prover(Struct, frozen=True):
     mode: Mode
     settings: Settings
     sandbox: Sandbox
+    stop: threading.Event
 
     def prove(self, claim: Claim) -> Proof:
         outcome = claim.binding.outcome
@@ -184,7 +199,7 @@ class _Prover(Struct, frozen=True):
         start = [key.encode() for key in self._start(line, column) if key]
         end = [self.mode.leave.encode()] if self.mode.leave else []
         started = Start(self.config_name, self.config, probe.text, line, column)
-        return press(self.program, started, [*start, *keys, *end], save, self.sandbox)
+        return press(self.program, started, [*start, *keys, *end], save, self.sandbox, self.stop)
 
     def _start(self, line: int, column: int) -> list[str]:
         """The keys that put the cursor in its place and enter the section, one by one."""

@@ -121,6 +121,7 @@ def _layer_text(found: Read, folder: Path, resources: Resources) -> str:
     """The text of a layer, which was read back. Raises InputError where that does not give what was read."""
     file = absolute(found.file)
     shown = os.path.relpath(file, folder) if file.startswith(f"{folder}/") else file
+    shown = shown.encode("utf-8", "backslashreplace").decode()
     note = f"Adopted from {shown} of {found.dialect}. Adopt the file again instead of changing this one."
     text, shipped = keymap_writing.dump(found.reading.layer, note), resources.shipped
     try:

@@ -257,5 +257,11 @@ def _encoded(path: Path, text: str | bytes) -> bytes:
     old = file_before(_real(path)).data or b""
     if isinstance(text, str) and b"\r\n" in old and "\r\n" not in text:
         text = text.replace("\n", "\r\n")
-    data = text.encode("utf-8") if isinstance(text, str) else text
+    try:
+        data = text.encode("utf-8") if isinstance(text, str) else text
+    except UnicodeEncodeError:
+        raise InputError(
+            "a text has half of a character in it (a lone surrogate), which no file can hold",
+            "Look for \\ud800 to \\udfff in what is written.", Place(absolute(path)),
+        ) from None  # fmt: skip
     return _MARK + data if old.startswith(_MARK) and not data.startswith(_MARK) else data

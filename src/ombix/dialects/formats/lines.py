@@ -49,7 +49,7 @@ def _statement(
         )  # fmt: skip
     if line in description.file.preamble:
         return Statement(place, line, "structure", note="a setting that the file begins with")
-    word = line.split(None, 1)[0]
+    word = next(iter(line.split(None, 1)), "")
     if word in description.file.settings:
         return Statement(place, line, "keep", note="a setting, not a key binding")
     note = f"not a complete {word}" if word in known else f"{description.name} has no command {word}"
