@@ -25,6 +25,7 @@ _DOMAIN_ORDER = (
     "bookmark", "format", "problems", "program", "terminal", "macro", "mode", "view", "settings", "prompt", "mouse", "app",
 )  # fmt: skip
 
+_MOST_BYTES = 4 * 1024 * 1024
 _Loaded = TypeVar("_Loaded")
 
 
@@ -175,7 +176,15 @@ def read_table(path: Path) -> dict[str, Any]:
     """The table of a TOML file. Raises OSError, UnicodeDecodeError, or what the TOML reader raises."""
     import tomli
 
-    return tomli.loads(path.read_text("utf-8"))
+    return tomli.loads(bounded_text(path))
+
+
+def bounded_text(path: Path) -> str:
+    """The text of a file of tables. Raises ValueError for one that is too large to be one, OSError and UnicodeDecodeError."""
+    size = path.stat().st_size
+    if size > _MOST_BYTES:
+        raise ValueError(f"it has {size / 1e6:.0f} MB; at most {_MOST_BYTES // 1024 // 1024} MB are read")
+    return path.read_text("utf-8")
 
 
 def _pair(value: str | list[str]) -> tuple[str, ...]:

@@ -114,6 +114,9 @@ class _FileReader:
         }
         self.force: dict[tuple[Trigger, str, str], int] = {}
         """Trigger, section and what else it depends on, to the statement that is in force."""
+        self._homes: dict[Trigger, set[str]] = {}
+        """Trigger to the sections in which statements bind it."""
+        self._written = {one.written for one in statements}
         self.replaced_by: dict[int, Place] = {}
         self._described: dict[str, str] = {}
 
@@ -147,11 +150,12 @@ class _FileReader:
             for (trigger, home, where), other in list(self.force.items()):
                 if home == statement.key:
                     self.force[trigger, statement.section, where] = other
+                    self._homes.setdefault(trigger, set()).add(statement.section)
 
     def _put_in_force(self, index: int, statement: Statement) -> None:
         """A statement that binds or takes away: what it means is looked at, and what it replaces."""
         declaration = self.dialect.description.commands.declare_prefix.replace("{name}", statement.section)
-        is_declared = bool(declaration) and any(one.written == declaration for one in self.statements)
+        is_declared = bool(declaration) and declaration in self._written
         if statement.section not in self.prefixes and is_declared:
             self.became[index] = f"stands in the table {statement.section}, which no key leads to"
             self.kept.add(index)
@@ -163,7 +167,7 @@ class _FileReader:
             self._where_of(statement)
             self._platforms_of(statement)
             existing = self.dialect.default_sections.get(trigger, set())
-            added = {home for (bound, home, _where) in self.force if bound == trigger}
+            added = self._homes.get(trigger, set())
             sections = self._sections(statement, section, existing | added)
             for home in sections or ("",):
                 self.meaning.outcome(statement, trigger, home)
@@ -182,6 +186,7 @@ class _FileReader:
             if before is not None:
                 self.replaced_by[before] = statement.place
             self.force[key] = index
+            self._homes.setdefault(trigger, set()).add(home)
         if not sections:
             self.became[index] = "changes nothing: the key is bound in no such section"
 

@@ -4,6 +4,7 @@ from pathlib import Path
 from typing import Any
 
 from ombix.data.seen import stamp
+from ombix.data.shipped import bounded_text
 from ombix.store.cache import Cache
 from ombix.version import __version__
 
@@ -28,7 +29,7 @@ class Tables:
             return known[1]
         import tomli
 
-        table = tomli.loads(path.read_text("utf-8"))
+        table = tomli.loads(bounded_text(path))
         if self._cache is not None:
             self._known[name] = now, table
             self._has_more = True

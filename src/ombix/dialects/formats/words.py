@@ -4,7 +4,9 @@ Quotes are '…' and "…", doubled inside, and %{…} with any pair of brackets
 for one language only stands in a block of its own: see `Words.block` of the description.
 """
 
+import functools
 import re
+from bisect import bisect_right
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from functools import lru_cache
@@ -255,8 +257,15 @@ def _language_condition(language: str, words_row: Words) -> str:
 
 
 def _place(whole: str, position: int, file: str) -> Place:
-    line = whole.count("\n", 0, position) + 1
-    return Place(file, line, position - whole.rfind("\n", 0, position))
+    starts = _line_starts(whole)
+    line = bisect_right(starts, position)
+    return Place(file, line, position - starts[line - 1] + 1)
+
+
+@functools.lru_cache(maxsize=2)
+def _line_starts(whole: str) -> list[int]:
+    """Where the lines of a text begin; made once for a file that is being read."""
+    return [0, *(match.end() for match in re.finditer("\n", whole))]
 
 
 def _words_of(description: Description) -> Words:
