@@ -186,22 +186,26 @@ def _wrap(text: str, width: int) -> list[str]:
     if width_of(text) <= width:
         return [text]
     lines: list[str] = []
-    line = ""
+    line: list[str] = []
+    taken = 0  # cells of the line so far
     for word in text.split(" "):
-        while width_of(word) > width:
-            head = _fitting(word, width - width_of(line) - (1 if line else 0))
+        cells = width_of(word)
+        while cells > width:
+            head = _fitting(word, width - taken - (1 if line else 0))
             if not head:
-                lines.append(line)
-                line = ""
+                lines.append(" ".join(line))
+                line, taken = [], 0
                 continue
-            lines.append(f"{line} {head}" if line else head)
-            line, word = "", word[len(head) :]
-        if line and width_of(line) + 1 + width_of(word) > width:
-            lines.append(line)
-            line = word
+            lines.append(" ".join([*line, head]))
+            line, taken, word = [], 0, word[len(head) :]
+            cells = width_of(word)
+        if line and taken + 1 + cells > width:
+            lines.append(" ".join(line))
+            line, taken = [word], cells
         else:
-            line = f"{line} {word}" if line else word
-    lines.append(line)
+            taken += cells + (1 if line else 0)
+            line.append(word)
+    lines.append(" ".join(line))
     return lines
 
 

@@ -171,7 +171,7 @@ class _Reading:
         self.text = text
         self.scope = scope
         self.tokens: list[tuple[str, int]] = []
-        for match in _TOKEN.finditer(text):
+        for match in _TOKEN.finditer(text.rstrip()):  # blanks at the end would be looked through from each of them
             if match[3]:
                 self.fail(
                     f"unexpected character: {match[3]}", match.start(3), match.end(3), "Use and, or, not, is, in."
