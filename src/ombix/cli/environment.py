@@ -1,5 +1,6 @@
 """What a command runs in: its streams, what they show, its folders. One object, passed down; no globals."""
 
+import contextlib
 import enum
 import os
 import shutil
@@ -85,7 +86,8 @@ class Environment:
 
     def say(self, text: str) -> None:
         """Print a message as a paragraph on standard error, behind the results so far."""
-        self.results.stream.flush()
+        with contextlib.suppress(OSError):  # what is wrong with the results is said elsewhere
+            self.results.stream.flush()
         self.messages.write(wrap(text, self.messages.display.width))
 
     def show_error(self, error: OmbixError) -> None:

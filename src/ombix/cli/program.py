@@ -59,7 +59,13 @@ class _Commands(typer.core.TyperGroup):
                     formatter.write_dl(rows)
 
 
-app = typer.Typer(cls=_Commands, rich_markup_mode=None, invoke_without_command=True, add_completion=True)
+_STATUSES = (
+    "Exit status: 0 fine; 1 findings, differences or losses; 2 the call or the input is wrong; 3 something outside failed; "
+    "4 a fault in Ombix; 129, 130 and 143 stopped."
+)
+app = typer.Typer(
+    cls=_Commands, rich_markup_mode=None, invoke_without_command=True, add_completion=True, epilog=_STATUSES
+)
 
 
 def _version(value: bool) -> None:
@@ -91,15 +97,15 @@ def call(arguments: Sequence[str], environment: Environment) -> Status:
         if not hasattr(error, "format_message") and type(error).__name__ not in ("Abort", "Exit"):
             raise
         return _call_error(error, environment)
-    if isinstance(result, Status):
-        return result
-    return Status.FINE
+    if result == Status.INTERRUPTED:  # the parser has caught what the user pressed
+        environment.say("stopped")
+    return Status(result) if isinstance(result, int) and result in set(Status) else Status.FINE
 
 
 def _call_error(error: Any, environment: Environment) -> Status:
     """A call that is wrong: the parser's message, and the nearest command where its name is misspelt."""
     if type(error).__name__ == "Exit":
-        return Status(error.exit_code) if error.exit_code in (0, 1, 2, 3) else Status.WRONG
+        return Status(error.exit_code) if error.exit_code in set(Status) else Status.WRONG
     if type(error).__name__ == "Abort":
         environment.say("stopped")
         return Status.INTERRUPTED

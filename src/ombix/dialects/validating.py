@@ -22,6 +22,13 @@ def check_names(dialect: Dialect, place_of: PlaceOf) -> None:
                 f"the form {form.chord[:40]} stands for more than {_MOST_NUMBERS} chords, or for none",
                 "Write the first and the last number, like [1, 12].", place_of(_DIALECT, "keys", "forms", str(index), "numbers"),
             )  # fmt: skip
+    try:
+        assert dialect.spelling
+    except (NotationError, ValueError) as error:
+        raise InputError(
+            f"the forms of keys are wrong: {error}", getattr(error, "advice", "") or "See: docs/description.md",
+            place_of(_DIALECT, "keys"),
+        ) from None  # fmt: skip
     for path, text in _conditions(dialect):
         try:
             dialect.space.parse(text)

@@ -309,4 +309,5 @@ class _Reading:
         self.fail(f"unknown {kind}: {name}", start, start + len(name), advice)
 
     def fail(self, what: str, start: int, end: int, advice: str = "") -> NoReturn:
+        advice = advice or "Write it like: pane is text and not readonly."
         raise NotationError(what, self.text, start, end, advice)
