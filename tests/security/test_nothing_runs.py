@@ -9,11 +9,13 @@ from pathlib import Path
 
 import pytest
 
+from ombix.core.errors import InputError
 from ombix.core.keymap import Keymap
 from ombix.dialects.harmless import COULD_REACH, COULD_RUN, harmless_layer
 from ombix.dialects.reading import read_file
 from ombix.proving.driver import Start, press
 from ombix.proving.sandbox import Sandbox, best_sandbox
+from ombix.session.session import Session
 from tests.helpers import REAL, STAND_INS, dialect, known, ombix, shipped
 
 CATALOGUE = shipped.catalogue()
@@ -287,3 +289,29 @@ def test_the_editors_are_pressed_in_the_sandbox(name: str) -> None:
         program, Start(one.description.file.name, "", "text\n"), [], program.save.encode() or b"\x13", best_sandbox()
     )
     assert result.text is None or result.text.startswith("text")
+
+
+def test_what_is_trusted_is_what_was_looked_at(place: Path) -> None:
+    """Whoever exchanges a file between the look and the yes, or between the reading and the check, gains nothing."""
+    described(place, 'like = "nano"\nname = "dinghy"\n')
+    session = Session(folder=str(place), state=str(place.parent / "state"))
+    assert session.trust("dinghy").is_trusted == "new"
+    text = (place / "dinghy" / "dialect.toml").read_text()
+    (place / "dinghy" / "dialect.toml").write_text(f'{text}[program]\ncommand = ["evil"]\n')
+    with pytest.raises(InputError, match="has changed while it was looked at"):
+        session.trust("dinghy", accept=True)
+    fresh = Session(folder=str(place), state=str(place.parent / "state"))
+    assert fresh.trust("dinghy").command == ("evil",)
+    assert fresh.trust("dinghy").is_trusted == "new"
+    (place / "dinghy" / "dialect.toml").write_text(text)
+    assert (
+        Session(folder=str(place), state=str(place.parent / "state")).trust("dinghy", accept=True).is_trusted
+        == "trusted"
+    )
+    # Read while it was evil, checked when it looks as it did: not trusted.
+    (place / "dinghy" / "dialect.toml").write_text(f'{text}[program]\ncommand = ["evil"]\n')
+    late = Session(folder=str(place), state=str(place.parent / "state"))
+    assert late.trust("dinghy").is_trusted == "changed"
+    (place / "dinghy" / "dialect.toml").write_text(text)
+    with pytest.raises(InputError, match="has changed since you trusted it"):
+        late.prove("pier")

@@ -10,6 +10,7 @@ import msgspec
 
 from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
 from ombix.core.toml import Document
+from ombix.data.seen import stamp
 from ombix.data.shipped import Shipped
 from ombix.dialects.description import CommandFile, Defaults, Description, convert
 from ombix.dialects.dialect import Dialect
@@ -42,10 +43,13 @@ class Dialects:
         return home.resolve().is_relative_to(_FOLDER.resolve())
 
     def digest_of(self, dialect: Dialect) -> str:
-        """What changes when one of the files of a description does, or one of those that it is like."""
+        """What changes when one of the files of a description does, or one of those that it is like; empty where one of them
+        is no longer what was read."""
         found = hashlib.blake2b(digest_size=16)
         for file in sorted(dialect.files):
             data = file.read_bytes() if file.is_file() else b""
+            if stamp(str(file)) != self.seen.get(str(file)):
+                return ""
             found.update(f"{file}\0{len(data)}\0".encode("utf-8", "surrogateescape") + data)
         return found.hexdigest()
 

@@ -269,8 +269,8 @@ class Session:
         made = self.make_ports(to, source=source, rehome=rehome, on=on)[0]
         staged = on_stage or made.target.description.simulated
         if not staged:
-            proving.require_program(made)
             trusting.require_trusted(made.target, self.resources.dialects, self._trusted())
+            proving.require_program(made)
         text, name = made.file.text, "the ported file"
         if file:
             text, name = self.resources.files.read_text(user_path(file, self.opener.folder)), file

@@ -27,8 +27,13 @@ def look(folder: Path, dialects: Dialects, trust: Trust) -> TrustReport:
 
 
 def accept(folder: Path, dialects: Dialects, trust: Trust) -> None:
-    """Trust a description as it is now."""
-    trust.add(folder, dialects.digest_of(dialects.load(absolute(folder))))
+    """Trust a description as it was looked at. Raises InputError where it has changed since."""
+    digest = dialects.digest_of(dialects.load(absolute(folder)))
+    if not digest:
+        raise InputError(
+            "the description has changed while it was looked at", "Look at it again.", Place(absolute(folder))
+        )
+    trust.add(folder, digest)
 
 
 def require_trusted(dialect: Dialect, dialects: Dialects, trust: Trust) -> None:
