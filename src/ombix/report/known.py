@@ -85,7 +85,7 @@ def trust_report(found: TrustReport, display: Display) -> list[Block]:
         rows.append(("starts", Cell(" ".join(found.command), "strong")))
         rows += [("with", f"{name}={value}") for name, value in found.environment.items()]
     blocks: list[Block] = [
-        line(f"The description of {found.title} in {display.place(found.folder)}"),
+        line(f"{display.place(found.folder)} describes {found.title}."),
         Grid(rows, indent=2),
     ]
     if not found.command:

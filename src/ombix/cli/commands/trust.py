@@ -32,22 +32,17 @@ def run(
         environment.say(f"{folder} is trusted no longer." if was else f"{folder} was not trusted.")
         return Status.FINE if was else Status.FOUND
     found = session.trust(str(folder))
-    if found.is_trusted == "trusted":
-        environment.answer(found, lambda display: trust_report(found, display), json)
-        return Status.FINE
     if not json:
         environment.show(trust_report(found, environment.display))
-    if not yes and not (
-        environment.can_ask and not json and typer.confirm("Do you trust it?", default=False, err=True)
-    ):
-        if json:
-            environment.answer(found, lambda display: trust_report(found, display), json)
+    if found.is_trusted != "trusted":
+        asks = environment.can_ask and not json
+        if yes or (asks and typer.confirm("Do you trust it?", default=False, err=True)):
+            found = session.trust(str(folder), accept=True)
+            said = f"{folder} is trusted, until a file of it changes."
         else:
-            environment.say("It is not trusted. To trust it as it is now: ombix trust FOLDER --yes")
-        return Status.FOUND
-    done = session.trust(str(folder), accept=True)
+            said = "It is not trusted. To trust it as it is now: ombix trust FOLDER --yes"
+        if not json:
+            environment.say(said)
     if json:
-        environment.answer(done, lambda display: trust_report(done, display), json)
-    else:
-        environment.say(f"{folder} is trusted, until a file of it changes.")
-    return Status.FINE
+        environment.answer(found, lambda display: trust_report(found, display), json)
+    return Status.FINE if found.is_trusted == "trusted" else Status.FOUND
