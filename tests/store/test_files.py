@@ -336,3 +336,20 @@ def test_what_was_read_is_noted_whether_it_was_there_or_not(tmp_path: Path) -> N
     assert files.read_text(tmp_path / "unsaved") == "text"
     assert not files.is_file(tmp_path / "none")
     assert list(files.seen) == [str(tmp_path / "unsaved"), str(tmp_path / "none")]
+
+
+def test_undo_follows_no_link_that_came_after(tmp_path: Path) -> None:
+    home, secret = tmp_path / "home", tmp_path / "secret"
+    home.mkdir()
+    secret.write_text("kept\n", "utf-8")
+    os.link(secret, tmp_path / "secret's other name")
+    file = home / "file"
+    file.write_text("before\n", "utf-8")
+    writer = Writer(tmp_path / "state", home)
+    writer.change("try", lambda: {file: "after\n"})
+    file.unlink()
+    file.symlink_to(secret)
+    for force in (False, True):
+        with pytest.raises(InputError):
+            writer.undo(force=force)
+    assert secret.read_text("utf-8") == "kept\n"

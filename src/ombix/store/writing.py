@@ -95,7 +95,9 @@ class Writer:
                     Place(absolute(changed[0])),
                 )  # fmt: skip
             for one in noted.record.files:
-                self._check(one.path, _real(one.path), is_known=True)
+                real = _real(one.path)
+                # What was written to was no link: one that stands there now leads to something else.
+                self._check(one.path, real, is_known=real == one.path)
             if not dry_run:
                 self._take_back(self._journal.mark(noted, "undoing"))
             return Undone(noted.record.command, files)
