@@ -38,8 +38,8 @@ def accept(folder: Path, dialects: Dialects, trust: Trust) -> None:
 
 def require_trusted(dialect: Dialect, dialects: Dialects, trust: Trust) -> None:
     """Raise InputError for a description that comes from a folder that its user does not trust as it is now."""
-    if dialects.is_shipped(dialect.home):
-        return
+    if dialects.is_shipped(dialect.home) or dialect.description.program is None:
+        return  # it is known, or starts nothing
     known = trust.digest_of(dialect.home)
     if known and known == dialects.digest_of(dialect):
         return
