@@ -4,6 +4,7 @@ import os
 import random
 import shutil
 import signal
+import string
 import subprocess
 import sys
 import time
@@ -129,21 +130,96 @@ def test_a_proof_is_stopped_within_two_seconds_and_leaves_nothing(
     assert list(temporary.iterdir()) == []
 
 
-def test_conditions_that_are_too_tangled_are_refused_in_bounded_time(tmp_path: Path) -> None:
-    """Pairs of facts whose order is the worst there is: a diagram of them doubles with each."""
-    place = tmp_path / "place"
+def _workspace_with_condition(place: Path, names: list[str], condition: str) -> None:
     place.mkdir()
-    facts = "".join(f'[fact.{side}{number}]\nvalues = ["x", "y"]\n' for side in "ab" for number in range(24))
-    condition = " or ".join(f"(a{number} is x and b{number} is x)" for number in range(24))
+    facts = "".join(f'[fact.{name}]\nvalues = ["x", "y"]\n' for name in names)
     (place / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\n')
     (place / "k.keys.toml").write_text(
         f'format = 1\nname = "k"\n{facts}[bind.files]\nsave = {{ press = "F2", where = "{condition}" }}\n'
     )
+
+
+@pytest.mark.parametrize("command", ["show", "audit"])
+def test_facts_that_belong_together_are_asked_for_together(tmp_path: Path, command: str) -> None:
+    """Pairs of facts declared in the worst order there is: a diagram in that order doubles with each of them."""
+    names = [f"{side}{number}" for side in "ab" for number in range(24)]
+    _workspace_with_condition(
+        tmp_path / "place", names, " or ".join(f"(a{number} is x and b{number} is x)" for number in range(24))
+    )
     start = time.monotonic()
-    ran = ombix(place, "show")
+    ran = ombix(tmp_path / "place", command)
+    assert time.monotonic() - start < 30
+    assert ran.status in (0, 1)
+    assert "not decided" not in ran.out + ran.err
+    if command == "show":
+        assert "save" in ran.out.lower()
+
+
+@pytest.mark.parametrize(
+    "command", [("show",), ("audit",), ("what", "F2"), ("port", "--to", "nano"), ("bind", "files.save", "F3")]
+)
+def test_conditions_that_are_too_tangled_are_not_decided_in_bounded_time(
+    tmp_path: Path, command: tuple[str, ...]
+) -> None:
+    """No order of the facts makes this one small; nothing is done then, and the place is said."""
+    draw = random.Random(7)
+    names = [f"f{number}" for number in range(60)]
+    clauses = [" and ".join(f"{name} is x" for name in draw.sample(names, 3)) for _ in range(150)]
+    place = tmp_path / "place"
+    _workspace_with_condition(place, names, " or ".join(f"({clause})" for clause in clauses))
+    before = (place / "k.keys.toml").read_bytes()
+    start = time.monotonic()
+    ran = ombix(place, *command)
     assert time.monotonic() - start < 60
+    assert ran.status == (1 if command[0] == "audit" else 2)
+    assert "not decided" in ran.out + ran.err
+    assert "k.keys.toml:" in ran.out + ran.err
+    assert (place / "k.keys.toml").read_bytes() == before
+
+
+_LINES = {
+    "nano": ("", "bind M-A savefile main\n"),
+    "kakoune": ("", "map global normal a ':w<ret>'\n"),
+    "ex": ("", "map q{n} :w\x16\r\n"),
+    "joe": (":main\n", "save\t^K {n}\n"),
+    "micro": ("{\n", '"<Ctrl-x>{n}": "Save",\n'),
+    "tarn": ('<tarn use="mine"><shore name="mine" over="brook">', '<ripple by="ctrl {n}" stirs="keep"/>\n'),
+    "heddle": ("", '[[shed.cloth]]\ntreadle = "ctrl~k {n}"\nlifts = "repeat-row"\n'),
+    "oxbow": ("(reach calm\n", '(stroke "space {n}" twin-row)\n'),
+}
+
+
+@pytest.mark.parametrize("editor", _LINES)
+def test_a_file_of_four_megabytes_is_refused_soon(tmp_path: Path, editor: str) -> None:
+    head, line = _LINES[editor]
+    file = tmp_path / "keys"
+    pieces = [head]
+    size = number = 0
+    while size < 4 * 1024 * 1024:
+        pieces.append(
+            line.replace("{n}", " ".join(string.ascii_lowercase[number // 26**power % 26] for power in range(4)))
+        )
+        size += len(pieces[-1])
+        number += 1
+    file.write_text("".join(pieces))
+    start = time.monotonic()
+    ran = ombix(tmp_path, "show", "--file", str(file), "--editor", editor)
+    assert time.monotonic() - start < 12  # aim: 4 s on a machine that does nothing else
     assert ran.status == 2
-    assert "too tangled to be decided" in ran.err
+    assert "which is more than is read" in " ".join(ran.err.split())
+    assert "keys:" in ran.err
+
+
+def test_files_that_read_each_other_in_a_widening_tree_end(tmp_path: Path) -> None:
+    """Each file reads the next one twice: two to the power of twenty readings."""
+    for number in range(20):
+        (tmp_path / f"k{number}").write_text(f"source k{number + 1}\nsource k{number + 1}\nmap q{number} :w\n")
+    (tmp_path / "k20").write_text("map g :w\n")
+    start = time.monotonic()
+    ran = ombix(tmp_path, "adopt", "k0", "--editor", "ex", "--json")
+    assert time.monotonic() - start < 20
+    assert ran.status in (0, 1, 2)
+    assert "Traceback" not in ran.err
 
 
 def test_a_huge_description_and_a_form_without_end_are_refused(tmp_path: Path) -> None:

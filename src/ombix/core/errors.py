@@ -1,6 +1,7 @@
 """The one small family of errors: what is wrong, where, and what to do about it."""
 
 from collections.abc import Sequence
+from functools import lru_cache
 from typing import NamedTuple
 
 
@@ -61,6 +62,16 @@ class NotationError(InputError):
         self.end = end
 
 
+class TangledError(InputError):
+    """Conditions whose states are too many to be told apart: what they mean is not decided, and nothing is done."""
+
+    def __init__(self, place: Place | None = None) -> None:
+        super().__init__(
+            "not decided: the conditions here are too tangled, and together tell apart too many states",
+            "Part the longest one into several bindings, or join fewer alternatives with or.", place,
+        )  # fmt: skip
+
+
 class OutsideError(OmbixError):
     """Something outside failed: an editor is not installed, a disk is full, a port does not hold. Exit status 3."""
 
@@ -88,10 +99,20 @@ def xml_advice(what: str) -> str:
 
 def nearest(word: str, names: Sequence[str], most: int = 3, least_score: float = 60) -> list[str]:
     """The `names` nearest to `word`, the best first; none scores below `least_score` (0 to 100)."""
+    return list(_nearest(word.lower(), tuple(names), most, least_score))
+
+
+@lru_cache(1000)
+def _nearest(word: str, names: tuple[str, ...], most: int, least_score: float) -> tuple[str, ...]:
     from rapidfuzz import fuzz, process
 
-    found = process.extract(word, names, scorer=fuzz.ratio, processor=str.lower, limit=most, score_cutoff=least_score)
-    return [name for name, _score, _index in found]
+    found = process.extract(word, _in_small_letters(names), scorer=fuzz.ratio, limit=most, score_cutoff=least_score)
+    return tuple(names[index] for _name, _score, index in found)
+
+
+@lru_cache(100)
+def _in_small_letters(names: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(name.lower() for name in names)
 
 
 def did_you_mean(word: str, names: Sequence[str]) -> str:

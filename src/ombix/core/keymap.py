@@ -102,6 +102,8 @@ class Layer(Struct):
     accepted: list[Accepted] = []
     problems: list[InputError] = []
     """What was wrong with entries that were left out, where the reader was told to go on."""
+    order: tuple[str, ...] = ()
+    """Facts that its conditions are best asked for first; see `Facts.order`."""
     space: Space | None = None
     """The space in which its conditions were read, to be used again where it is the right one."""
 
@@ -144,6 +146,8 @@ class Keymap(Struct):
         for layer in self.layers:
             if layer.facts or layer.never:
                 base = base.extended(layer.facts, layer.never)
+            if layer.order:
+                base = base.ordered(layer.order)
         return base
 
     def space(self, base: Facts) -> Space:

@@ -22,6 +22,12 @@ OpenFile = Callable[[str, str], tuple[str, str]]
 
 MOST_FILES = 20
 """Files in files."""
+MOST_STATEMENTS = 25_000
+"""Statements of a file and of all that it has read; the longest key file of an editor here has about 400."""
+MOST_INCLUDED = 200
+"""Files that a file has read, and"""
+MOST_CHARACTERS = 8 * 1024 * 1024
+"""characters of them together."""
 _REPLACED = "replaced by"
 
 
@@ -57,8 +63,35 @@ def read_file(
     there, by its name and the file that names it; without it, such files are not read, and that is said.
     """
     name = layer or LayerName(file, dialect.name, "adopted")
-    statements = list(_statements_of(dialect, text, file, opened, ()))
+    statements = list(_bounded(_statements_of(dialect, text, file, _counting(opened) if opened else None, ())))
     return _FileReader(dialect, Layer(name, facts=list(dialect.facts)), statements).read()
+
+
+def _counting(opened: OpenFile) -> OpenFile:
+    """Opens files as `opened` does, and no more than a file may have read. Raises InputError."""
+    files = characters = 0
+
+    def open_next(name: str, file: str) -> tuple[str, str]:
+        nonlocal files, characters
+        files += 1
+        if files > MOST_INCLUDED or characters > MOST_CHARACTERS:
+            raise InputError(f"more than {MOST_INCLUDED} files, or {MOST_CHARACTERS >> 20} MB, would be read")
+        found = opened(name, file)
+        characters += len(found[1])
+        return found
+
+    return open_next
+
+
+def _bounded(statements: Iterator[Statement]) -> Iterator[Statement]:
+    """The statements, as long as they are no more than a key file can have. Raises InputError."""
+    for number, one in enumerate(statements, 1):
+        if number > MOST_STATEMENTS:
+            raise InputError(
+                f"the file has more than {MOST_STATEMENTS} statements, which is more than is read",
+                "Check that this is the file you mean.", one.place,
+            )  # fmt: skip
+        yield one
 
 
 def _statements_of(

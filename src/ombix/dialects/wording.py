@@ -6,7 +6,7 @@ from functools import cached_property
 from itertools import combinations
 
 from ombix.core.conditions import ALWAYS, ANY_OTHER, NEVER, Literal, Space, States
-from ombix.core.errors import InputError, NotationError, did_you_mean
+from ombix.core.errors import InputError, NotationError, TangledError, did_you_mean
 from ombix.dialects.description import Conditions
 
 _VALUE = "{value}"
@@ -97,7 +97,10 @@ class Wording:
             ways += [(coarse, within), (coarse, ALWAYS)]
         texts: list[tuple[bool, int, str]] = []
         for node, care in ways:
-            terms = space.terms(node, care)
+            try:
+                terms = space.terms(node, care)
+            except TangledError:
+                continue  # too long for a file
             if (text := self._write(terms, space)) is not None:
                 facts = {fact for term in terms for fact, _values, _is_so in term}
                 texts.append((not about <= facts, len(text), text))

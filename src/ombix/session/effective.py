@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING
 from ombix.core.actions import COUNT
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Policy, Row, Table, decide_all
-from ombix.core.errors import InputError
+from ombix.core.errors import InputError, TangledError
 from ombix.core.keymap import Binding, InForce, Keymap, Removal, Replaced
 from ombix.core.keys import Trigger, write
 from ombix.core.layouts import as_pressed
@@ -61,7 +61,10 @@ class EffectiveKeymap:
         states = row.states if states is None else states
         if binding.where != "always" and states == space.states(binding.where, binding.scope):
             return binding.where
-        return space.describe(states)
+        try:
+            return space.describe(states)
+        except TangledError:
+            return f"a part of: {binding.where}"
 
     def title(self, outcome: Outcome) -> str:
         """What an outcome is called for people, with its arguments and how many times it is run."""

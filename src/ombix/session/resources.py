@@ -10,7 +10,7 @@ from ombix.core.keymap import LayerName
 from ombix.data.seen import SeenFiles
 from ombix.data.shipped import Shipped
 from ombix.store.cache import Cache
-from ombix.store.files import Files, absolute
+from ombix.store.files import MAX_EDITOR_FILE_SIZE, Files, absolute
 from ombix.store.tables import Tables
 from ombix.store.workspace import WorkspaceEditor
 
@@ -46,13 +46,14 @@ class Resources:
         """An editor's own file, with the files that it reads. Raises InputError or OutsideError."""
         from ombix.dialects.reading import read_file
 
-        encodings = dialect.description.file.encodings
+        def read(path: Path) -> str:
+            return self.files.read_text(path, dialect.description.file.encodings, MAX_EDITOR_FILE_SIZE)
 
         def opened(named: str, by: str) -> tuple[str, str]:
             inner = Path(by).parent / Path(named).expanduser()
-            return absolute(inner), self.files.read_text(inner, encodings)
+            return absolute(inner), read(inner)
 
-        return read_file(dialect, self.files.read_text(path, encodings), absolute(path), layer, opened)
+        return read_file(dialect, read(path), absolute(path), layer, opened)
 
 
 def user_path(path: str | Path, folder: Path) -> Path:

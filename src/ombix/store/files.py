@@ -12,6 +12,10 @@ from ombix.data.seen import SeenFiles
 
 MAX_FILE_SIZE = 32 * 1024 * 1024
 """Bytes. 100,000 bindings take about 10 MB; a larger file is not a keymap."""
+MAX_EDITOR_FILE_SIZE = 8 * 1024 * 1024
+"""Bytes of an editor's own file."""
+MAX_LAYOUT_SIZE = 4 * 1024 * 1024
+"""Bytes of a layout's file."""
 
 UTF_8 = ("utf-8",)
 
@@ -26,8 +30,9 @@ class Files:
         self.seen = SeenFiles() if seen is None else seen
         self._texts = dict(texts or {})
 
-    def read_text(self, path: Path, encodings: tuple[str, ...] = UTF_8) -> str:
-        """The text of a file, a byte-order mark taken off. Raises InputError or OutsideError with the reason.
+    def read_text(self, path: Path, encodings: tuple[str, ...] = UTF_8, most: int = MAX_FILE_SIZE) -> str:
+        """The text of a file of at most `most` bytes, a byte-order mark taken off. Raises InputError or OutsideError with
+        the reason.
 
         It is UTF-8; where another encoding comes after it, that is tried for what is not.
         """
@@ -35,7 +40,7 @@ class Files:
         self.seen.note(name)
         if name in self._texts:
             return self._texts[name]
-        return decoded(read_bytes(path), name, encodings)
+        return decoded(read_bytes(path, most), name, encodings)
 
     def is_file(self, path: Path) -> bool:
         """Whether there is such a file."""
@@ -49,8 +54,8 @@ def absolute(path: Path | str) -> str:
     return os.path.abspath(path)  # noqa: PTH100 (this one takes `..` out)
 
 
-def read_bytes(path: Path) -> bytes:
-    """What a file holds. Raises InputError or OutsideError with the reason."""
+def read_bytes(path: Path, most: int = MAX_FILE_SIZE) -> bytes:
+    """What a file of at most `most` bytes holds. Raises InputError or OutsideError with the reason."""
     place = Place(absolute(path))
     try:
         status = path.stat()
@@ -58,12 +63,15 @@ def read_bytes(path: Path) -> bytes:
             raise InputError("this is a folder, not a file", "Name the file in it.", place)
         if not stat.S_ISREG(status.st_mode):
             raise InputError("this is not an ordinary file", "Name a file.", place)
-        if status.st_size > MAX_FILE_SIZE:
+        with path.open("rb") as file:
+            data = file.read(most + 1)  # what its size says need not be so
+        if len(data) > most:
+            size = max(status.st_size, len(data)) / 1e6
             raise InputError(
-                f"the file has {status.st_size / 1e6:.0f} MB; at most {MAX_FILE_SIZE // 1024 // 1024} MB are read",
+                f"the file has {size:.0f} MB; at most {most // 1024 // 1024} MB are read",
                 "Check that this is the file you mean.", place,
             )  # fmt: skip
-        return path.read_bytes()
+        return data
     except FileNotFoundError:
         raise InputError("there is no such file", "Check the name, or the folder you are in.", place) from None
     except PermissionError:

@@ -7,8 +7,8 @@ from pathlib import Path
 from typing import Any
 
 from ombix.core.actions import COUNT, Catalogue
-from ombix.core.conditions import Fact, Facts, Scope, Space
-from ombix.core.errors import InputError, NotationError, did_you_mean
+from ombix.core.conditions import Fact, Facts, Scope, Space, fact_names
+from ombix.core.errors import InputError, NotationError, TangledError, did_you_mean
 from ombix.core.garbage import no_garbage_collection
 from ombix.core.keymap import Accepted, Binding, Kept, Keymap, Layer, LayerKind, LayerName, Removal
 from ombix.core.keys import Chord, Trigger, parse, variables
@@ -25,6 +25,8 @@ _TOP = (
 )  # fmt: skip
 _ENTRY = ("press", "also", "where", "with", "why", *PLATFORMS)
 _MACRO = ("title", "press", "where", "why", "steps", *PLATFORMS)
+_TANGLED = 5000
+"""Sets of states that one condition makes where its facts are not well ordered for it."""
 _EVERYWHERE: frozenset[str] = frozenset()
 _PLAIN = frozenset(("press", "where", "why"))
 _STEPS = {"do": "an action", "type": "a text", "press": "keys", "play": "a macro", "only": "a command"}
@@ -87,8 +89,7 @@ class _Loading:
             layers.extend(self.load(base, facts, "adopted" if kind == "adopted" else "shared"))
         self._open.pop()
         self._seen.add(real)
-        for layer in layers:
-            facts = facts.extended(layer.facts, layer.never)
+        facts = Keymap(layers).facts(facts)
         own = _name_of(document, absolute(path), kind)
         reader = _LayerReader(document, self._catalogue, facts, own, layers, self._lenient, self._chords)
         layers.append(reader.read())
@@ -242,10 +243,10 @@ class _LayerReader:
     def _check_condition(self, text: str, *path: str) -> None:
         if text in self.checked:
             return
-        if self.space is None or not self.space.is_over(self.facts):
-            self.space = Space(self.facts)
         try:
-            self.space.parse(text, self.scope)
+            self._read_condition(text)
+        except TangledError:
+            raise TangledError(self.document.place(*path)) from None
         except NotationError as error:
             raise self.document.error_in_text(
                 error.what, error.advice, error.text, error.start, error.end, *path
@@ -253,6 +254,24 @@ class _LayerReader:
         except ValueError as error:
             raise self.document.error(str(error), "", *path) from None
         self.checked.add(text)
+
+    def _read_condition(self, text: str) -> None:
+        """Read a condition; a tangled one once more, with its facts asked for in the order in which they stand in it."""
+        if self.space is None or not self.space.is_over(self.facts):
+            self.space = Space(self.facts)
+        before = self.space.size
+        try:
+            self.space.parse(text, self.scope)
+            if self.space.size - before < _TANGLED:
+                return
+        except TangledError:
+            pass
+        order = tuple(dict.fromkeys([*fact_names(text, self.scope), *self.layer.order]))
+        if order != self.layer.order:
+            self.layer.order = order
+            self.facts = self.facts.ordered(order)
+            self.space = Space(self.facts)
+        self.space.parse(text, self.scope)
 
     # --- entries
 

@@ -7,7 +7,7 @@ from ombix.core.errors import InputError, Place
 from ombix.core.layouts import Layout
 from ombix.core.platforms import Platform
 from ombix.data.shipped import Shipped
-from ombix.store.files import Files
+from ombix.store.files import MAX_LAYOUT_SIZE, Files
 from ombix.store.xkb import PLACE_OF_KEY, Symbols, SymbolsFile, SymbolsKey, folder_finder, read_symbols
 
 SYSTEM_SYMBOLS = Path("/usr/share/X11/xkb/symbols")
@@ -25,14 +25,18 @@ def find_layout(name: str, folder: Path, platform: Platform, files: Files, shipp
 
 def layout_file(path: Path, files: Files, shipped: Shipped, section: str = "") -> Layout:
     """The layout of an XKB symbols file or of a CLDR keyboard (LDML keyboard XML). Raises InputError."""
-    text = files.read_text(path)
+
+    def read(path: Path) -> str:
+        return files.read_text(path, most=MAX_LAYOUT_SIZE)
+
+    text = read(path)
     if text.lstrip().startswith("<"):
         from ombix.store.cldr import read_keyboard
 
         return read_keyboard(text, str(path))
     if not text.strip():
         raise InputError("the file is empty", "A layout is an XKB symbols file or a CLDR keyboard.", Place(str(path)))
-    beside, system = folder_finder(path.parent, files.read_text), folder_finder(SYSTEM_SYMBOLS, files.read_text)
+    beside, system = folder_finder(path.parent, read), folder_finder(SYSTEM_SYMBOLS, read)
 
     def find(name: str) -> SymbolsFile | None:
         return beside(name) or system(name)

@@ -46,7 +46,7 @@ class BoxedDiagrams(Diagrams):
         self._guards = self._lows = 0
         self._shifts: list[int] = []
         shift = 0
-        for fact in self.facts.facts:
+        for fact in self._levels:
             width = len(fact.values) + (1 + _SPARE_VALUES if fact.is_open else 0)
             self._shifts.append(shift)
             self._fields.append(((1 << width) - 1) << shift)

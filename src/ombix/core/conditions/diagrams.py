@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from typing import NewType
 
 from ombix.core.conditions.facts import ANY_OTHER, Facts
-from ombix.core.errors import InputError
+from ombix.core.errors import TangledError
 
 States = NewType("States", int)
 """A set of states: a node of one `Space`'s diagrams. It means nothing in another one."""
@@ -24,6 +24,9 @@ LEAF_LEVEL = 1 << 30
 MOST_NODES = 500_000
 """Nodes of one space. 100,000 bindings with conditions of two to four facts take about 80,000."""
 
+MOST_TERMS = 1000
+"""Alternatives that a set of states is put into words by; nobody reads as many."""
+
 Branch = tuple[int, States]
 Literal = tuple[str, tuple[str, ...], bool]
 """A fact, values of it, and whether it has one of them."""
@@ -34,9 +37,10 @@ class Diagrams:
 
     def __init__(self, facts: Facts) -> None:
         self.facts = facts
-        self._level_of = {fact.name: level for level, fact in enumerate(facts.facts)}
-        self._value_index = [{value: index for index, value in enumerate(fact.values)} for fact in facts.facts]
-        self._last = [-1 if fact.is_open else len(fact.values) - 1 for fact in facts.facts]
+        self._levels = facts.in_order()
+        self._level_of = {fact.name: level for level, fact in enumerate(self._levels)}
+        self._value_index = [{value: index for index, value in enumerate(fact.values)} for fact in self._levels]
+        self._last = [-1 if fact.is_open else len(fact.values) - 1 for fact in self._levels]
         self._level: list[int] = [LEAF_LEVEL, LEAF_LEVEL]
         self._branches: list[tuple[Branch, ...]] = [(), ()]
         self._default: list[States] = [NEVER, ALWAYS]
@@ -45,7 +49,13 @@ class Diagrams:
         self._or: dict[tuple[States, States], States] = {}
         self._not: dict[States, States] = {NEVER: ALWAYS, ALWAYS: NEVER}
         self._meet: dict[tuple[States, States], bool] = {}
+        self._simple: dict[tuple[States, States], States] = {}
         self._mentioned: dict[States, frozenset[str]] = {}
+
+    @property
+    def size(self) -> int:
+        """How many sets of states were told apart so far."""
+        return len(self._level)
 
     # --- algebra
 
@@ -211,6 +221,12 @@ class Diagrams:
         """A node that equals `a` wherever `care` holds and is no larger elsewhere (Coudert and Madre's restriction)."""
         if care in (NEVER, ALWAYS) or a <= ALWAYS:
             return a
+        known = self._simple.get((a, care))
+        if known is None:
+            known = self._simple[a, care] = self._simplify(a, care)
+        return known
+
+    def _simplify(self, a: States, care: States) -> States:
         level = min(self._level[a], self._level[care])
         if self._level[care] < level or self._level[a] > level:
             merged = self.union([self._default[care], *(child for _value, child in self._branches[care])])
@@ -242,7 +258,11 @@ class Diagrams:
         """`a` as alternatives, none in another, each a list of literals.
 
         It need be right only in the states `within`; no alternative: in none of them; one without literals: in all.
+        Raises TangledError where there are more than MOST_TERMS of them.
         """
+        simple = self.simplified(a, within)
+        if self._paths(simple) > MOST_TERMS:
+            raise TangledError
         found: list[list[Literal]] = []
 
         def walk(node: States, path: list[Literal]) -> None:
@@ -251,14 +271,30 @@ class Diagrams:
             if node <= ALWAYS:
                 return
             level = self._level[node]
-            name = self.facts.facts[level].name
+            name = self._levels[level].name
             for child, indexes in self._by_child(node).items():
                 walk(child, [*path, (name, tuple(self._value_name(level, one) for one in indexes), True)])
             others = tuple(self._value_name(level, index) for index, _child in self._branches[node])
             walk(self._default[node], [*path, (name, others, False)])
 
-        walk(self.simplified(a, within), [])
+        walk(simple, [])
         return found
+
+    def _paths(self, a: States) -> int:
+        """The alternatives that a set would be taken apart into."""
+        counts: dict[States, int] = {NEVER: 0, ALWAYS: 1}
+        pending = [a]
+        while pending:
+            node = pending[-1]
+            if node in counts:
+                pending.pop()
+                continue
+            children = [*self._by_child(node), self._default[node]]
+            missing = [child for child in children if child not in counts]
+            pending += missing
+            if not missing:
+                counts[node] = sum(counts[child] for child in children)
+        return counts[a]
 
     def _by_child(self, node: States) -> dict[States, list[int]]:
         """The values of a node's branches by where they lead."""
@@ -283,7 +319,7 @@ class Diagrams:
             if node <= ALWAYS or node in seen:
                 continue
             seen.add(node)
-            names.add(self.facts.facts[self._level[node]].name)
+            names.add(self._levels[self._level[node]].name)
             stack.append(self._default[node])
             stack.extend(child for _value, child in self._branches[node])
         return frozenset(names)
@@ -292,7 +328,7 @@ class Diagrams:
         """Whether the one state `state` is in `a`; a fact that it does not name has its default value."""
         while a > ALWAYS:
             level = self._level[a]
-            value = state.get(self.facts.facts[level].name)
+            value = state.get(self._levels[level].name)
             index = self._value_index[level].get(value, -1) if value is not None else self._last[level]
             a = dict(self._branches[a]).get(index, self._default[a])
         return a == ALWAYS
@@ -307,7 +343,7 @@ class Diagrams:
             level = self._level[node]
             for index, child in (*self._branches[node], (self._last[level], self._default[node])):
                 if child != NEVER:
-                    state[self.facts.facts[level].name] = self._value_name(level, index)
+                    state[self._levels[level].name] = self._value_name(level, index)
                     node = child
                     break
         return state
@@ -335,10 +371,7 @@ class Diagrams:
         if node is None:
             node = self._unique[key] = States(len(self._level))
             if node > MOST_NODES:
-                raise InputError(
-                    "the conditions here are too tangled to be decided: together they tell apart too many states",
-                    "Part the longest one into several bindings, or join fewer alternatives with or.",
-                )
+                raise TangledError
             self._level.append(level)
             self._branches.append(kept)
             self._default.append(default)

@@ -66,6 +66,8 @@ class Facts(Struct, frozen=True):
     never: tuple[str, ...] = ()
     meaning: dict[str, str] = {}
     by_name: dict[str, Fact] = {}
+    order: tuple[str, ...] = ()
+    """Names of facts that diagrams ask for first, in this order; all others follow as they stand in `facts`."""
 
     def __post_init__(self) -> None:
         for fact in self.facts:
@@ -78,7 +80,18 @@ class Facts(Struct, frozen=True):
         """These facts and more. Raises ValueError when a name is taken by another fact."""
         more = tuple(fact for fact in facts if fact != self.by_name.get(fact.name))
         excluded = tuple(text for text in never if text not in self.never)
-        return Facts((*self.facts, *more), (*self.never, *excluded), self.meaning) if more or excluded else self
+        if not more and not excluded:
+            return self
+        return Facts((*self.facts, *more), (*self.never, *excluded), self.meaning, order=self.order)
+
+    def ordered(self, names: tuple[str, ...]) -> "Facts":
+        """These facts, with others to be asked for first."""
+        return self if names == self.order else Facts(self.facts, self.never, self.meaning, order=names)
+
+    def in_order(self) -> list[Fact]:
+        """The facts in the order in which diagrams ask for them."""
+        first = [self.by_name[name] for name in self.order if name in self.by_name]
+        return [*first, *(fact for fact in self.facts if fact not in first)] if first else list(self.facts)
 
 
 def facts_of(table: Mapping[str, Any]) -> Facts:

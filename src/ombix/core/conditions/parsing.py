@@ -46,6 +46,22 @@ class Scope:
         return list(dict.fromkeys([*self.own, *(name for scope in self.below for name in scope.names())]))
 
 
+def fact_names(text: str, scope: Scope | None) -> list[str]:
+    """The words of a condition that may be facts, in their order, those of named conditions where their names stand."""
+    found: dict[str, None] = {}
+    read: set[tuple[str, int]] = set()
+    pending: list[tuple[str, Scope | None]] = [(word, scope) for word in reversed(_WORD.findall(text))]
+    while pending:
+        word, around = pending.pop()
+        named = around.find(word) if around is not None else None
+        if named is None:
+            found[word] = None
+        elif (word, id(named[1])) not in read:
+            read.add((word, id(named[1])))
+            pending += [(inner, named[1]) for inner in reversed(_WORD.findall(named[0]))]
+    return list(found)
+
+
 class ConditionParser(BoxedDiagrams):
     """Diagrams that conditions are read into."""
 

@@ -46,7 +46,10 @@ class Space(ConditionParser):
         return self.one_of(self.both(a, self.possible))
 
     def describe(self, a: States) -> str:
-        """A short condition for the possible states of `a`; `parse` reads it back to the same possible states."""
+        """A short condition for the possible states of `a`; `parse` reads it back to the same possible states.
+
+        Raises TangledError where it would be too long for a reader.
+        """
         from ombix.core.conditions import wording
 
         node = self.both(a, self.possible)

@@ -1,8 +1,11 @@
 """Sets of states in words: short conditions that people read, and that are read back to the same states."""
 
+import contextlib
+
 from ombix.core.conditions.boxes import BoxedDiagrams
 from ombix.core.conditions.diagrams import ALWAYS, Literal, States
 from ombix.core.conditions.facts import Fact
+from ombix.core.errors import TangledError
 
 
 def alternatives(terms: list[list[Literal]], space: BoxedDiagrams) -> str:
@@ -39,14 +42,20 @@ def candidates(a: States, space: BoxedDiagrams) -> list[str]:
         rest = space.without(fewest, [fact.name])
         if rest != fewest and space.both(rest, space.possible) == node:
             fewest = rest
-    found = [alternatives(space.terms(one, space.possible), space) for one in (a, fewest)]
-    if a != node:
-        found.append(exact(node, space))
-    opposite = alternatives(space.terms(space.negate(a), space.possible), space)
-    found.append(f"not {opposite}" if " " not in opposite else f"not ({opposite})")
+    ways = [(a, space.possible), (fewest, space.possible), *([(node, ALWAYS)] if a != node else [])]
+    found = [text for text in (_said(*way, space) for way in ways) if text]
+    if opposite := _said(space.negate(a), space.possible, space):
+        found.append(f"not {opposite}" if " " not in opposite else f"not ({opposite})")
     return found
 
 
+def _said(a: States, within: States, space: BoxedDiagrams) -> str:
+    """The condition for a set within another one; empty where it would be too long."""
+    with contextlib.suppress(TangledError):
+        return alternatives(space.terms(a, within), space)
+    return ""
+
+
 def exact(a: States, space: BoxedDiagrams) -> str:
-    """The condition for just these states, possible or not."""
+    """The condition for just these states, possible or not. Raises TangledError where it would be too long."""
     return alternatives(space.terms(a, ALWAYS), space)

@@ -8,7 +8,7 @@ from typing import Any
 
 from ombix.core.errors import InputError, Place
 from ombix.core.toml import Document
-from ombix.dialects.formats.trees.nodes import MAX_DEPTH, Field, Member, Node, group_of
+from ombix.dialects.formats.trees.nodes import MAX_DEPTH, MOST_PARTS, Field, Member, Node, group_of, too_many_parts
 
 _BARE = re.compile(r"[A-Za-z0-9_-]+")
 
@@ -16,7 +16,22 @@ _BARE = re.compile(r"[A-Za-z0-9_-]+")
 def parse(text: str, file: str) -> Node:
     """The tree of a file. Raises InputError."""
     document = Document(text.removeprefix("\ufeff"), file)
+    if _count(document.table) > MOST_PARTS:
+        raise too_many_parts(Place(file, 1, 1))
     return _node(document.table, document, ())
+
+
+def _count(value: Any) -> int:
+    """The values in a value, groups among them; no more than one over MOST_PARTS are counted."""
+    count = 0
+    pending = [value]
+    while pending and count <= MOST_PARTS:
+        one = pending.pop()
+        inner = one.values() if isinstance(one, dict) else one if isinstance(one, list) else ()
+        groups = [each for each in inner if isinstance(each, dict | list)]
+        count += 1 + len(inner) - len(groups)
+        pending += groups
+    return count
 
 
 def _node(value: Any, document: Document, path: tuple[str, ...]) -> Node:

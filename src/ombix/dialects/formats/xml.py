@@ -7,7 +7,7 @@ from xml.sax.handler import ContentHandler, feature_namespaces
 from xml.sax.saxutils import escape
 
 from ombix.core.errors import InputError, Place, xml_advice
-from ombix.dialects.formats.trees.nodes import MAX_DEPTH, Field, Member, Node, group_of
+from ombix.dialects.formats.trees.nodes import MAX_DEPTH, MOST_PARTS, Field, Member, Node, group_of, too_many_parts
 
 _NOT_XML = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\ufffe\uffff]")
 
@@ -43,6 +43,7 @@ class _Handler(ContentHandler):
         self.lines = text.split("\n")
         self.top = Node("map", place=Place(file, 1, 1))
         self.open = [self.top]
+        self.parts = 0
         self.locator: Any = None
 
     def setDocumentLocator(self, locator: Any) -> None:  # noqa: N802
@@ -59,6 +60,9 @@ class _Handler(ContentHandler):
         place = self.place()
         if len(self.open) > MAX_DEPTH:
             raise self.error(f"more than {MAX_DEPTH} levels of nesting", "No keymap needs that.", place)
+        self.parts += 1 + len(attrs)
+        if self.parts > MOST_PARTS:
+            raise too_many_parts(place)
         fields = [Field(key, Node("text", text=value, place=place), place) for key, value in attrs.items()]
         node = Node("map", name, fields=fields, place=place)
         self.open[-1].items.append(node)

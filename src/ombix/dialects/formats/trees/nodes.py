@@ -4,11 +4,14 @@ from typing import Literal, Protocol
 
 from msgspec import Struct
 
-from ombix.core.errors import Place
+from ombix.core.errors import InputError, Place
 
 Kind = Literal["text", "map", "list"]
 MAX_DEPTH = 100
 """Groups in groups; no keymap needs as many."""
+
+MOST_PARTS = 150_000
+"""Words, texts and groups of one file."""
 
 _NOWHERE = Place("")
 
@@ -46,6 +49,15 @@ class Field(Struct, eq=False):
 
 Member = Field | Node
 Found = dict[str, str]
+
+
+def too_many_parts(place: Place) -> InputError:
+    """The error of a file with more than MOST_PARTS."""
+    return InputError(
+        f"the file has more than {MOST_PARTS} parts, which is more than is read",
+        "Check that this is the file you mean.",
+        place,
+    )
 
 
 def group_of(member: Member) -> Node:

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from typing import NoReturn
 
 from ombix.core.errors import InputError, Place
+from ombix.dialects.formats.trees.nodes import MOST_PARTS, too_many_parts
 
 
 class Scanner:
@@ -22,7 +23,7 @@ class Scanner:
         self._starts = [0, *(match.end() for match in re.finditer("\n", text))]
 
     def _scan(self) -> Iterator[tuple[str, str, int]]:
-        position = 0
+        position = count = 0
         while position < len(self.text):
             match = self._token.match(self.text, position)
             if match is None:
@@ -33,6 +34,9 @@ class Scanner:
             position = match.end()
             kind = str(match.lastgroup)
             if kind not in ("space", "comment"):
+                count += 1
+                if count > MOST_PARTS:
+                    raise too_many_parts(self.place(match.start()))
                 yield kind, match[0], match.start()
         yield "end", "", len(self.text)
 
