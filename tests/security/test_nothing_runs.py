@@ -14,7 +14,7 @@ from ombix.core.keymap import Keymap
 from ombix.dialects.harmless import COULD_REACH, COULD_RUN, harmless_layer
 from ombix.dialects.reading import read_file
 from ombix.proving.driver import Start, press
-from ombix.proving.sandbox import Sandbox, best_sandbox
+from ombix.proving.sandbox import WAYS, Sandbox, Way, best_sandbox, limits_only, sandbox_of
 from ombix.session.session import Session
 from tests.helpers import REAL, STAND_INS, dialect, known, ombix, shipped
 
@@ -249,25 +249,60 @@ def inside(sandbox: Sandbox, home: Path, command: str) -> subprocess.CompletedPr
     )
 
 
-def test_in_the_sandbox_nothing_can_be_written_but_in_its_own_folder(tmp_path: Path) -> None:
+def test_bwrap_is_taken_where_it_is_there() -> None:
+    assert "bwrap" in best_sandbox().title, "bwrap is one of the packages that the tests install"
+
+
+def sandbox_by(way: Way) -> Sandbox:
+    found = sandbox_of(way)
+    assert found is not None, f"this machine cannot shut a program off {way.title}"
+    assert found.title == f"{way.title}, with limits"
+    return found
+
+
+@pytest.mark.parametrize("way", WAYS, ids=str)
+def test_in_a_sandbox_nothing_can_be_written_but_in_its_own_folder(tmp_path: Path, way: Way) -> None:
     home, outside = tmp_path / "home", tmp_path / "outside"
     home.mkdir()
-    sandbox = best_sandbox()
-    assert "bwrap" in sandbox.title, "bwrap is one of the packages that the tests install"
     done = inside(
-        sandbox, home, f"echo in > {home}/file; echo out > {outside}; echo x > /etc/x; echo t > /tmp/x; cat {home}/file"
-    )
-    assert done.stdout == "in\n"
-    assert not outside.exists()
-    assert not Path("/etc/x").exists()
-    assert not Path("/tmp/x").exists()
+        sandbox_by(way), home,
+        f"echo in > {home}/file; echo out > {outside}; echo t > /dev/shm/ombix-x; mount -o remount,bind,rw / 2>&1; "
+        f"echo again > {outside}; cat {home}/file; rm -f /dev/shm/ombix-x",
+    )  # fmt: skip
+    assert done.stdout.splitlines()[-1] == "in"
+    assert outside.exists() is not way.shuts_files
+    assert not Path("/dev/shm/ombix-x").exists()
 
 
-def test_in_the_sandbox_there_is_no_network_and_nothing_outlives_it(tmp_path: Path) -> None:
-    sandbox = best_sandbox()
-    done = inside(sandbox, tmp_path, "cat /proc/net/dev | grep -v lo: | grep -c :; (sleep 61.7 & ) ; echo started")
-    assert done.stdout.split() == ["0", "started"]
+@pytest.mark.parametrize("way", WAYS, ids=str)
+def test_in_a_sandbox_there_is_no_network_and_nothing_outlives_it(tmp_path: Path, way: Way) -> None:
+    command = "cat /proc/net/dev | grep -v lo: | grep -c :; (sleep 61.7 & ) ; echo started"
+    assert inside(sandbox_by(way), tmp_path, command).stdout.split() == ["0", "started"]
     assert "61.7" not in subprocess.run(["ps", "-eo", "args"], capture_output=True, text=True, check=True).stdout
+
+
+def test_a_sandbox_that_does_not_hold_is_not_taken(tmp_path: Path) -> None:
+    """It is tried, and not believed: what lets a file be written, or does not start, is no sandbox."""
+    assert sandbox_of(Way(("env",), "by nothing", True)) is None
+    assert sandbox_of(Way(("false",), "by nothing", False)) is None
+    assert sandbox_of(Way(("no-such-program",), "by nothing", False)) is None
+    assert sandbox_of(Way(("env",), "by nothing", False)) is not None
+
+
+@pytest.mark.parametrize("sandbox", [*(sandbox_of(way) for way in WAYS), limits_only()], ids=str)
+@pytest.mark.parametrize("name", ["nano", "kakoune"])
+def test_an_editor_can_be_pressed_in_every_sandbox(name: str, sandbox: Sandbox) -> None:
+    one = dialect(name)
+    assert one.description.program is not None
+    save = one.description.program.save.encode() or b"\x13"
+    result = press(
+        one.description.program,
+        Start(one.description.file.name, "", "text\n"),
+        [b"ix\x1b" if name == "kakoune" else b"x"],
+        save,
+        sandbox,
+    )
+    assert result.text == "xtext\n"
 
 
 def test_a_program_that_fills_the_disk_or_never_ends_is_bounded(tmp_path: Path) -> None:
@@ -315,3 +350,37 @@ def test_what_is_trusted_is_what_was_looked_at(place: Path) -> None:
     (place / "dinghy" / "dialect.toml").write_text(text)
     with pytest.raises(InputError, match="has changed since you trusted it"):
         late.prove("pier")
+
+
+def installed(place: Path, name: str, dialect_text: str, value: str = "ferry_keys.boat") -> dict[str, str]:
+    """A package beside the others that describes an editor; the environment in which it is installed."""
+    packages = place.parent / "packages"
+    boat = packages / "ferry_keys" / "boat"
+    boat.mkdir(parents=True)
+    (boat / "dialect.toml").write_text(dialect_text)
+    (packages / "ferry_keys" / "__init__.py").write_text("raise SystemExit('code of the package was run')\n")
+    info = packages / "ferry_keys-1.0.dist-info"
+    info.mkdir()
+    (info / "METADATA").write_text("Metadata-Version: 2.1\nName: ferry-keys\nVersion: 1.0\n")
+    (info / "entry_points.txt").write_text(f"[ombix.editors]\n{name} = {value}\n")
+    return {"PYTHONPATH": str(packages)}
+
+
+def test_a_description_of_an_installed_package_needs_no_trust(place: Path) -> None:
+    env = installed(place, "dinghy", 'like = "nano"\nname = "dinghy"\n')
+    assert "dinghy" in ombix(place, "editors", **env).out
+    assert "dinghy" not in ombix(place, "editors").out
+    (place / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\n')
+    (place / "k.keys.toml").write_text('format = 1\nname = "k"\n[bind.files]\nsave = "F3"\n')
+    assert ombix(place, "port", "--to", "dinghy", **env).status == 0
+    ran = ombix(place, "prove", "--to", "dinghy", **env)
+    assert "trust" not in ran.err
+    assert "pressed" in ran.out.lower()
+
+
+@pytest.mark.parametrize(
+    ("name", "value"), [("nano", "ferry_keys.boat"), ("../x", "ferry_keys.boat"), ("dinghy", "ferry_keys.none")]
+)
+def test_a_package_describes_no_editor_anew_and_none_that_is_not_there(place: Path, name: str, value: str) -> None:
+    env = installed(place, name, 'like = "micro"\nname = "nano"\ntitle = "another"\n', value)
+    assert ombix(place, "editors", **env).out == ombix(place, "editors").out

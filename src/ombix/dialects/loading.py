@@ -3,6 +3,7 @@
 import hashlib
 import re
 from collections.abc import Iterator
+from functools import cached_property
 from pathlib import Path
 from typing import Any, TypeVar
 
@@ -20,6 +21,9 @@ _Tables = dict[str, Any]
 
 _FOLDER = Path(__file__).parent
 _FILE_NAME = re.compile(r"[^/\\\x00-\x1f\x7f]{1,200}")
+_EDITOR_NAME = re.compile(r"[a-z][a-z0-9-]{0,40}")
+PACKAGES = "ombix.editors"
+"""The group of entry points in which a package offers descriptions: the editor's name, and the folder as a module."""
 _FILES = ("dialect.toml", "commands.toml", "defaults.toml")
 
 Actions = tuple[tuple[str, str], ...]
@@ -35,12 +39,46 @@ class Dialects:
         self._known: dict[tuple[str, Actions], Dialect] = {}
 
     def names(self) -> list[str]:
-        """The names of all editors that Ombix knows."""
-        return sorted(path.parent.name for path in _FOLDER.glob("*/dialect.toml"))
+        """The names of all editors that Ombix knows: of its own descriptions, and of those of installed packages."""
+        return sorted({*self._own, *self._installed})
+
+    @cached_property
+    def _own(self) -> frozenset[str]:
+        """The names of the editors whose descriptions come with Ombix."""
+        return frozenset(path.parent.name for path in _FOLDER.glob("*/dialect.toml"))
+
+    @cached_property
+    def _installed(self) -> dict[str, Path]:
+        """The editors whose descriptions come with another package that is installed, by their names, with their folders.
+
+        No code of these packages is run; what ships with Ombix cannot be described anew by them.
+        """
+        from importlib.metadata import entry_points
+
+        found: dict[str, Path] = {}
+        for one in entry_points(group=PACKAGES):
+            if one.dist is None or one.name in self._own or not _EDITOR_NAME.fullmatch(one.name):
+                continue
+            folder = Path(str(one.dist.locate_file(one.module.replace(".", "/"))))
+            if (folder / "dialect.toml").is_file():
+                found.setdefault(one.name, folder)
+        return found
+
+    def knows(self, name: str) -> bool:
+        """Whether there is an editor of this name."""
+        return self._home_of(name) is not None
+
+    def _home_of(self, name: str) -> Path | None:
+        """The folder of the description of an editor that Ombix knows; None for another one."""
+        return _FOLDER / name if name in self._own else self._installed.get(name)
 
     def is_shipped(self, home: Path) -> bool:
         """Whether a description comes with Ombix."""
         return home.resolve().is_relative_to(_FOLDER.resolve())
+
+    def is_installed(self, home: Path) -> bool:
+        """Whether a description comes with Ombix, or with another package that its user installed."""
+        return self.is_shipped(home) or any(home.resolve() == one.resolve() for one in self._installed.values())
 
     def digest_of(self, dialect: Dialect) -> str:
         """What changes when one of the files of a description does, or one of those that it is like; empty where one of them
@@ -64,10 +102,11 @@ class Dialects:
         return found
 
     def _load(self, name: str, actions: Actions) -> Dialect:
-        known = self.names()
-        if "/" not in name and name not in known:
+        found = Path(name) if "/" in name else self._home_of(name)
+        if found is None:
+            known = self.names()
             raise InputError(f"unknown editor: {name}", did_you_mean(name, known) or f"Ombix knows {', '.join(known)}.")
-        home = Path(name) if "/" in name else _FOLDER / name
+        home = found
         if not (home / "dialect.toml").is_file():
             raise InputError(
                 "there is no description here", "A description is a folder with dialect.toml.", Place(str(home))
@@ -75,8 +114,8 @@ class Dialects:
         files: dict[Path, None] = {}
         raw = [self._table(home, file, (), files) for file in _FILES]
         description = _converted(raw[0], Description, home / "dialect.toml")
-        if name not in known:  # those that ship are tested
-            if description.name in known:
+        if name not in self._own:  # those that ship are tested
+            if description.name != name and self.knows(description.name):
                 raise InputError(
                     f"{description.name} is the name of an editor that Ombix knows", "Give the description a name of its own.",
                     place_in(home / "dialect.toml", "name"),
@@ -111,7 +150,7 @@ class Dialects:
         own = {key: value for key, value in own.items() if key != "like"}
         if not like:
             return own
-        other = _FOLDER / like if like in self.names() else (home / str(like)).resolve()
+        other = self._home_of(str(like)) or (home / str(like)).resolve()
         if other in seen or not (other / "dialect.toml").is_file():
             raise InputError(
                 f"there is no editor {like} to be like", did_you_mean(str(like), self.names()),

@@ -24,7 +24,7 @@ from ombix.stage.state import Settings
 
 Result = Literal["agrees", "differs", "not checked"]
 MOST_SECONDS = 900.0
-"""For all keys of a section; what comes after is not checked."""
+"""For all keys of a proof; what comes after is not checked."""
 _WORKERS = 4
 """Editors at once: mostly they wait for each other's files and the clock, so twice the cores of a small machine."""
 
@@ -79,10 +79,15 @@ class Bench(Struct, frozen=True):
     """What the editor is shut in by; None: the best that there is here."""
 
 
-def prove(wanted: list[Claim], bench: Bench, progress: Callable[[Proof], None] = lambda proof: None) -> list[Proof]:
-    """Press each claim's trigger in the editor, several editors at a time."""
+def prove(
+    wanted: list[Claim], bench: Bench, progress: Callable[[Proof], None] = lambda proof: None, deadline: float = 0.0
+) -> list[Proof]:
+    """Press each claim's trigger in the editor, several editors at a time.
+
+    What comes after `deadline`, a time of the monotonic clock (0: in MOST_SECONDS), is not checked.
+    """
     prover = _prover(bench)
-    deadline = time.monotonic() + MOST_SECONDS
+    deadline = deadline or time.monotonic() + MOST_SECONDS
 
     def one(claim: Claim) -> Proof:
         if time.monotonic() > deadline:

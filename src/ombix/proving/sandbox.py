@@ -4,6 +4,7 @@ import functools
 import os
 import shutil
 import subprocess
+import tempfile
 from collections.abc import Sequence
 from pathlib import Path
 from typing import NamedTuple
@@ -31,18 +32,44 @@ class Sandbox(NamedTuple):
         return [*(word.replace("{home}", str(home)) for word in self.words), *command]
 
 
-_NAMESPACES = (
-    (
+_READ_ONLY = """
+home=$1
+shift
+mount --bind "$home" "$home" || exit 126
+while read -r _ _ _ _ place _; do
+    place=$(printf %b "$place")
+    case $place in /proc | /proc/*) ;; *) mount -o remount,bind,ro "$place" || exit 126 ;; esac
+done < /proc/self/mountinfo
+mount -o remount,bind,rw "$home" || exit 126
+exec setpriv --bounding-set=-all --inh-caps=-all --no-new-privs -- "$@"
+"""
+"""For a shell: everything that is mounted becomes read-only but for one folder, and the right to change that is given up."""
+
+_UNSHARE = (
+    "unshare", "--user", "--map-root-user", "--net", "--pid", "--ipc", "--uts", "--mount-proc", "--fork", "--kill-child", "--",
+)  # fmt: skip
+
+
+class Way(NamedTuple):
+    """A way to shut a program off: the words before its command, what that gives, and whether files are shut off, too."""
+
+    words: tuple[str, ...]
+    title: str
+    shuts_files: bool
+
+
+WAYS = (
+    Way(
         ("bwrap", "--ro-bind", "/", "/", "--dev", "/dev", "--proc", "/proc", "--tmpfs", "/run", "--tmpfs", "/tmp",
          "--tmpfs", "/var/tmp",
          "--bind", "{home}", "{home}", "--chdir", "{home}", "--unshare-all", "--die-with-parent", "--cap-drop", "ALL", "--"),
-        "by bwrap: no network, and nothing to write to but a folder of its own",
+        "by bwrap: no network, and nothing to write to but a folder of its own", True,
     ),
-    (
-        ("unshare", "--user", "--map-root-user", "--net", "--pid", "--ipc", "--uts", "--mount-proc", "--fork",
-         "--kill-child", "--"),
-        "by unshare: no network, and no process that outlives it; files are not shut off",
+    Way(
+        (*_UNSHARE, "/bin/sh", "-c", _READ_ONLY, "sh", "{home}"),
+        "by unshare: no network, and nothing to write to but a folder of its own", True,
     ),
+    Way(_UNSHARE, "by unshare: no network, and no process that outlives it; files are not shut off", False),
 )  # fmt: skip
 """Ways to shut a program off, the best first."""
 
@@ -50,14 +77,21 @@ _NAMESPACES = (
 @functools.lru_cache(maxsize=1)
 def best_sandbox() -> Sandbox:
     """The best that this machine has; found out once, by trying."""
+    return next((found for way in WAYS if (found := sandbox_of(way)) is not None), limits_only())
+
+
+def sandbox_of(way: Way) -> Sandbox | None:
+    """The sandbox of a way; None where it does not hold here: it is tried, also whether it lets a file be written."""
+    program, limits = find_program(way.words[0]), _limits()
+    if program is None:
+        return None
+    found = Sandbox((program, *way.words[1:], *limits), f"{way.title}{', with limits' if limits else ''}")
+    return found if _holds(found, way.shuts_files) else None
+
+
+def limits_only() -> Sandbox:
+    """What is left where a machine has no way to shut a program off."""
     limits = _limits()
-    for words, title in _NAMESPACES:
-        program = find_program(words[0])
-        if program is None:
-            continue
-        found = Sandbox((program, *words[1:], *limits), f"{title}{', with limits' if limits else ''}")
-        if _works(found):
-            return found
     title = "only by limits: no sandbox is installed" if limits else "by nothing: no sandbox is installed"
     return Sandbox(limits, title)
 
@@ -76,15 +110,20 @@ def _limits() -> tuple[str, ...]:
     return (program, *(f"--{name}={value}" for name, value in _LIMITS.items()), "--")
 
 
-def _works(sandbox: Sandbox) -> bool:
-    program = find_program("true")
-    if program is None:
+def _holds(sandbox: Sandbox, shuts_files: bool) -> bool:
+    """Whether a program starts in it, can write in its home, and not beside it where files are to be shut off."""
+    shell = find_program("sh")
+    if shell is None:
         return False
-    try:
-        done = subprocess.run(
-            sandbox.around([program], Path.home()), stdin=subprocess.DEVNULL, capture_output=True, timeout=_TRY_SECONDS,
-            check=False,
-        )  # fmt: skip
-    except (OSError, subprocess.TimeoutExpired):
-        return False
-    return done.returncode == 0
+    with tempfile.TemporaryDirectory(prefix="ombix-sandbox-") as name:
+        home, inside, outside = Path(name, "home"), Path(name, "home", "file"), Path(name, "file")
+        home.mkdir()
+        writes = [shell, "-c", 'echo > "$1" && { echo > "$2" || true; }', "sh", str(inside), str(outside)]
+        try:
+            done = subprocess.run(
+                sandbox.around(writes, home), stdin=subprocess.DEVNULL, capture_output=True, timeout=_TRY_SECONDS,
+                check=False,
+            )  # fmt: skip
+        except (OSError, subprocess.TimeoutExpired):
+            return False
+        return done.returncode == 0 and inside.exists() and not (shuts_files and outside.exists())

@@ -36,13 +36,12 @@ def side(text: str, editor: str, opener: Opener, resources: Resources) -> Side:
     own file (that of `editor`, or the one that it is recognised as) with its defaults. Raises InputError."""
     workspace = opener.workspace()
     editors = workspace.editors if workspace else {}
-    known = resources.dialects.names()
-    if text in editors or text in known:
+    if text in editors or resources.dialects.knows(text):
         own = list(opener.layers()) if text in editors else []
         return _editor_side(text, opener.editor(text), own, resources)
     path = user_path(text, opener.folder)
     if not resources.files.is_file(path) and not path.exists():
-        names = [*editors, *known]
+        names = [*editors, *resources.dialects.names()]
         raise InputError(
             f"there is no editor and no file {text}", did_you_mean(text, names) or f"Editors are {', '.join(names)}."
         )

@@ -111,7 +111,7 @@ class Opener:
     def _check_names(self, workspace: Workspace) -> None:
         """Raise InputError where an editor of the workspace is called like another one that Ombix knows."""
         for name, editor in workspace.editors.items():
-            if editor.dialect != name and name in self._resources.dialects.names():
+            if editor.dialect != name and self._resources.dialects.knows(name):
                 raise InputError(
                     f"the editor {name} is called like one that Ombix knows, and is another",
                     "Give it a name of its own.", editor.place,
@@ -169,23 +169,24 @@ class Opener:
 
     def editor(self, name: str) -> WorkspaceEditor:
         """An editor of the workspace, or one that Ombix knows. Raises InputError with the nearest names."""
-        known = self._resources.dialects.names()
+        dialects = self._resources.dialects
         workspace = self.workspace()
         editors = workspace.editors if workspace else {}
         if name in editors:
             editor = editors[name]
-            if "/" not in editor.dialect and editor.dialect not in known:
+            if "/" not in editor.dialect and not dialects.knows(editor.dialect):
+                known = dialects.names()
                 raise InputError(
                     f"the editor {name} has an unknown dialect: {editor.dialect}",
                     did_you_mean(editor.dialect, known) or f"Ombix knows {', '.join(known)}.",
                     Place(str(workspace.path)) if workspace else None,
                 )  # fmt: skip
             return editor
-        if name in known:
+        if dialects.knows(name):
             return WorkspaceEditor(name, name)
         if "/" in name:
             return WorkspaceEditor(name, absolute(user_path(name, self.folder)))
-        names = [*editors, *known]
+        names = [*editors, *dialects.names()]
         raise InputError(f"unknown editor: {name}", did_you_mean(name, names) or f"Known are {', '.join(names)}.")
 
     def context(self, editor: str = "", on: str = "", layout: str = "", lenient: bool = False) -> Context:

@@ -58,7 +58,7 @@ def origin(opener: Opener, resources: Resources, source: str = "") -> PortOrigin
 def _is_path(source: str, opener: Opener, resources: Resources) -> bool:
     """Whether a source is a file; a name of an editor goes before a file of that name."""
     workspace = opener.workspace()
-    if source in resources.dialects.names() or (workspace is not None and source in workspace.editors):
+    if resources.dialects.knows(source) or (workspace is not None and source in workspace.editors):
         return False
     return "/" in source or "." in source or resources.files.is_file(user_path(source, opener.folder))
 

@@ -1,5 +1,6 @@
 """The ported keys pressed in the real editor, or on the stage, and what that showed."""
 
+import time
 from collections.abc import Callable
 from typing import get_args
 
@@ -18,7 +19,7 @@ from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
 from ombix.proving.driver import require
 from ombix.proving.on_stage import StagedEditor, prove_on_stage
-from ombix.proving.pressing import Bench, Claim, Proof, Result, prove
+from ombix.proving.pressing import MOST_SECONDS, Bench, Claim, Proof, Result, prove
 from ombix.proving.sandbox import best_sandbox
 from ombix.session.porting import MadePort
 
@@ -58,6 +59,7 @@ def press_all(made: MadePort, text: str, name: str, on_stage: bool, progress: Pr
     }
     advance = progress(sum(map(len, wanted.values())))
     found: Proved = []
+    deadline = time.monotonic() + MOST_SECONDS
     for section, entries in wanted.items():
         bench = Bench(target, text, decided, around.terminal, around.space, section)
         claims: list[tuple[PortEntry, Claim]] = []
@@ -69,7 +71,7 @@ def press_all(made: MadePort, text: str, name: str, on_stage: bool, progress: Pr
             else:
                 advance()
                 found.append((entry, Proof(entry.trigger, str(entry.source.outcome), "not checked", reason)))
-        proofs = prove([claim for _entry, claim in claims], bench, lambda proof: advance())
+        proofs = prove([claim for _entry, claim in claims], bench, lambda proof: advance(), deadline)
         found += zip([entry for entry, _claim in claims], proofs, strict=True)
     return found
 

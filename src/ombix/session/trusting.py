@@ -12,9 +12,9 @@ from ombix.store.trust import Trust
 
 def look(folder: Path, dialects: Dialects, trust: Trust) -> TrustReport:
     """What a description in a folder would start, and whether it is trusted. Raises InputError where there is none, or
-    where it comes with Ombix."""
-    if dialects.is_shipped(folder):
-        raise InputError("this description comes with Ombix", "It needs no trust of yours.", Place(absolute(folder)))
+    where it comes with Ombix or with an installed package."""
+    if dialects.is_installed(folder):
+        raise InputError("this description is an installed one", "It needs no trust of yours.", Place(absolute(folder)))
     dialect = dialects.load(absolute(folder))
     known = trust.digest_of(folder)
     now = dialects.digest_of(dialect)
@@ -38,7 +38,7 @@ def accept(folder: Path, dialects: Dialects, trust: Trust) -> None:
 
 def require_trusted(dialect: Dialect, dialects: Dialects, trust: Trust) -> None:
     """Raise InputError for a description that comes from a folder that its user does not trust as it is now."""
-    if dialects.is_shipped(dialect.home) or dialect.description.program is None:
+    if dialects.is_installed(dialect.home) or dialect.description.program is None:
         return  # it is known, or starts nothing
     known = trust.digest_of(dialect.home)
     if known and known == dialects.digest_of(dialect):
