@@ -25,6 +25,10 @@ from ombix.store import keymap_reading
 ROOT = Path(__file__).resolve().parent.parent
 
 shipped = Shipped()
+
+WITH_EFFECT = tuple(sorted(name for name, one in shipped.catalogue().actions.items() if one.effect))
+"""The actions that do something to a text with its cursor."""
+
 DIALECTS = Dialects(shipped)
 known = DIALECTS.names
 REAL = [name for name in known() if not DIALECTS.load(name).description.simulated]

@@ -11,10 +11,9 @@ from ombix.core.keymap import Binding, Layer, LayerName
 from ombix.core.keys import ALT, CTRL, Chord, parse, write
 from ombix.core.outcomes import Do, Only
 from ombix.dialects.writing import write_file
+from ombix.effects.buffer import Settings
 from ombix.proving.probes import probes_for
-from ombix.stage.effects import EFFECTS
-from ombix.stage.state import Settings
-from tests.helpers import REAL, dialect, editors_space, known
+from tests.helpers import REAL, WITH_EFFECT, dialect, editors_space, known
 from tests.proving.test_proving import CATALOGUE, claim, means, places, pressed
 
 ROWS, KEYS, POLICIES = 5, 3, 2
@@ -40,7 +39,7 @@ def exact_actions(name: str) -> list[str]:
     """Actions with an effect that the editor has exactly, and that one key shows."""
     return [
         action
-        for action in EFFECTS
+        for action in WITH_EFFECT
         if (found := means(name, action, section_of(name))) is not None
         and not found.differs
         and action.startswith(("cursor.", "edit.delete", "edit.insert", "edit.newline", "line."))
@@ -51,8 +50,8 @@ def exact_actions(name: str) -> list[str]:
 def is_told_apart(one: str, other: str) -> bool:
     """Whether a probe of the second shows that the first was run."""
     return any(
-        probe.expected(other, SETTINGS) != probe.expected(one, SETTINGS)
-        for probe in probes_for(other, True, "")
+        probe.expected(other, SETTINGS, CATALOGUE) != probe.expected(one, SETTINGS, CATALOGUE)
+        for probe in probes_for(other, True, "", CATALOGUE)
         if not probe.before and not probe.after and not probe.is_at_line_end
     )
 
@@ -62,7 +61,7 @@ def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> Non
     chance = random.Random(name)
     found = 0
     for real in chance.sample(exact_actions(name), ROWS):
-        said = chance.choice([one for one in EFFECTS if one.startswith("cursor.") and is_told_apart(real, one)])
+        said = chance.choice([one for one in WITH_EFFECT if one.startswith("cursor.") and is_told_apart(real, one)])
         (proof,) = pressed(name, config(name, "F5", real), [claim("F5", said)], section_of(name))
         assert proof.result == "differs", (real, said, proof)
         found += 1

@@ -20,14 +20,13 @@ from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
+from ombix.effects.buffer import Settings
 from ombix.proving.driver import Start, press, require
 from ombix.proving.pressing import Bench, Claim, Proof, prove
 from ombix.proving.probes import MARKER, TEXT, probes_for
 from ombix.proving.sandbox import best_sandbox
-from ombix.stage.effects import EFFECTS
-from ombix.stage.state import Settings
 from ombix.store import keymap_reading
-from tests.helpers import REAL, around, dialect, shipped
+from tests.helpers import REAL, WITH_EFFECT, around, dialect, shipped
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
@@ -42,7 +41,7 @@ def pressed(name: str, config: str, wanted: list[Claim], section: str = "") -> l
     decided = decide_all(
         as_arriving(Keymap([one.default_layer, layer]).in_force(LINUX).bindings, XTERM), here, CATALOGUE, one.policy
     )
-    return prove(wanted, Bench(one, config, decided, XTERM, here, section))
+    return prove(wanted, Bench(one, config, decided, XTERM, here, CATALOGUE, section))
 
 
 def claim(keys: str, action: str) -> Claim:
@@ -86,7 +85,7 @@ def test_every_command_that_can_be_written_for_an_action_with_an_effect_has_that
     """The command table itself, row by row: what is not noted as different does not differ."""
     one, here = dialect(name), space()
     keys = ["F5", "F6", "F8", "F9", "F11", "F12", "Alt+T", "Alt+Y", "Alt+J", "Alt+K", "Alt+O"]
-    rows = {action: found for action in EFFECTS if (found := means(name, action, section)) is not None}
+    rows = {action: found for action in WITH_EFFECT if (found := means(name, action, section)) is not None}
     assert len(rows) > 12
     results: Counter[str] = Counter()
     unchecked: list[tuple[str, str]] = []
@@ -204,14 +203,14 @@ def test_an_editor_that_is_not_there_is_an_outside_fault(monkeypatch: pytest.Mon
         require(program)
 
 
-@pytest.mark.parametrize("action", sorted(EFFECTS))
+@pytest.mark.parametrize("action", WITH_EFFECT)
 def test_every_effect_has_a_probe_in_which_it_can_be_seen(action: str) -> None:
     """A probe that gives the same text whether or not the key is pressed proves nothing."""
     for replaces, by in ((True, ""), (False, "edit.discard")):
         telling = 0
-        for probe in probes_for(action, replaces, by):
+        for probe in probes_for(action, replaces, by, CATALOGUE):
             settings = Settings(typing_replaces_selection=replaces)
-            telling += probe.expected(action, settings) != probe.expected((), settings)
+            telling += probe.expected(action, settings, CATALOGUE) != probe.expected((), settings, CATALOGUE)
         assert telling
 
 

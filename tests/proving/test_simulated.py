@@ -21,9 +21,8 @@ from ombix.dialects.reading import read_file
 from ombix.dialects.vocabulary import Vocabulary
 from ombix.proving.on_stage import StagedEditor, prove_on_stage
 from ombix.proving.pressing import Proof
-from ombix.stage.effects import EFFECTS
 from ombix.store import keymap_reading
-from tests.helpers import STAND_INS, around, dialect, editors_space, known, shipped
+from tests.helpers import STAND_INS, WITH_EFFECT, around, dialect, editors_space, known, shipped
 
 CATALOGUE = shipped.catalogue()
 LINUX = shipped.platform("linux")
@@ -92,7 +91,7 @@ def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> Non
     exact = [
         row.action
         for row in true.vocabulary.commands.values()
-        if row.action in EFFECTS and not row.action.startswith("select")
+        if row.action in WITH_EFFECT and not row.action.startswith("select")
     ]
     section = true.description.sections[true.description.file.default_section]
     where = section if section != "always" else "pane is text"

@@ -6,16 +6,16 @@ from hypothesis import strategies as st
 from msgspec.structs import replace
 
 from ombix.core.outcomes import Do
-from ombix.stage.effects import EFFECTS
+from ombix.effects.buffer import Settings
 from ombix.stage.effects import run as run_effect
-from ombix.stage.state import Settings, State
-from tests.helpers import shipped
+from ombix.stage.state import State
+from tests.helpers import WITH_EFFECT, shipped
 
 
 def run(action: str, state: State, settings: Settings | None = None, **arguments: str) -> State:
     """An action run on a state, in an editor that is set so."""
     do = Do(action, tuple(sorted(arguments.items())))
-    return run_effect(do, replace(state, settings=settings) if settings is not None else state)
+    return run_effect(do, replace(state, settings=settings) if settings is not None else state, shipped.catalogue())
 
 
 def page(picture: str, clipboard: str = "") -> State:
@@ -134,8 +134,8 @@ def test_effect(action: str, before: str, after: str) -> None:
 
 
 def test_at_least_thirty_five_actions_have_an_exact_effect_and_are_in_the_catalogue() -> None:
-    assert len(EFFECTS) >= 35
-    assert set(EFFECTS) <= set(shipped.catalogue().actions)
+    assert len(WITH_EFFECT) >= 35
+    assert set(WITH_EFFECT) <= set(shipped.catalogue().actions)
 
 
 @pytest.mark.parametrize(
@@ -177,7 +177,7 @@ _PAGES = st.builds(
 )  # fmt: skip
 
 
-@given(st.sampled_from(sorted(EFFECTS)), _PAGES, st.booleans())
+@given(st.sampled_from(WITH_EFFECT), _PAGES, st.booleans())
 def test_the_cursor_and_the_anchor_stay_in_the_text(action: str, start: State, auto_indent: bool) -> None:
     result = run(action, start, Settings(auto_indent=auto_indent))
     assert 0 <= result.cursor <= len(result.text)

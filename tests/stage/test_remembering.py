@@ -6,10 +6,15 @@ from hypothesis import strategies as st
 
 from ombix.core.keys import parse
 from ombix.core.outcomes import Do
-from ombix.stage.effects import EFFECTS, run
+from ombix.stage.effects import run as run_effect
 from ombix.stage.state import Cursor, State
-from tests.helpers import shipped
+from tests.helpers import WITH_EFFECT, shipped
 from tests.stage.test_machine import editor
+
+
+def run(do: Do, before: State) -> State:
+    """A state after an action."""
+    return run_effect(do, before, shipped.catalogue())
 
 
 def state(picture: str) -> State:
@@ -128,7 +133,7 @@ _STATES = st.builds(
 )  # fmt: skip
 
 
-@given(st.sampled_from(sorted(EFFECTS)), _STATES)
+@given(st.sampled_from(WITH_EFFECT), _STATES)
 def test_every_effect_keeps_all_cursors_in_the_text(action: str, start: State) -> None:
     arguments = tuple((name, "1") for name in shipped.catalogue().actions[action].arguments)
     result = run(Do(action, arguments), start)

@@ -6,6 +6,7 @@ import subprocess
 import sys
 import time
 from pathlib import Path
+from typing import NoReturn
 
 import pytest
 
@@ -52,10 +53,10 @@ def test_an_unreadable_file_is_an_outside_fault(tmp_path: Path, monkeypatch: pyt
     file = tmp_path / "a"
     file.write_text("x", "utf-8")
 
-    def refuse(path: Path) -> bytes:  # whoever runs the tests as root may read everything
+    def refuse(path: Path, mode: str = "r") -> NoReturn:  # whoever runs the tests as root may read everything
         raise PermissionError(13, "Permission denied", str(path))
 
-    monkeypatch.setattr(Path, "read_bytes", refuse)
+    monkeypatch.setattr(Path, "open", refuse)
     with pytest.raises(OutsideError, match="cannot be read") as caught:
         Files().read_text(file)
     assert "permissions" in caught.value.advice

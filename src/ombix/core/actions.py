@@ -24,7 +24,8 @@ class Action(Struct, frozen=True):
     condition in which the action can do something at all, where it is bound for that (empty: that of `needs`). `enters` is
     the condition that the action leads to, `leaves` the one that it leads out of, `sets` a state that it brings about but
     that needs no way out; `frequent` tells that it is used all day. `arguments` has what it has to be told, `reaches` what
-    it may touch.
+    it may touch. `effect` is what it does to a text with its cursor, as a program of `ombix.effects`; empty for one that
+    does something else.
     """
 
     name: str
@@ -42,6 +43,7 @@ class Action(Struct, frozen=True):
     leaves: str = ""
     sets: str = ""
     reaches: Reach = "text"
+    effect: str = ""
 
     @property
     def domain(self) -> str:

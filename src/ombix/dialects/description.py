@@ -213,6 +213,8 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     tab_width: int = 8
     comment: str = "# "
     stops_at_edges: bool = False
+    ends_lines: bool = False
+    """Whether a text always ends with a line break."""
     column_counts: str = "characters"
     config: str = ""
     """Where the file is read from, below the home folder, where the command cannot name it."""
@@ -220,6 +222,14 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Keys that save, where no bound key does."""
     modes: dict[str, Mode] = {}
     """Section to how one gets there and types, where that is not by typing alone."""
+
+
+class EffectRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """What holds for all commands of a section, as programs of `ombix.effects`: `fit` is run behind each command; `typing`
+    is how a text, for which `kept` stands, is typed."""
+
+    fit: str = ""
+    typing: str = ""
 
 
 class StandInSettings(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
@@ -263,6 +273,7 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     facts: dict[str, FactRow] = {}
     never: list[str] = []
     program: Program | None = None
+    effects: dict[str, EffectRow] = {}
     simulated: bool = False
     """Whether there is no such program, but a simulation of it in Ombix: a stand-in."""
     stands_on: StandInSettings = StandInSettings()
@@ -276,7 +287,8 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     `differs` says how the command's work differs from the action's; `sections` where it exists (none named:
     everywhere); `read` marks a command that is read as the action while another one is written for it, `fixed` one
     that only fixed default keys run. `reaches` says what it may touch; without it, what its action may, and of a command
-    without one nothing is known.
+    without one nothing is known. `effect` is what it does to a text with its cursor, as a program of `ombix.effects`;
+    without it, what its action does. `unsure` is a test of the same language for states in which that is not so.
     """
 
     action: str = ""
@@ -290,6 +302,8 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     arguments: tuple[str, ...] = ()
     given: dict[str, str] = {}
     counts: bool = False
+    effect: str = ""
+    unsure: str = ""
     reaches: Reach | Literal["unknown", ""] = ""
 
     def outcome_arguments(self, values: tuple[str, ...] = ()) -> tuple[tuple[str, str], ...]:

@@ -11,11 +11,12 @@ from ombix.core.outcomes import Do, Macro, Nothing, Outcome, Play, Step
 from ombix.core.porting import PortEntry
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.porting import Surroundings
+from ombix.effects.buffer import Settings
 from ombix.proving.pressing import Proof, program_settings
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
-from ombix.stage.effects import EFFECTS
+from ombix.stage.effects import program_of
 from ombix.stage.machine import Machine, StageKeymap, start_state
-from ombix.stage.state import Settings, State
+from ombix.stage.state import State
 
 _PLAIN_TEXT = Probe("one two_three four\n\tfive\n", 4)
 
@@ -64,9 +65,13 @@ def _prove(entry: PortEntry, staged: StagedEditor, macros: Mapping[str, Macro]) 
     assert entry.trigger is not None
     outcome = entry.source.outcome
     what: str | tuple[Step, ...] = ()
-    if isinstance(outcome, Play) and outcome.macro in macros and has_effect(macros[outcome.macro].steps):
+    if (
+        isinstance(outcome, Play)
+        and outcome.macro in macros
+        and has_effect(macros[outcome.macro].steps, staged.catalogue)
+    ):
         what = macros[outcome.macro].steps
-    elif isinstance(outcome, Do) and outcome.action in EFFECTS:
+    elif isinstance(outcome, Do) and program_of(outcome.action, staged.catalogue) is not None:
         what = outcome.action if outcome.count == 1 else (outcome.once,) * outcome.count
     tried = 0
     space = staged.space
@@ -100,7 +105,11 @@ def _probes(what: str | tuple[Step, ...], states: States, staged: StagedEditor) 
     space = staged.space
     if space.covers(space.means("fixed"), states):
         return [_PLAIN_TEXT]
-    found = probes_for(what, True, "") if isinstance(what, str) else probes_for_steps(what)
+    found = (
+        probes_for(what, True, "", staged.catalogue)
+        if isinstance(what, str)
+        else probes_for_steps(what, staged.catalogue)
+    )
     return found or [_PLAIN_TEXT]
 
 
@@ -130,7 +139,7 @@ def _press(
     if what and probe is not _PLAIN_TEXT:
         for name in probe.after:
             machine.perform(Do(name))
-        expected = probe.expected(what, replace(staged.settings, typing_replaces_selection=True))
+        expected = probe.expected(what, replace(staged.settings, typing_replaces_selection=True), staged.catalogue)
         state = machine.state
         start, end = state.selection
         text = state.text[:start] + MARKER + state.text[end:]

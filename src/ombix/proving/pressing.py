@@ -8,6 +8,7 @@ from typing import Literal
 
 from msgspec import Struct
 
+from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Row, Table
 from ombix.core.keymap import Binding
@@ -16,11 +17,11 @@ from ombix.core.outcomes import Do, Play, Step
 from ombix.core.terminals import Terminal
 from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
+from ombix.effects.buffer import Settings
 from ombix.proving.driver import Pressed, Start, press
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
 from ombix.proving.sandbox import Sandbox, best_sandbox
-from ombix.stage.effects import EFFECTS
-from ombix.stage.state import Settings
+from ombix.stage.effects import program_of
 
 Result = Literal["agrees", "differs", "not checked"]
 MOST_SECONDS = 900.0
@@ -73,6 +74,7 @@ class Bench(Struct, frozen=True):
     tables: Mapping[Trigger, Table]
     terminal: Terminal
     space: Space
+    catalogue: Catalogue
     section: str = ""
     """Empty: the editor's default section."""
     sandbox: Sandbox | None = None
@@ -116,7 +118,7 @@ def _prover(bench: Bench) -> "_Prover":
     return _Prover(
         program, description.file.name, bench.config, bench.terminal, known, program.modes.get(section, Mode()),
         program_settings(program), bench.sandbox or best_sandbox(),
-        threading.Event(),
+        threading.Event(), bench.catalogue,
     )  # fmt: skip
 
 
@@ -155,11 +157,12 @@ class _Prover(Struct, frozen=True):
     settings: Settings
     sandbox: Sandbox
     stop: threading.Event
+    catalogue: Catalogue
 
     def prove(self, claim: Claim) -> Proof:
         outcome = claim.binding.outcome
         steps: tuple[Step, ...] = ()
-        if isinstance(outcome, Play) and has_effect(claim.steps):
+        if isinstance(outcome, Play) and has_effect(claim.steps, self.catalogue):
             action, steps = str(outcome), claim.steps
         elif isinstance(outcome, Do):
             action = outcome.action
@@ -167,7 +170,7 @@ class _Prover(Struct, frozen=True):
                 action, steps = str(outcome), (outcome.once,) * outcome.count
         else:
             return Proof(claim.trigger, str(outcome), "not checked", "it is not an action of the catalogue")
-        if not steps and action not in EFFECTS:
+        if not steps and program_of(action, self.catalogue) is None:
             return Proof(claim.trigger, action, "not checked", "its effect is not only on text and cursor")
         sent = self.terminal.send(claim.trigger)
         if isinstance(sent, str):
@@ -178,7 +181,9 @@ class _Prover(Struct, frozen=True):
         replaces = self.settings.typing_replaces_selection
         tried = 0
         missing = ""
-        probes = probes_for_steps(steps) or probes_for(action, replaces, self.program.shows_selection_by)
+        probes = probes_for_steps(steps, self.catalogue) or probes_for(
+            action, replaces, self.program.shows_selection_by, self.catalogue
+        )
         for probe in probes:
             if not self.mode.at_line_end and probe.is_at_line_end:
                 continue
@@ -186,7 +191,7 @@ class _Prover(Struct, frozen=True):
             if isinstance(keys, str):
                 missing = keys
                 continue
-            expected = probe.expected(steps or action, self.settings)
+            expected = probe.expected(steps or action, self.settings, self.catalogue)
             result = self._press(probe, keys, save)
             if result.text != expected and not result.reason.startswith("the editor stopped"):
                 result = self._press(probe, keys, save)  # a busy machine may have swallowed a key: only twice is a fact

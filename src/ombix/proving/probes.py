@@ -4,11 +4,12 @@ from collections.abc import Sequence
 
 from msgspec import Struct
 
+from ombix.core.actions import Catalogue
 from ombix.core.outcomes import Do, Step, Type
-from ombix.stage.changing import insert
-from ombix.stage.effects import EFFECTS, run
-from ombix.stage.places import cells, line_start
-from ombix.stage.state import Settings, State
+from ombix.effects.buffer import Settings
+from ombix.effects.places import cells, line_start
+from ombix.stage.effects import insert, program_of, run
+from ombix.stage.state import State
 
 MARKER = "@"
 """Typed after the press; where it lands shows the cursor. It stands in no probe's text."""
@@ -35,7 +36,7 @@ class Probe(Struct, frozen=True):
         start = line_start(self.text, self.cursor)
         return self.text.count("\n", 0, self.cursor) + 1, cells(self.text[start : self.cursor], tab_width) + 1
 
-    def expected(self, what: str | Sequence[Step], settings: Settings) -> str:
+    def expected(self, what: str | Sequence[Step], settings: Settings, catalogue: Catalogue) -> str:
         """The text after the press of an action, or of steps of a macro, and the marker."""
         state = State(self.text, self.cursor, settings=settings)
         for name in (*self.before, what, *self.after):
@@ -43,29 +44,30 @@ class Probe(Struct, frozen=True):
                 if isinstance(step, Type):
                     state = insert(state, step.text)
                 elif isinstance(step, Do):
-                    state = run(step, state)
+                    state = run(step, state, catalogue)
         if settings.typing_replaces_selection:
             return insert(state, MARKER).text
         return state.text[: state.cursor] + MARKER + state.text[state.cursor :]
 
 
-def has_effect(steps: Sequence[Step]) -> bool:
+def has_effect(steps: Sequence[Step], catalogue: Catalogue) -> bool:
     """Whether a macro does nothing but what has an exact effect on text, and types in one line."""
     return bool(steps) and all(
-        (isinstance(step, Do) and step.action in EFFECTS) or (isinstance(step, Type) and "\n" not in step.text)
+        (isinstance(step, Do) and program_of(step.action, catalogue) is not None)
+        or (isinstance(step, Type) and "\n" not in step.text)
         for step in steps
     )
 
 
-def probes_for_steps(steps: Sequence[Step]) -> list[Probe]:
+def probes_for_steps(steps: Sequence[Step], catalogue: Catalogue) -> list[Probe]:
     """The situations in which a macro is tried. Empty for one that does more than what has an exact effect on text."""
     places = ("three", "seven", "ten")
-    return [Probe(TEXT, TEXT.index(word)) for word in places] if has_effect(steps) else []
+    return [Probe(TEXT, TEXT.index(word)) for word in places] if has_effect(steps, catalogue) else []
 
 
-def probes_for(action: str, typing_replaces: bool, shows_selection_by: str) -> list[Probe]:
+def probes_for(action: str, typing_replaces: bool, shows_selection_by: str, catalogue: Catalogue) -> list[Probe]:
     """The situations in which an action with an exact effect is tried. Empty for an action without one."""
-    if action not in EFFECTS:
+    if program_of(action, catalogue) is None:
         return []
     middle = TEXT.index("three")
     bracket = TEXT.index("(")

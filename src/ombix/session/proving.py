@@ -61,7 +61,7 @@ def press_all(made: MadePort, text: str, name: str, on_stage: bool, progress: Pr
     found: Proved = []
     deadline = time.monotonic() + MOST_SECONDS
     for section, entries in wanted.items():
-        bench = Bench(target, text, decided, around.terminal, around.space, section)
+        bench = Bench(target, text, decided, around.terminal, around.space, around.catalogue, section)
         claims: list[tuple[PortEntry, Claim]] = []
         for entry in entries:
             assert entry.trigger is not None

@@ -1,38 +1,64 @@
-"""The effects of actions on a state, each written out: pure functions `(state, action with arguments) -> state`."""
+"""What actions do on the stage: their programs, at each cursor; and what an editor remembers beside its text."""
 
 from collections.abc import Callable
 
 from msgspec.structs import replace
 
+from ombix.core.actions import Catalogue
 from ombix.core.outcomes import Do
-from ombix.stage.changing import CHANGING
-from ombix.stage.moving import KEEP_GOAL, MOVING, Effect
+from ombix.effects.buffer import Buffer
+from ombix.effects.language import Program, program
 from ombix.stage.remembering import REMEMBERING
 from ombix.stage.state import Cursor, State
-
-EFFECTS: dict[str, Effect] = {**MOVING, **CHANGING}
-"""Action to its exact effect, for the actions that only change the text, the cursor, the selection and the clipboard."""
 
 _FOR_EACH_CURSOR = ("cursor", "select", "edit", "line", "comment")
 """Kinds of work that are done at each cursor."""
 
 
-def has_effect(action: str) -> bool:
+def program_of(action: str, catalogue: Catalogue) -> Program | None:
+    """What an action does to a text; None for one that does something else, or that is not known."""
+    known = catalogue.actions.get(action)
+    return program(known.effect) if known is not None and known.effect else None
+
+
+def has_effect(action: str, catalogue: Catalogue) -> bool:
     """Whether the stage knows what an action does to its state."""
-    return action in EFFECTS or action in REMEMBERING
+    return action in REMEMBERING or program_of(action, catalogue) is not None
 
 
-def run(outcome: Do, state: State) -> State:
+def run(outcome: Do, state: State, catalogue: Catalogue) -> State:
     """The state after an action, once. Raises KeyError for an action without an effect."""
-    effect = EFFECTS.get(outcome.action) or REMEMBERING[outcome.action]
+    found = program_of(outcome.action, catalogue)
+    if found is None:
+        after = REMEMBERING[outcome.action](state, outcome)
+        return after if after.goal is None else replace(after, goal=None)
     if state.others and outcome.domain in _FOR_EACH_CURSOR:
-        return for_each_cursor(state, lambda one: _run(effect, outcome, one))
-    return _run(effect, outcome, state)
+        return for_each_cursor(state, lambda one: run_program(found, one))
+    return run_program(found, state)
 
 
-def _run(effect: Effect, outcome: Do, state: State) -> State:
-    after = effect(state, outcome)
-    return after if outcome.action in KEEP_GOAL or after.goal is None else replace(after, goal=None)
+def run_program(found: Program, state: State) -> State:
+    """The state after a program, at its main cursor."""
+    buffer = buffer_of(state)
+    found.run(buffer)
+    return replace(
+        state, text=buffer.text, cursor=buffer.cursor, anchor=buffer.anchor, clipboard=buffer.clipboard,
+        marking=buffer.marking, goal=buffer.goal,
+    )  # fmt: skip
+
+
+def buffer_of(state: State) -> Buffer:
+    """A state's text with its main cursor, for a program to run on."""
+    buffer = Buffer(state.text, state.cursor, state.anchor, state.clipboard, state.settings)
+    buffer.marking, buffer.goal = state.marking, state.goal
+    return buffer
+
+
+def insert(state: State, text: str) -> State:
+    """The state with `text` in place of the selection, the cursor behind it."""
+    start, end = state.selection
+    whole = state.text[:start] + text + state.text[end:]
+    return replace(state, text=whole, cursor=start + len(text), anchor=None, marking=False, goal=None)
 
 
 def for_each_cursor(state: State, effect: Callable[[State], State]) -> State:

@@ -12,8 +12,7 @@ from ombix.core.deciding import Policy, Table, decision
 from ombix.core.keymap import Binding
 from ombix.core.keys import SHIFT, Chord, Trigger, write
 from ombix.core.outcomes import MAX_COUNT, Do, Macro, Nothing, Only, Outcome, Play, Press, Type
-from ombix.stage.changing import insert
-from ombix.stage.effects import for_each_cursor, has_effect, run
+from ombix.stage.effects import for_each_cursor, has_effect, insert, run
 from ombix.stage.remembering import rubbed_out_of_prompt, typed_into_prompt
 from ombix.stage.state import State
 
@@ -192,8 +191,8 @@ class Machine:
             self._record()
         elif name == PLAY and self._recorded:
             self._do(Press(self._recorded), self._recorded, "recorded before")
-        elif has_effect(name):
-            after = run(outcome, before)
+        elif has_effect(name, self._keymap.catalogue):
+            after = run(outcome, before, self._keymap.catalogue)
             if after.text == before.text or not self._is_fixed():
                 self.state = after
         if before.text != self.state.text and name not in (UNDO, REDO):
@@ -233,7 +232,7 @@ class Machine:
         """Whether an action changes anything that the stage knows of."""
         action = self._action(outcome)
         changes_facts = bool(action and (action.enters or action.leaves or action.sets))
-        return has_effect(outcome.action) or outcome.action in _BY_THE_MACHINE or changes_facts
+        return has_effect(outcome.action, self._keymap.catalogue) or outcome.action in _BY_THE_MACHINE or changes_facts
 
     def _change_facts(self, outcome: Do) -> None:
         action, space = self._action(outcome), self._keymap.space

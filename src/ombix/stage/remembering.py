@@ -1,26 +1,30 @@
 """What an editor remembers beside the text: further cursors, bookmarks and marks, answers to what it asks."""
 
 import re
+from collections.abc import Callable
 
 from msgspec.structs import replace
 
 from ombix.core.outcomes import Do
-from ombix.stage import places
-from ombix.stage.moving import Effect
+from ombix.effects import places
 from ombix.stage.state import Cursor, Prompt, State
+
+Effect = Callable[[State, Do], State]
+"""What an action with its arguments does to a state."""
 
 # --- several cursors
 
 
 def _line_beside(state: State, step: int) -> State:
     """One more cursor in the line above (-1) or below (1) all others, in the column of the main one."""
+    text, width = state.text, state.settings.tab_width
     at = (min if step < 0 else max)([state.cursor, *(one.cursor for one in state.others)])
-    first = places.line_start(state.text, state.cursor)
-    cell = places.cells(state.text[first : state.cursor], state.settings.tab_width)
-    edges = replace(state.settings, stops_at_edges=True)
-    go = places.up if step < 0 else places.down
-    new = go(state.text, at, cell, edges)
-    return state if new == at else replace(state, others=(*state.others, Cursor(new)))
+    cell = places.cells(text[places.line_start(text, state.cursor) : state.cursor], width)
+    start, end = places.line_start(text, at), places.line_end(text, at)
+    if start == 0 if step < 0 else end == len(text):
+        return state
+    beside = places.line_start(text, start - 1) if step < 0 else end + 1
+    return replace(state, others=(*state.others, Cursor(places.at_cell(text, beside, cell, width))))
 
 
 def _add_above(state: State, do: Do) -> State:

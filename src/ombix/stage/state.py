@@ -2,21 +2,7 @@
 
 from msgspec import Struct
 
-
-class Settings(Struct, frozen=True):
-    """What an editor is set to, whichever key runs an action.
-
-    The text of one step of indentation; the width of a tab in cells; whether a new line is indented like the one
-    before; what begins a comment; whether going up from the first line or down from the last does nothing; whether what is
-    typed takes the place of what is selected.
-    """
-
-    indentation: str = "\t"
-    tab_width: int = 8
-    auto_indent: bool = False
-    comment: str = "# "
-    stops_at_edges: bool = False
-    typing_replaces_selection: bool = True
+from ombix.effects.buffer import Settings
 
 
 class Cursor(Struct, frozen=True):

@@ -1,6 +1,7 @@
 """Places in a text: where a move leads to, as functions from a text and an offset to an offset."""
 
-from ombix.stage.state import Settings
+import unicodedata
+from collections.abc import Callable
 
 
 def line_start(text: str, at: int) -> int:
@@ -26,35 +27,28 @@ def cells(line: str, tab_width: int) -> int:
     """The width of the text in cells, tabs going to the next multiple of `tab_width`."""
     width = 0
     for char in line:
-        width += tab_width - width % tab_width if char == "\t" else 1
+        width += tab_width - width % tab_width if char == "\t" else _width(char)
     return width
+
+
+def _width(char: str) -> int:
+    """The cells of a character: two of a wide one, none of one that is put on top of the one before."""
+    if char < "\u0300":
+        return 1
+    if unicodedata.combining(char):
+        return 0
+    return 2 if unicodedata.east_asian_width(char) in "WF" else 1
 
 
 def at_cell(text: str, start: int, cell: int, tab_width: int) -> int:
     """The offset in the line from `start` on whose character covers `cell`, or the line's end."""
     end, width, at = line_end(text, start), 0, start
     while at < end:
-        width += tab_width - width % tab_width if text[at] == "\t" else 1
+        width += tab_width - width % tab_width if text[at] == "\t" else _width(text[at])
         if width > cell:
             break
         at += 1
     return at
-
-
-def up(text: str, at: int, cell: int, settings: Settings) -> int:
-    """The offset in the line above that covers a cell; on the first line its start, or where it was."""
-    start = line_start(text, at)
-    if start == 0:
-        return at if settings.stops_at_edges else 0
-    return at_cell(text, line_start(text, start - 1), cell, settings.tab_width)
-
-
-def down(text: str, at: int, cell: int, settings: Settings) -> int:
-    """The offset in the line below that covers a cell; on the last line its end, or where it was."""
-    end = line_end(text, at)
-    if end == len(text):
-        return at if settings.stops_at_edges else end
-    return at_cell(text, end + 1, cell, settings.tab_width)
 
 
 def _is_word(char: str) -> bool:
@@ -92,35 +86,69 @@ def word_left(text: str, at: int) -> int:
     return at + 1
 
 
-def next_word(text: str, at: int) -> int:
-    """The start of the next word of letters and digits."""
-    while at < len(text) and text[at].isalnum():
-        at += 1
-    while at < len(text) and not text[at].isalnum():
+Kind = Callable[[str], int]
+"""What a character is: 0 for what is between words; characters that belong together have the same number."""
+
+
+def _letters(char: str) -> int:
+    return 1 if char.isalnum() else 0
+
+
+def _names(char: str) -> int:
+    return 1 if char.isalnum() or char == "_" else 0
+
+
+def _runs(char: str) -> int:
+    return 0 if char.isspace() else 1 if char.isalnum() or char == "_" else 2
+
+
+KINDS: dict[str, Kind] = {"letters": _letters, "names": _names, "runs": _runs}
+"""Words of letters and digits; with underlines; and, beside these, runs of signs."""
+
+
+def next_start(text: str, at: int, kind: Kind) -> int:
+    """The start of the next word."""
+    if at < len(text) and (here := kind(text[at])):
+        while at < len(text) and kind(text[at]) == here:
+            at += 1
+    while at < len(text) and not kind(text[at]):
         at += 1
     return at
 
 
-def previous_word(text: str, at: int) -> int:
-    """The start of the word of letters and digits at the left."""
-    while at > 0 and not text[at - 1].isalnum():
+def previous_start(text: str, at: int, kind: Kind) -> int:
+    """The start of the word at the left."""
+    while at > 0 and not kind(text[at - 1]):
         at -= 1
-    while at > 0 and text[at - 1].isalnum():
-        at -= 1
+    if at > 0:
+        here = kind(text[at - 1])
+        while at > 0 and kind(text[at - 1]) == here:
+            at -= 1
     return at
 
 
-def chop_right(text: str, at: int) -> int:
+def next_end(text: str, at: int, kind: Kind) -> int:
+    """The end of the word at the cursor, or of the next one."""
+    while at < len(text) and not kind(text[at]):
+        at += 1
+    if at < len(text):
+        here = kind(text[at])
+        while at < len(text) and kind(text[at]) == here:
+            at += 1
+    return at
+
+
+def chop_right(text: str, at: int, kind: Kind) -> int:
     """The start of the next word, but not beyond the line's end; from there, the start of the line that has it."""
-    place, end = next_word(text, at), line_end(text, at)
+    place, end = next_start(text, at, kind), line_end(text, at)
     if place <= end:
         return place
     return end if at < end else line_start(text, place)
 
 
-def chop_left(text: str, at: int) -> int:
+def chop_left(text: str, at: int, kind: Kind) -> int:
     """The start of the previous word, but not beyond the line's start; from there, the end of the line that has it."""
-    place, start = previous_word(text, at), line_start(text, at)
+    place, start = previous_start(text, at, kind), line_start(text, at)
     if place >= start:
         return place
     return start if at > start else line_end(text, place)
@@ -144,6 +172,16 @@ def next_blank(text: str, at: int) -> int:
         if line_end(text, place) == place:
             return place
     return place
+
+
+def next_blank_or_end(text: str, at: int) -> int:
+    """The start of the nearest empty line below, or the end of the text."""
+    place = line_start(text, at)
+    while (end := line_end(text, place)) < len(text):
+        place = end + 1
+        if line_end(text, place) == place:
+            return place
+    return len(text)
 
 
 def _is_blank_line(text: str, at: int) -> bool:
@@ -207,3 +245,24 @@ def text_start_or_line_start(text: str, at: int) -> int:
     """The first character of the line that is not blank; from there, the start of the line."""
     start = text_start(text, at)
     return line_start(text, at) if at == start else start
+
+
+def matching_beside(text: str, at: int) -> int:
+    """Like `matching`, also for a bracket at the left of `at`, of the first kind that is at either side: from an opening one
+    at the right behind its partner, from one at the left before it; from a closing one at the left before its partner, from
+    one at the right behind it. `at` where there is none, or it has no partner."""
+    here = text[at] if at < len(text) else "\n"
+    before = text[at - 1] if at and text[at - 1] != "\n" else "\n"
+    for opening, closing in (("(", ")"), ("{", "}"), ("[", "]")):
+        if opening in (here, before):
+            found = matching(text, at if here == opening else at - 1)
+            if found == (at if here == opening else at - 1):
+                return at
+            return found + 1 if here == opening else found
+        if closing in (here, before):
+            start = at - 1 if before == closing else at
+            found = matching(text, start)
+            if found == start:
+                return at
+            return found if before == closing else found + 1
+    return at

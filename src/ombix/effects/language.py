@@ -1,0 +1,148 @@
+"""The language of effects: `if selected { delete selection } else { delete to left }`, read into programs that run.
+
+A program is steps, one after the other with `;` between. A step is a word with what it is about, or `if TEST { … } else
+{ … }`, where a test is words with `and` and `not`. The words are those of `ombix.effects.steps`. A step that cannot do its
+work ends the whole program, as an editor does that beeps.
+"""
+
+import re
+from collections.abc import Callable
+from functools import lru_cache
+
+from ombix.core.errors import InputError, did_you_mean
+from ombix.effects.buffer import Buffer
+from ombix.effects.steps import STEPS, TESTS, Stop, Test
+
+_TOKEN = re.compile(r'\s*(?:([{};])|("(?:[^"\\]|\\.)*")|([^\s{};"]+))')
+
+Run = Callable[[Buffer], None]
+
+
+class Program:
+    """What a command does, ready to be run. `text` is how it is written; two with the same text are equal."""
+
+    __slots__ = ("_steps", "keeps_goal", "text")
+
+    def __init__(self, text: str) -> None:
+        self.text = text
+        self._steps = _Reader(text).program()
+        self.keeps_goal = re.search(r"\b(up|down)\b", text) is not None
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, Program) and self.text == other.text
+
+    def __hash__(self) -> int:
+        return hash(self.text)
+
+    def __repr__(self) -> str:
+        return f"Program({self.text!r})"
+
+    def run(self, buffer: Buffer) -> bool:
+        """Run on a buffer, which is changed; whether it came to its end."""
+        if not self.keeps_goal:
+            buffer.goal = None
+        try:
+            for step in self._steps:
+                step(buffer)
+        except Stop:
+            return False
+        return True
+
+
+@lru_cache(maxsize=4096)
+def program(text: str) -> Program:
+    """The program that a text says. Raises InputError with what is wrong with it."""
+    return Program(text)
+
+
+class _Reader:
+    def __init__(self, text: str) -> None:
+        self._text = text
+        self._tokens = [match[1] or match[2] or match[3] for match in _TOKEN.finditer(text)]
+        if "".join(self._tokens).replace(" ", "") != re.sub(r"\s", "", text):
+            raise InputError(f"this is no program of effects: {text}", "Look at the quotes in it.")
+        self._at = 0
+
+    def program(self) -> tuple[Run, ...]:
+        steps = self._block()
+        if self._at < len(self._tokens):
+            raise InputError(f"}} closes nothing in the program {self._text}", "Take it out.")
+        return steps
+
+    def _peek(self) -> str:
+        return self._tokens[self._at] if self._at < len(self._tokens) else ""
+
+    def _take(self) -> str:
+        self._at += 1
+        return self._tokens[self._at - 1] if self._at <= len(self._tokens) else ""
+
+    def _block(self) -> tuple[Run, ...]:
+        steps: list[Run] = []
+        while self._peek() not in ("", "}"):
+            if self._peek() == ";":
+                self._take()
+            elif self._peek() == "if":
+                steps.append(self._branch())
+            else:
+                steps.append(self._step())
+        return tuple(steps)
+
+    def _step(self) -> Run:
+        words = []
+        while self._peek() not in ("", ";", "{", "}"):
+            words.append(self._take())
+        build = STEPS.get(words[0])
+        if build is None:
+            raise InputError(f"there is no step {words[0]} in {self._text}", did_you_mean(words[0], list(STEPS)))
+        try:
+            return build(words[1:])
+        except (KeyError, IndexError):
+            raise InputError(
+                f"the step {' '.join(words)} is not complete, or names no place", "See: docs/effects.md"
+            ) from None
+
+    def _branch(self) -> Run:
+        self._take()
+        words = []
+        while self._peek() not in ("", "{"):
+            words.append(self._take())
+        test = _test(words, self._text)
+        yes = self._braces()
+        no: tuple[Run, ...] = ()
+        if self._peek() == "else":
+            self._take()
+            no = (self._branch(),) if self._peek() == "if" else self._braces()
+
+        def run(buffer: Buffer) -> None:
+            for step in yes if test(buffer) else no:
+                step(buffer)
+
+        return run
+
+    def _braces(self) -> tuple[Run, ...]:
+        if self._take() != "{":
+            raise InputError(f"{{ is missing in the program {self._text}", "Write if TEST { STEPS }.")
+        steps = self._block()
+        if self._take() != "}":
+            raise InputError(f"}} is missing in the program {self._text}", "Add it.")
+        return steps
+
+
+def _test(words: list[str], text: str) -> Test:
+    """A test: words, each perhaps behind `not`, joined by `and`."""
+    found: list[tuple[Test, bool]] = []
+    is_so = True
+    for word in words:
+        if word == "not":
+            is_so = not is_so
+        elif word != "and":
+            if word not in TESTS:
+                raise InputError(f"there is no test {word} in {text}", did_you_mean(word, list(TESTS)))
+            found.append((TESTS[word], is_so))
+            is_so = True
+    if not found:
+        raise InputError(f"a test is missing in {text}", f"Tests are {', '.join(TESTS)}.")
+    if len(found) == 1:
+        one, wanted = found[0]
+        return one if wanted else lambda buffer: not one(buffer)
+    return lambda buffer: all(one(buffer) == wanted for one, wanted in found)

@@ -1,0 +1,297 @@
+"""Holds the programs of an editor's commands against the editor: random cases are run by both and compared.
+
+A case is a text, a place in it, and one to four commands in a row; at the end a marker is typed, or what was kept is put in
+before it. What differs is made smaller until nothing can be left out.
+"""
+
+import random
+from collections.abc import Iterator, Sequence
+from typing import Literal, NamedTuple
+
+from msgspec import Struct
+
+from ombix.core.actions import Catalogue
+from ombix.core.conditions import NEVER, Space
+from ombix.core.errors import Place
+from ombix.core.keymap import Binding, Layer, LayerName
+from ombix.core.keys import Trigger, parse
+from ombix.core.outcomes import Only
+from ombix.core.terminals import Terminal
+from ombix.dialects.abilities import DescribedTarget
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.writing import write_file
+from ombix.effects.buffer import Buffer
+from ombix.effects.language import Program, program
+from ombix.effects.places import cells, line_start
+from ombix.proving.driver import Pressed, Start, press
+from ombix.proving.pressing import program_settings
+from ombix.proving.sandbox import Sandbox
+
+MARKER = "@"
+Tail = Literal["type", "paste"]
+
+_LINES = (
+    "", "", "a", "one two", "  in", "\tin b", "x.y (z)", "trail  ", "a_b c1", "é ü", "((a) b)", "..!", "# c", "a\tb", " ",
+    "long line of some words, and signs; until its end", "日本 x", "[k] {v}", "ab", "\t", "# a", "x" * 30,
+)  # fmt: skip
+"""Lines that texts are made of: short and long, empty, blank, indented, with signs, accents, wide characters, comments."""
+
+
+class Case(NamedTuple):
+    """What is tried: in a section of the editor, from a place in a text on (an offset from 0), commands, and how it is
+    looked at."""
+
+    section: str
+    text: str
+    cursor: int
+    commands: tuple[str, ...]
+    tail: Tail = "type"
+
+
+class Difference(NamedTuple):
+    """A case in which the editor does not what the programs say: the texts with the marker that were expected and found."""
+
+    case: Case
+    expected: str
+    found: str
+
+    def __str__(self) -> str:
+        one = self.case
+        before = f"{one.text[: one.cursor]}|{one.text[one.cursor :]}"
+        tail = "" if one.tail == "type" else ", paste"
+        return f"{one.section} {before!r} {', '.join(one.commands)}{tail}: expected {self.expected!r}, found {self.found!r}"
+
+
+class Commands(Struct, frozen=True):
+    """The commands of an editor in a section that have programs: the program of each, the keys that run it, and the file
+    that binds these."""
+
+    dialect: Dialect
+    section: str
+    programs: dict[str, Program]
+    unsure: dict[str, str]
+    keys: dict[str, bytes]
+    config: str
+    paste: str = ""
+    """The command that puts in what was kept."""
+
+
+def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, space: Space, terminal: Terminal) -> Commands:
+    """All commands of a section that do something to a text, each with keys of its own."""
+    programs: dict[str, Program] = {}
+    unsure: dict[str, str] = {}
+    fixed: set[str] = set()
+    paste = ""
+    for name, row in dialect.vocabulary.commands.items():
+        effect = row.effect or (catalogue.actions[row.action].effect if row.action else "")
+        written = row.written or name
+        if not effect or row.arguments or section not in dialect.vocabulary.sections_of(row):
+            continue
+        programs[written] = program(effect)
+        unsure[written] = row.unsure
+        if row.fixed or row.read:
+            fixed.add(written)
+        if row.action == "edit.paste" and not paste:
+            paste = written
+    keys, config = _keys(dialect, section, list(programs), fixed, space, catalogue, terminal)
+    reached = {name: one for name, one in programs.items() if name in keys}
+    return Commands(dialect, section, reached, unsure, keys, config, paste if paste in keys else "")
+
+
+def _keys(
+    dialect: Dialect, section: str, commands: list[str], fixed: set[str], space: Space, catalogue: Catalogue,
+    terminal: Terminal,
+) -> tuple[dict[str, bytes], str]:  # fmt: skip
+    """The keys for each command, and the file that binds them."""
+    if dialect.description.commands.keys:
+        found = {}
+        for command in commands:
+            sent = command.encode() if dialect.description.keys.bytes is not None else None
+            if sent is None:
+                got = terminal.send(dialect.spelling.read(command)) if not command.startswith(":") else ""
+                sent = got if isinstance(got, bytes) else None
+            if sent is not None:
+                found[command] = sent
+        return found, ""
+    states = space.states(dialect.description.sections[section])
+    by_default: dict[str, bytes] = {}
+    for binding in dialect.default_layer.bindings:
+        sent = terminal.send(binding.trigger)
+        if isinstance(sent, bytes) and space.both(space.states(binding.where), states) != NEVER:
+            by_default.setdefault(binding.written, sent)
+    free = _free_triggers(dialect, section, terminal)
+    keys: dict[str, bytes] = {}
+    bindings: list[Binding] = []
+    name = LayerName("conforming", "conforming")
+    for command in commands:
+        if command in fixed:
+            if command in by_default:
+                keys[command] = by_default[command]
+            continue
+        trigger = next(free, None)
+        if trigger is None:
+            break
+        sent = terminal.send(trigger)
+        assert isinstance(sent, bytes)
+        keys[command] = sent
+        where = dialect.where([section])
+        bindings.append(Binding(trigger, Only(dialect.name, command), Place("conforming"), name, where))
+    layer = Layer(name, bindings=bindings, facts=list(dialect.facts))
+    return keys, write_file(dialect, layer, space, catalogue, headings=False)
+
+
+def _free_triggers(dialect: Dialect, section: str, terminal: Terminal) -> Iterator[Trigger]:
+    """Chords that an editor takes in a section and that nothing else needs."""
+    names = [f"F{number}" for number in (2, 3, 4, 6, 7, 8, 9, 10, 11, 12)]
+    names += [f"Alt+{letter}" for letter in "abcdefghijklmnpqrstuvwxyz"]
+    names += [f"Ctrl+{letter}" for letter in "abdefgklnoprtuvwxy"]
+    names += [f"Shift+F{number}" for number in range(2, 13)]
+    names += [f"Ctrl+{letter} {other}" for letter in "k" for other in "abcdefghijklmnopqrstuvwxyz"]
+    target = DescribedTarget(dialect)
+    for name in names:
+        trigger = parse(name)
+        if target.can_bind(trigger, section) and isinstance(terminal.send(trigger), bytes):
+            yield trigger
+
+
+# --- running
+
+
+def expected(case: Case, commands: Commands) -> str:
+    """The text, with the marker, that the programs lead to."""
+    return after(case, commands).text
+
+
+def after(case: Case, commands: Commands) -> Buffer:
+    """The buffer that the programs lead to, the marker in it."""
+    description = commands.dialect.description
+    assert description.program is not None
+    buffer = Buffer(case.text, case.cursor, settings=program_settings(description.program))
+    entering = description.effects.get(case.section)
+    for name in case.commands:
+        commands.programs[name].run(buffer)
+        if entering is not None and entering.fit:
+            program(entering.fit).run(buffer)
+    if case.tail == "paste":
+        commands.programs[commands.paste].run(buffer)
+        if entering is not None and entering.fit:
+            program(entering.fit).run(buffer)
+    typing = entering.typing if entering is not None else ""
+    program((typing or "if typing-replaces { type kept } else { insert kept }").replace("kept", f'"{MARKER}"')).run(buffer)
+    return buffer
+
+
+def run(case: Case, commands: Commands, sandbox: Sandbox) -> Pressed:
+    """The text, with the marker, that the editor comes to."""
+    description = commands.dialect.description
+    one, mode = description.program, description.program.modes.get(case.section) if description.program else None
+    assert one is not None
+    start = line_start(case.text, case.cursor)
+    line = case.text.count("\n", 0, case.cursor) + 1
+    width = cells(case.text[start : case.cursor], one.tab_width) if one.column_counts == "cells" else case.cursor - start
+    keys: list[bytes] = []
+    if mode is not None and mode.enter:
+        before, mark, behind = mode.enter.partition("{right}")
+        parts = [before, *([mode.right] * (case.cursor - start) if mark else ()), behind]
+        keys += [part.encode() for part in parts if part]
+    keys += [commands.keys[name] for name in case.commands]
+    if case.tail == "paste":
+        keys.append(commands.keys[commands.paste])
+    keys.append((mode.typing if mode is not None else "{text}").replace("{text}", MARKER).encode())
+    if mode is not None and mode.leave:
+        keys.append(mode.leave.encode())
+    save = one.save.encode() or _save(commands)
+    begun = Start(description.file.name, commands.config, case.text, line, width + 1)
+    return press(one, begun, keys, save, sandbox)
+
+
+def _save(commands: Commands) -> bytes:
+    """The keys that save by default."""
+    dialect = commands.dialect
+    for binding in dialect.default_layer.bindings:
+        if str(binding.outcome) == "files.save":
+            sent = dialect.terminal.send(binding.trigger)
+            if isinstance(sent, bytes) and sent not in commands.keys.values():
+                return sent
+    raise ValueError(f"no key saves in {dialect.name}")
+
+
+def compare(case: Case, commands: Commands, sandbox: Sandbox) -> Difference | str | None:
+    """How the editor differs from the programs in a case; None where it does not, a sentence where it was not to be had."""
+    wanted = expected(case, commands)
+    for _ in range(3):  # a busy machine may swallow a key: only what is so each time is a fact
+        found = run(case, commands, sandbox)
+        if found.text == wanted:
+            return None
+    return found.reason if found.text is None else Difference(case, wanted, found.text)
+
+
+# --- cases
+
+
+def cases(commands: Commands, count: int, seed: int) -> Iterator[Case]:
+    """Random cases; each command is the last one of as many as another."""
+    draw = random.Random(f"{commands.dialect.name} {commands.section} {seed}")
+    names = sorted(commands.programs)
+    for number in range(count):
+        lines = [draw.choice(_LINES) for _ in range(draw.choice((1, 1, 2, 3, 3, 4, 5)))]
+        text = "\n".join(lines) + draw.choice(("\n", "\n", "\n", ""))
+        one = commands.dialect.description.program
+        if not text.endswith("\n") and one is not None and one.ends_lines:
+            text += "\n"
+        row = [draw.choice(names) for _ in range(draw.choice((0, 0, 1, 1, 2, 3)))]
+        tail: Tail = "paste" if commands.paste and draw.random() < 0.3 else "type"
+        cursor = draw.randrange(len(text) + 1)
+        case = Case(commands.section, text, cursor, (*row, names[number % len(names)]), tail)
+        if fitting(case, commands):
+            yield case
+
+
+def fitting(case: Case, commands: Commands) -> bool:
+    """Whether the editor can be brought to where a case begins."""
+    description = commands.dialect.description
+    mode = description.program.modes.get(case.section) if description.program is not None else None
+    at_line_end = case.text[case.cursor : case.cursor + 1] in ("", "\n")
+    if at_line_end and mode is not None and not mode.at_line_end:
+        return case.text[line_start(case.text, case.cursor) : case.cursor] == "" and case.cursor < len(case.text)
+    return True
+
+
+def smaller(case: Case) -> Iterator[Case]:
+    """Cases with something left out, the shortest first."""
+    for index in range(len(case.commands)):
+        if len(case.commands) > 1:
+            yield case._replace(commands=(*case.commands[:index], *case.commands[index + 1 :]))
+    if case.tail == "paste":
+        yield case._replace(tail="type")
+    lines = case.text.split("\n")
+    offset = 0
+    for index, line in enumerate(lines):
+        if not offset <= case.cursor <= offset + len(line) and len(lines) > 1:
+            left = [*lines[:index], *lines[index + 1 :]]
+            moved = case.cursor - len(line) - 1 if case.cursor > offset else case.cursor
+            yield case._replace(text="\n".join(left), cursor=moved)
+        offset += len(line) + 1
+    for at, char in enumerate(case.text):
+        if char != "\n":
+            text = case.text[:at] + case.text[at + 1 :]
+            yield case._replace(text=text, cursor=case.cursor - (at < case.cursor))
+
+
+def shrunk(found: Difference, commands: Commands, sandbox: Sandbox, workers: int, rounds: int = 6) -> Difference:
+    """A smaller case that still differs: in each round all that leave one thing out are tried."""
+    for _ in range(rounds):
+        tried = [case for case in smaller(found.case) if fitting(case, commands)]
+        less = [one for one in run_many(tried, commands, sandbox, workers) if isinstance(one, Difference)]
+        if not less:
+            break
+        found = min(less, key=lambda one: (len(one.case.commands), one.case.tail == "paste", len(one.case.text)))
+    return found
+
+
+def run_many(many: Sequence[Case], commands: Commands, sandbox: Sandbox, workers: int) -> list[Difference | str | None]:
+    """Compare cases, several editors at once."""
+    from concurrent.futures import ThreadPoolExecutor
+
+    with ThreadPoolExecutor(workers) as pool:
+        return list(pool.map(lambda case: compare(case, commands, sandbox), many))
