@@ -230,6 +230,8 @@ class EffectRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
     fit: str = ""
     typing: str = ""
+    in_a_row: bool = False
+    """Whether what is cut adds up only where nothing is between the cuts."""
 
 
 class StandInSettings(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):

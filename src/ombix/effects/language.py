@@ -21,12 +21,13 @@ Run = Callable[[Buffer], None]
 class Program:
     """What a command does, ready to be run. `text` is how it is written; two with the same text are equal."""
 
-    __slots__ = ("_steps", "keeps_goal", "text")
+    __slots__ = ("_steps", "adds_up", "keeps_goal", "text")
 
     def __init__(self, text: str) -> None:
         self.text = text
         self._steps = _Reader(text).program()
-        self.keeps_goal = re.search(r"\b(up|down)\b", text) is not None
+        self.adds_up = "adds-up" in text or "kill" in text
+        self.keeps_goal = re.search(r"\b(up|down|goal)\b", text) is not None
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, Program) and self.text == other.text
@@ -39,13 +40,14 @@ class Program:
 
     def run(self, buffer: Buffer) -> bool:
         """Run on a buffer, which is changed; whether it came to its end."""
-        if not self.keeps_goal:
-            buffer.goal = None
         try:
             for step in self._steps:
                 step(buffer)
         except Stop:
             return False
+        finally:
+            if not self.keeps_goal:
+                buffer.goal = None
         return True
 
 

@@ -202,7 +202,7 @@ def block_start(text: str, at: int) -> int:
 
 
 def next_block(text: str, at: int) -> int:
-    """The start of the next block of lines."""
+    """The start of the next block of lines; on blank lines at the end of the text, that of the last one."""
     place = line_start(text, at)
     while not _is_blank_line(text, place):
         if line_end(text, place) == len(text):
@@ -210,7 +210,7 @@ def next_block(text: str, at: int) -> int:
         place = line_end(text, place) + 1
     while _is_blank_line(text, place):
         if line_end(text, place) == len(text):
-            return len(text)
+            return place
         place = line_end(text, place) + 1
     return place
 
@@ -266,3 +266,35 @@ def matching_beside(text: str, at: int) -> int:
                 return at
             return found if before == closing else found + 1
     return at
+
+
+def run_right(text: str, at: int) -> int:
+    """Over the word at `at`, or over all blanks and line ends there, or over one sign."""
+    if at >= len(text):
+        return at
+    kind = _runs(text[at])
+    end = at + 1
+    while kind < 2 and end < len(text) and _runs(text[end]) == kind:
+        end += 1
+    return end
+
+
+def run_left(text: str, at: int) -> int:
+    """Back over the word at the left, or over all blanks and line ends there, or over one sign."""
+    if not at:
+        return at
+    kind = _runs(text[at - 1])
+    start = at - 1
+    while kind < 2 and start and _runs(text[start - 1]) == kind:
+        start -= 1
+    return start
+
+
+def matching_ahead(text: str, at: int) -> int:
+    """The partner of the first bracket from `at` on in its line; `at` where there is none."""
+    end = line_end(text, at)
+    first = next((place for place in range(at, end) if text[place] in "()[]{}"), None)
+    if first is None:
+        return at
+    found = matching(text, first)
+    return at if found == first else found

@@ -2,6 +2,8 @@
 
 from collections.abc import Callable, Sequence
 
+from msgspec.structs import replace
+
 from ombix.effects import places
 from ombix.effects.buffer import Buffer, Settings
 
@@ -30,11 +32,18 @@ def _right(options: Sequence[str]) -> Place:
     return lambda b: min(len(b.text), b.cursor + 1)
 
 
+_FAR = 1_000_000
+"""A cell that no line has."""
+
+
+def _cells_before(b: Buffer) -> int:
+    return places.cells(b.text[places.line_start(b.text, b.cursor) : b.cursor], b.settings.tab_width)
+
+
 def _cell(b: Buffer) -> int:
     """The cell that moves up and down keep to, noted for those that follow."""
     if b.goal is None:
-        start = places.line_start(b.text, b.cursor)
-        b.goal = places.cells(b.text[start : b.cursor], b.settings.tab_width)
+        b.goal = _cells_before(b)
     return b.goal
 
 
@@ -92,6 +101,7 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "text-start-or-line-start": _at(places.text_start_or_line_start),
     "start": _at(lambda text, at: 0),
     "end": _at(lambda text, at: len(text)),
+    "last-full-line": _at(lambda text, at: places.line_start(text, max(0, len(text) - 1))),
     "last-line": _at(lambda text, at: places.line_start(text, len(text))),
     "past-word": _at(places.word_right),
     "before-word": lambda options: _rebounding if "rebound" in options else lambda b: places.word_left(b.text, b.cursor),
@@ -105,7 +115,11 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "next-blank-or-end": _at(places.next_blank_or_end),
     "block-start": _at(places.block_start),
     "next-block": _at(places.next_block),
-    "matching": lambda options: _at(places.matching_beside if "beside" in options else places.matching)(options),
+    "matching": _at(places.matching),
+    "matching-beside": _at(places.matching_beside),
+    "matching-ahead": _at(places.matching_ahead),
+    "run-left": _at(places.run_left),
+    "run-right": _at(places.run_right),
     "selection-start": lambda options: lambda b: b.selection[0],
     "selection-end": lambda options: lambda b: b.selection[1],
 }
@@ -164,6 +178,12 @@ RANGES: dict[str, Range] = {
 # --- tests
 
 TESTS: dict[str, Test] = {
+    "short": lambda b: b.goal is not None and b.goal > _cells_before(b),
+    "at-last-sign": lambda b: b.cursor + 1 >= places.line_end(b.text, b.cursor),
+    "at-last-of-text": lambda b: not b.text[b.cursor + 1 :].strip("\n") and b.cursor + 1 >= places.line_end(b.text, b.cursor),
+    "always": lambda b: True,
+    "has-line-below": lambda b: places.line_end(b.text, b.cursor) + 1 < len(b.text),
+    "one-line": lambda b: b.text.count("\n") <= 1,
     "selected": lambda b: b.has_selection,
     "marking": lambda b: b.marking,
     "anchored": lambda b: b.anchor is not None,
@@ -238,16 +258,28 @@ def _hold(words: Sequence[str]) -> Run:
 
 
 def _extend(words: Sequence[str]) -> Run:
-    """The selection is extended to there."""
-    place = _place(words)
+    """The selection is extended to there; with `held`, from where the cursor is, if that is no end of what is held."""
+    keeps = "held" in words
+    place = _place([word for word in words if word != "held"])
 
     def extend(b: Buffer) -> None:
+        if keeps:
+            _extend_held(b, place)
+            return
         if b.anchor is None or not (b.has_selection or b.marking):
             b.anchor = b.cursor
         b.held = None
         b.cursor = place(b)
 
     return extend
+
+
+def _extend_held(b: Buffer, place: Place) -> None:
+    start, end = b.held or (b.cursor, b.cursor)
+    other = start if b.cursor == end else end if b.cursor == start else b.cursor
+    b.cursor = place(b)
+    b.held = (min(other, b.cursor), max(other, b.cursor)) if other != b.cursor else None
+    b.anchor = None
 
 
 def _drop(words: Sequence[str]) -> Run:
@@ -304,6 +336,46 @@ def _copy(words: Sequence[str]) -> Run:
     return copy
 
 
+def change(b: Buffer, start: int, end: int, text: str) -> None:
+    """Put `text` in place of what is between two offsets; cursor, anchor and what is held keep their characters."""
+    b.replace(start, end, text)
+    gone, new = end - start, len(text)
+
+    def kept(at: int) -> int:
+        return at if at <= start else at - gone + new if at >= end else start
+
+    b.cursor = kept(b.cursor)
+    if b.anchor is not None:
+        b.anchor = kept(b.anchor)
+    if b.held is not None:
+        b.held = (kept(b.held[0]), kept(b.held[1]))
+        if b.held[0] == b.held[1]:
+            b.held = None
+
+
+def _remove(words: Sequence[str]) -> Run:
+    """A range is taken away; what is selected stays so."""
+    found = _range(words)
+    return lambda b: change(b, *found(b), "")
+
+
+def _kill(words: Sequence[str]) -> Run:
+    """A range is kept, in its place before or behind what was kept where that adds up, and taken away."""
+    found = _range(words)
+
+    def kill(b: Buffer) -> None:
+        start, end = found(b)
+        if start == end:
+            return
+        text = b.text[start:end]
+        if b.adds_up:
+            text = text + b.clipboard if end == b.cursor else b.clipboard + text
+        b.clipboard, b.by_lines, b.adds_up = text, False, True
+        change(b, start, end, "")
+
+    return kill
+
+
 def _delete(words: Sequence[str]) -> Run:
     """A range is taken away, the cursor comes to where it was, and nothing is selected."""
     found = _range(words)
@@ -347,6 +419,8 @@ def _insert(words: Sequence[str]) -> Run:
     def insert(b: Buffer) -> None:
         piece = text(b)
         at = b.cursor
+        if not (b.marking or b.has_selection):
+            b.drop()
         b.replace(at, at, piece)
         b.cursor = at + len(piece)
         if b.anchor is not None and b.anchor > at:
@@ -388,6 +462,90 @@ def _break_and_indentation(b: Buffer) -> str:
     start = places.line_start(b.text, at)
     first = min(places.text_start(b.text, at), at)
     return "\n" + (b.text[start:first] if b.settings.auto_indent else "")
+
+
+def _strip_above(words: Sequence[str]) -> Run:
+    """The line above is emptied, where it has nothing but blanks."""
+
+    def strip(b: Buffer) -> None:
+        end = places.line_start(b.text, b.cursor) - 1
+        start = places.line_start(b.text, max(end, 0))
+        if start < end and not b.text[start:end].strip(" \t"):
+            b.replace(start, end, "")
+            b.cursor -= end - start
+
+    return strip
+
+
+def _fill(words: Sequence[str]) -> Run:
+    """Something is put in at the cursor, which goes behind it; what is selected keeps its characters."""
+    text = _text(words[0])
+
+    def fill(b: Buffer) -> None:
+        piece, at = text(b), b.cursor
+        change(b, at, at, piece)
+        b.cursor = at + len(piece)
+
+    return fill
+
+
+def _paste_stay(words: Sequence[str]) -> Run:
+    """What was kept is put in at the cursor, which stays."""
+
+    def put(b: Buffer) -> None:
+        change(b, b.cursor, b.cursor, b.clipboard)
+
+    return put
+
+
+def _cells_line(line: str, by: int, settings: Settings) -> str:
+    """A line that begins so many cells further to the right, its blanks written with as many tabs as they can be."""
+    blanks = len(line) - len(line.lstrip(" \t"))
+    width = max(0, places.cells(line[:blanks], settings.tab_width) + by)
+    return "\t" * (width // settings.tab_width) + " " * (width % settings.tab_width) + line[blanks:]
+
+
+def _indented_cells(line: str, settings: Settings) -> str:
+    return _cells_line(line, settings.tab_width, settings) if line else line
+
+
+def _outdented_cells(line: str, settings: Settings) -> str:
+    return _cells_line(line, -settings.tab_width, settings)
+
+
+def _goal(words: Sequence[str]) -> Run:
+    """What moves up and down next goes to the ends of the lines."""
+
+    def goal(b: Buffer) -> None:
+        b.goal = _FAR
+
+    return goal
+
+
+def _lines_below(words: Sequence[str]) -> Run:
+    """What was kept is put in below the line, the cursor at its start."""
+
+    def put(b: Buffer) -> None:
+        at = places.line_end(b.text, b.cursor) + 1
+        kept = b.clipboard if b.clipboard.endswith("\n") else b.clipboard + "\n"
+        b.text = b.text[:at] + kept + b.text[at:]
+        b.cursor = at
+        b.drop()
+
+    return put
+
+
+def _lines_above(words: Sequence[str]) -> Run:
+    """What was kept is put in above the line, the cursor at its start."""
+
+    def put(b: Buffer) -> None:
+        at = places.line_start(b.text, b.cursor)
+        kept = b.clipboard if b.clipboard.endswith("\n") else b.clipboard + "\n"
+        b.text = b.text[:at] + kept + b.text[at:]
+        b.cursor = at
+        b.drop()
+
+    return put
 
 
 def _add_up(words: Sequence[str]) -> Run:
@@ -436,8 +594,9 @@ def _outdented(line: str, settings: Settings) -> str:
     return line[min(blanks, width) :]
 
 
-def change_lines(b: Buffer, change: Callable[[str], str], lines: tuple[int, int]) -> None:
-    """Change each of the touched lines; the cursor and the anchor keep their characters."""
+def change_lines(b: Buffer, change: Callable[[str], str], lines: tuple[int, int], sticky: bool = False) -> None:
+    """Change each of the touched lines; the cursor and the anchor keep their characters. With `sticky`, a cursor at the
+    start of its line stays there."""
     start, end = lines
     cursor, anchor = b.cursor, b.anchor
     offset = start
@@ -447,7 +606,7 @@ def change_lines(b: Buffer, change: Callable[[str], str], lines: tuple[int, int]
         changed = change(line)
         grown = len(changed) - len(line)
         first = offset + (len(line) - len(line.lstrip(" \t")) if grown > 0 and not changed.endswith(line) else 0)
-        if cursor >= first:
+        if cursor >= first and not (sticky and cursor == offset):
             new_cursor += max(grown, first - cursor)
         if anchor is not None and new_anchor is not None and anchor >= first:
             new_anchor += max(grown, first - anchor)
@@ -458,25 +617,46 @@ def change_lines(b: Buffer, change: Callable[[str], str], lines: tuple[int, int]
 
 
 def _lines(change: Change) -> Callable[[Sequence[str]], Run]:
-    """Each touched line is changed; with `sticky` a cursor at the start of its line stays there."""
+    """Each touched line is changed; with `sticky` a cursor at the start of its line stays there, with `within` a selection
+    that ended with a line break ends before it, with `twice` a cursor behind where the line ends now goes back by what was
+    taken away once more; a text is taken for the indentation."""
 
     def build(words: Sequence[str]) -> Run:
-        sticky = "sticky" in words
+        sticky, within, twice = "sticky" in words, "within" in words, "twice" in words
+        own = next((word[1:-1].replace("\\t", "\t") for word in words if word[0] == '"'), None)
 
         def run(b: Buffer) -> None:
-            at_start = TESTS["at-line-start"](b)
-            place = b.cursor
-            change_lines(b, lambda line: change(line, b.settings), touched_lines(b))
-            if sticky and at_start:
-                b.cursor = place
+            settings = b.settings if own is None else replace(b.settings, indentation=own)
+            held, lines = b.held, touched_lines(b)
+            if held is not None and own is not None:  # what is held keeps its characters
+                _change_held(b, lambda line: change(line, settings), lines)
+                return
+            column, size = b.cursor - places.line_start(b.text, b.cursor), len(b.text)
+            change_lines(b, lambda line: change(line, settings), lines, sticky)
+            line, gone = places.line_start(b.text, b.cursor), size - len(b.text)
+            if twice and column >= places.line_end(b.text, b.cursor) - line and b.cursor - line >= gone:
+                b.cursor -= gone
+            start, end = b.selection
+            if within and start < end and b.text[end - 1] == "\n":
+                b.held = (start, end - 1)
 
         return run
 
     return build
 
 
+def _change_held(b: Buffer, changed: Callable[[str], str], lines: tuple[int, int]) -> None:
+    at = lines[0]
+    for line in b.text[slice(*lines)].split("\n"):
+        new = changed(line)
+        common = 0 if len(new) > len(line) else len(line) - len(new)
+        change(b, at, at + common, new[: len(new) - (len(line) - common)])
+        at += len(new) + 1
+
+
 def _comment(words: Sequence[str]) -> Run:
-    """The touched lines become comments, or text again."""
+    """The touched lines become comments, or text again; with `blanks` those that are blank, too, where they become some."""
+    sticky, blanks = "sticky" in words, "blanks" in words
 
     def run(b: Buffer) -> None:
         start, end = touched_lines(b)
@@ -486,7 +666,7 @@ def _comment(words: Sequence[str]) -> Run:
         if lines and all(line.startswith(mark) for line in lines):
             change_lines(b, lambda line: line.removeprefix(whole if line.startswith(whole) else mark), (start, end))
         else:
-            change_lines(b, lambda line: whole + line if line.strip() else line, (start, end))
+            change_lines(b, lambda line: whole + line if blanks or line.strip() else line, (start, end), sticky)
 
     return run
 
@@ -593,12 +773,22 @@ STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
     "turn": _turn,
     "copy": _copy,
     "delete": _delete,
+    "remove": _remove,
+    "kill": _kill,
+    "fill": _fill,
+    "goal": _goal,
+    "paste-stay": _paste_stay,
+    "indent-cells": _lines(_indented_cells),
+    "outdent-cells": _lines(_outdented_cells),
+    "lines-below": _lines_below,
+    "lines-above": _lines_above,
     "cut": _cut,
     "paste": _paste,
     "insert": _insert,
     "type": _type,
     "adds-up": _add_up,
     "stop": _stop,
+    "strip-above": _strip_above,
     "indent": _lines(_indented),
     "indent-empty": _lines(_indented_empty),
     "outdent-signs": _lines(_outdented_by_signs),

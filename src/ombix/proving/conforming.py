@@ -18,7 +18,9 @@ from ombix.core.keys import Trigger, parse
 from ombix.core.outcomes import Only
 from ombix.core.terminals import Terminal
 from ombix.dialects.abilities import DescribedTarget
+from ombix.dialects.description import EffectRow
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import run_in
 from ombix.dialects.writing import write_file
 from ombix.effects.buffer import Buffer
 from ombix.effects.language import Program, program
@@ -157,28 +159,28 @@ def _free_triggers(dialect: Dialect, section: str, terminal: Terminal) -> Iterat
 # --- running
 
 
-def expected(case: Case, commands: Commands) -> str:
-    """The text, with the marker, that the programs lead to."""
-    return after(case, commands).text
+class Outcome(NamedTuple):
+    """What the programs lead to: the text with the marker, and whether a command was run where it is not sure."""
+
+    text: str
+    is_sure: bool
 
 
-def after(case: Case, commands: Commands) -> Buffer:
-    """The buffer that the programs lead to, the marker in it."""
+def expected(case: Case, commands: Commands) -> Outcome:
+    """What the programs of a case lead to."""
     description = commands.dialect.description
     assert description.program is not None
+    row = description.effects.get(case.section, EffectRow())
     buffer = Buffer(case.text, case.cursor, settings=program_settings(description.program))
-    entering = description.effects.get(case.section)
-    for name in case.commands:
-        commands.programs[name].run(buffer)
-        if entering is not None and entering.fit:
-            program(entering.fit).run(buffer)
-    if case.tail == "paste":
-        commands.programs[commands.paste].run(buffer)
-        if entering is not None and entering.fit:
-            program(entering.fit).run(buffer)
-    typing = entering.typing if entering is not None else ""
-    program((typing or "if typing-replaces { type kept } else { insert kept }").replace("kept", f'"{MARKER}"')).run(buffer)
-    return buffer
+    is_sure = True
+    for name in (*case.commands, *((commands.paste,) if case.tail == "paste" else ())):
+        if commands.unsure[name] and program(f"if {commands.unsure[name]} {{ stop }}").run(buffer) is False:
+            is_sure = False
+        run_in(row, commands.programs[name], buffer)
+    program((row.typing or "if typing-replaces { type kept } else { insert kept }").replace("kept", f'"{MARKER}"')).run(
+        buffer
+    )
+    return Outcome(buffer.text, is_sure)
 
 
 def run(case: Case, commands: Commands, sandbox: Sandbox) -> Pressed:
@@ -218,7 +220,9 @@ def _save(commands: Commands) -> bytes:
 
 def compare(case: Case, commands: Commands, sandbox: Sandbox) -> Difference | str | None:
     """How the editor differs from the programs in a case; None where it does not, a sentence where it was not to be had."""
-    wanted = expected(case, commands)
+    wanted, is_sure = expected(case, commands)
+    if not is_sure:
+        return None
     for _ in range(3):  # a busy machine may swallow a key: only what is so each time is a fact
         found = run(case, commands, sandbox)
         if found.text == wanted:
@@ -251,6 +255,9 @@ def fitting(case: Case, commands: Commands) -> bool:
     """Whether the editor can be brought to where a case begins."""
     description = commands.dialect.description
     mode = description.program.modes.get(case.section) if description.program is not None else None
+    one = description.program
+    if one is not None and one.ends_lines and not case.text.endswith("\n"):
+        return False
     at_line_end = case.text[case.cursor : case.cursor + 1] in ("", "\n")
     if at_line_end and mode is not None and not mode.at_line_end:
         return case.text[line_start(case.text, case.cursor) : case.cursor] == "" and case.cursor < len(case.text)
