@@ -232,6 +232,12 @@ class EffectRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     typing: str = ""
     in_a_row: bool = False
     """Whether what is cut adds up only where nothing is between the cuts."""
+    ends: bool = False
+    """Whether a row of commands ends with one that cannot do its work."""
+    selects: Literal["", "anchor", "mark", "held"] = "anchor"
+    """How something is selected there: see `ombix.effects.sides`."""
+    unsure: bool = False
+    """Whether nothing is sure yet of what its commands do to a text."""
 
 
 class StandInSettings(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):

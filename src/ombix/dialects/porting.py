@@ -1,6 +1,6 @@
 """Porting into an editor that has a description: the request, the file, and the check that the file holds what it should."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 
 from msgspec import Struct
 
@@ -13,10 +13,11 @@ from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import META, Trigger, write
 from ombix.core.outcomes import Macro
 from ombix.core.platforms import Platform
-from ombix.core.porting import PORT_LAYER, PortEntry, PortRequest, PortSource, Rehomed, check, port
+from ombix.core.porting import PORT_LAYER, Judgement, PortEntry, PortRequest, PortSource, Rehomed, check, port
 from ombix.core.terminals import Terminal, as_arriving
 from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import EffectJudge
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
 
@@ -30,6 +31,8 @@ class Surroundings(Struct, frozen=True):
     terminal: Terminal
     space: Space
     catalogue: Catalogue
+    accepts_loss: bool = False
+    """Whether commands that can throw text away where the source keeps it are carried over."""
 
 
 class PortedFile(Struct, frozen=True):
@@ -72,6 +75,7 @@ def _port(
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),
         lambda binding: target.policy.rank(binding, space, catalogue),
+        _judge(source, target, catalogue), around.accepts_loss,
     )  # fmt: skip
     result = port(request)
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
@@ -99,6 +103,21 @@ def _port(
             "the source", _NOT_WRITTEN,
         )  # fmt: skip
     return PortedFile(target.name, tuple(result.entries), text, found.compared, tuple(result.rehomed))
+
+
+def _judge(
+    source: Dialect | None, target: Dialect, catalogue: Catalogue
+) -> Callable[[Binding, Macro | None, str, str], Judgement | None]:
+    """Compares what a binding of the source does with a command of the target."""
+    if source is not None and source.name == target.name:
+        return lambda binding, macro, section, written: None
+    judge = EffectJudge(source, target, catalogue)
+
+    def judged(binding: Binding, macro: Macro | None, section: str, written: str) -> Judgement | None:
+        found = judge.compare(binding, macro, section, written)
+        return None if found is None else Judgement(found.sentence, found.loses)
+
+    return judged
 
 
 def _source(

@@ -141,6 +141,42 @@ class Vocabulary:
         parts = re.findall(r'(?:"(?:[^"\\]|\\.)*"[^,]*|[^,"]+)(?:,|$)', command)
         return [part.removesuffix(",") for part in parts] if "".join(parts) == command else []
 
+    def parts(self, written: str, section: str) -> list[str] | None:
+        """What stands in a file as the commands of a section that it is, one after the other, a text that is typed as
+        `type "…"`; None where it is not known to be such a row."""
+        if self.row_of(self.called(written)[0], section) is not None:
+            return [written]
+        syntax = self.syntax
+        if syntax.counts.get(section) and (match := self._count_shape(syntax.counts[section]).fullmatch(written)):
+            return [match["command"]] * int(match["count"])
+        if syntax.function_in_string:
+            shape = re.escape(syntax.function_in_string).replace(r"\{\{name\}\}", r"\{([a-z]+)\}")
+            found = re.findall(shape.replace(r"\{name\}", r"([a-z]+)") + "|([^{}]+)", written)
+            return [name or _typing_step(text) for name, text in found] or None
+        if syntax.keys:
+            return self._keys_in_a_row(written, section)
+        pieces = self.split(written)
+        return [_typing_step(_unescaped(one[1:-1])) if one[:1] == '"' else one for one in pieces] or None
+
+    def _keys_in_a_row(self, written: str, section: str) -> list[str] | None:
+        """Keys as the commands that they run, the longest first."""
+        found: list[str] = []
+        at = 0
+        while at < len(written):
+            command = next(
+                (
+                    written[at : at + size]
+                    for size in range(min(24, len(written) - at), 0, -1)
+                    if self.row_of(written[at : at + size], section) is not None
+                ),
+                None,
+            )
+            if command is None:
+                return None
+            found.append(command)
+            at += len(command)
+        return found
+
     @cached_property
     def _call_shape(self) -> re.Pattern[str]:
         """What a call looks like; made once."""
@@ -257,6 +293,17 @@ class Vocabulary:
                 return None
             found.append(spelt)
         return "".join(found)
+
+
+def _unescaped(text: str) -> str:
+    """A text in quotes as it is."""
+    return re.sub(r"\\(.)", lambda match: {"t": "\t", "n": "\n", "r": "\r"}.get(match[1], match[1]), text)
+
+
+def _typing_step(text: str) -> str:
+    """The step of a program that types a text."""
+    escaped = text.replace("\\", "\\\\").replace('"', '\\"').replace("\t", "\\t").replace("\n", "\\n")
+    return f'type "{escaped}"'
 
 
 def _typed_by(chord: Chord) -> str:

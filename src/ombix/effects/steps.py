@@ -104,7 +104,9 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "last-full-line": _at(lambda text, at: places.line_start(text, max(0, len(text) - 1))),
     "last-line": _at(lambda text, at: places.line_start(text, len(text))),
     "past-word": _at(places.word_right),
-    "before-word": lambda options: _rebounding if "rebound" in options else lambda b: places.word_left(b.text, b.cursor),
+    "before-word": lambda options: (
+        _rebounding if "rebound" in options else lambda b: places.word_left(b.text, b.cursor)
+    ),
     "next-start": _of_kind(places.next_start),
     "previous-start": _of_kind(places.previous_start),
     "next-end": _of_kind(places.next_end),
@@ -180,7 +182,9 @@ RANGES: dict[str, Range] = {
 TESTS: dict[str, Test] = {
     "short": lambda b: b.goal is not None and b.goal > _cells_before(b),
     "at-last-sign": lambda b: b.cursor + 1 >= places.line_end(b.text, b.cursor),
-    "at-last-of-text": lambda b: not b.text[b.cursor + 1 :].strip("\n") and b.cursor + 1 >= places.line_end(b.text, b.cursor),
+    "at-last-of-text": lambda b: (
+        not b.text[b.cursor + 1 :].strip("\n") and b.cursor + 1 >= places.line_end(b.text, b.cursor)
+    ),
     "always": lambda b: True,
     "has-line-below": lambda b: places.line_end(b.text, b.cursor) + 1 < len(b.text),
     "one-line": lambda b: b.text.count("\n") <= 1,
@@ -598,22 +602,26 @@ def change_lines(b: Buffer, change: Callable[[str], str], lines: tuple[int, int]
     """Change each of the touched lines; the cursor and the anchor keep their characters. With `sticky`, a cursor at the
     start of its line stays there."""
     start, end = lines
-    cursor, anchor = b.cursor, b.anchor
+    places_before = (b.cursor, b.anchor, *(b.held or (None, None)))
+    moved = list(places_before)
     offset = start
     pieces = []
-    new_cursor, new_anchor = cursor, anchor
     for line in b.text[start:end].split("\n"):
         changed = change(line)
         grown = len(changed) - len(line)
         first = offset + (len(line) - len(line.lstrip(" \t")) if grown > 0 and not changed.endswith(line) else 0)
-        if cursor >= first and not (sticky and cursor == offset):
-            new_cursor += max(grown, first - cursor)
-        if anchor is not None and new_anchor is not None and anchor >= first:
-            new_anchor += max(grown, first - anchor)
+        for index, place in enumerate(places_before):
+            now = moved[index]
+            if place is None or now is None or place < first or (sticky and not index and place == offset):
+                continue
+            moved[index] = now + max(grown, first - place)
         offset += len(line) + 1
         pieces.append(changed)
     b.replace(start, end, "\n".join(pieces))
-    b.cursor, b.anchor = new_cursor, new_anchor
+    cursor, b.anchor, first_held, last_held = moved
+    assert cursor is not None
+    b.cursor = cursor
+    b.held = None if first_held is None or last_held is None else (first_held, last_held)
 
 
 def _lines(change: Change) -> Callable[[Sequence[str]], Run]:
@@ -628,6 +636,7 @@ def _lines(change: Change) -> Callable[[Sequence[str]], Run]:
         def run(b: Buffer) -> None:
             settings = b.settings if own is None else replace(b.settings, indentation=own)
             held, lines = b.held, touched_lines(b)
+            last = b.text[lines[0] : lines[1]].split("\n")[-1]
             if held is not None and own is not None:  # what is held keeps its characters
                 _change_held(b, lambda line: change(line, settings), lines)
                 return
@@ -637,7 +646,7 @@ def _lines(change: Change) -> Callable[[Sequence[str]], Run]:
             if twice and column >= places.line_end(b.text, b.cursor) - line and b.cursor - line >= gone:
                 b.cursor -= gone
             start, end = b.selection
-            if within and start < end and b.text[end - 1] == "\n":
+            if within and start < end and b.text[end - 1] == "\n" and b.text[start:end].split("\n")[-2] != last:
                 b.held = (start, end - 1)
 
         return run
@@ -684,8 +693,9 @@ def _comment_line(words: Sequence[str]) -> Run:
             changed, by = line[:blanks] + rest.removeprefix(mark.rstrip()).lstrip(" \t"), -by
         else:
             changed = line[:blanks] + mark + rest
-        b.replace(start, end, changed)
-        b.cursor = min(max(start, b.cursor + by), start + len(changed))
+        cursor = b.cursor
+        change(b, start, end, changed)
+        b.cursor = min(max(start, cursor + by), start + len(changed))
 
     return run
 

@@ -20,13 +20,12 @@ from ombix.core.terminals import Terminal
 from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.description import EffectRow
 from ombix.dialects.dialect import Dialect
-from ombix.dialects.effects import run_in
+from ombix.dialects.effects import manner_of
 from ombix.dialects.writing import write_file
 from ombix.effects.buffer import Buffer
 from ombix.effects.language import Program, program
 from ombix.effects.places import cells, line_start
 from ombix.proving.driver import Pressed, Start, press
-from ombix.proving.pressing import program_settings
 from ombix.proving.sandbox import Sandbox
 
 MARKER = "@"
@@ -108,12 +107,12 @@ def _keys(
     if dialect.description.commands.keys:
         found = {}
         for command in commands:
-            sent = command.encode() if dialect.description.keys.bytes is not None else None
-            if sent is None:
-                got = terminal.send(dialect.spelling.read(command)) if not command.startswith(":") else ""
-                sent = got if isinstance(got, bytes) else None
-            if sent is not None:
-                found[command] = sent
+            if dialect.description.keys.bytes is not None:
+                found[command] = command.encode()
+            elif not command.startswith(":"):
+                sent = terminal.send(dialect.spelling.read(command))
+                if isinstance(sent, bytes):
+                    found[command] = sent
         return found, ""
     states = space.states(dialect.description.sections[section])
     by_default: dict[str, bytes] = {}
@@ -171,12 +170,13 @@ def expected(case: Case, commands: Commands) -> Outcome:
     description = commands.dialect.description
     assert description.program is not None
     row = description.effects.get(case.section, EffectRow())
-    buffer = Buffer(case.text, case.cursor, settings=program_settings(description.program))
+    manner = manner_of(commands.dialect, case.section)
+    buffer = Buffer(case.text, case.cursor, settings=manner.settings)
     is_sure = True
     for name in (*case.commands, *((commands.paste,) if case.tail == "paste" else ())):
         if commands.unsure[name] and program(f"if {commands.unsure[name]} {{ stop }}").run(buffer) is False:
             is_sure = False
-        run_in(row, commands.programs[name], buffer)
+        manner.run(commands.programs[name], buffer)
     program((row.typing or "if typing-replaces { type kept } else { insert kept }").replace("kept", f'"{MARKER}"')).run(
         buffer
     )
@@ -190,7 +190,9 @@ def run(case: Case, commands: Commands, sandbox: Sandbox) -> Pressed:
     assert one is not None
     start = line_start(case.text, case.cursor)
     line = case.text.count("\n", 0, case.cursor) + 1
-    width = cells(case.text[start : case.cursor], one.tab_width) if one.column_counts == "cells" else case.cursor - start
+    width = (
+        cells(case.text[start : case.cursor], one.tab_width) if one.column_counts == "cells" else case.cursor - start
+    )
     keys: list[bytes] = []
     if mode is not None and mode.enter:
         before, mark, behind = mode.enter.partition("{right}")

@@ -63,7 +63,20 @@ def _is_path(source: str, opener: Opener, resources: Resources) -> bool:
     return "/" in source or "." in source or resources.files.is_file(user_path(source, opener.folder))
 
 
-def port(origin: PortOrigin, name: str, context: Context, resources: Resources, rehome: bool = False) -> MadePort:
+class PortWishes(NamedTuple):
+    """How a port is wished for: with free keys for the target's defaults that lose their only ones; with commands that can
+    throw text away where the source keeps it."""
+
+    rehome: bool = False
+    accept_loss: bool = False
+
+
+PLAIN_WISHES = PortWishes()
+
+
+def port(
+    origin: PortOrigin, name: str, context: Context, resources: Resources, wishes: PortWishes = PLAIN_WISHES
+) -> MadePort:
     """Port to the editor of a context, by the name that it was asked for. Raises OmbixError."""
     assert context.editor is not None
     target = resources.dialect(context.editor)
@@ -71,10 +84,10 @@ def port(origin: PortOrigin, name: str, context: Context, resources: Resources, 
         raise InputError(f"{origin.name} and {name} are of the same editor", "Choose another one.")
     around = Surroundings(
         context.platform, terminal_of(context.editor, target, resources), _space(origin, target, resources),
-        resources.shipped.catalogue(),
+        resources.shipped.catalogue(), wishes.accept_loss,
     )  # fmt: skip
     bindings = origin.keymap.in_force(context.platform).bindings
-    file = port_keymap(origin.keymap, bindings, origin.dialect, target, around, rehome)
+    file = port_keymap(origin.keymap, bindings, origin.dialect, target, around, wishes.rehome)
     path = context.folder / FOLDER / name / target.description.file.name
     return MadePort(name, file, target, around, origin.name, origin.keymap.macros, path)
 

@@ -39,7 +39,7 @@ if TYPE_CHECKING:
     from ombix.session.context import Context, Opener, SourceKind
     from ombix.session.effective import EffectiveKeymap
     from ombix.session.look_ups import LookUps
-    from ombix.session.porting import MadePort
+    from ombix.session.porting import MadePort, PortWishes
     from ombix.session.pressing import StagePlace
     from ombix.session.resources import Resources
     from ombix.store.trust import Trust
@@ -193,7 +193,9 @@ class Session:
 
     # --- ports
 
-    def make_ports(self, *to: str, source: str = "", rehome: bool = False, on: str = "") -> "list[MadePort]":
+    def make_ports(
+        self, *to: str, source: str = "", on: str = "", rehome: bool = False, accept_loss: bool = False
+    ) -> "list[MadePort]":  # fmt: skip
         """Ports to the editors named (none: to all of the workspace), not written yet.
 
         `source` is an editor, for its default keys, or a file; without one, what was opened is ported.
@@ -204,15 +206,20 @@ class Session:
         with no_garbage_collection():
             origin = porting.origin(self.opener, self.resources, source)
             names = list(dict.fromkeys(to)) or self._all_editors()
-            made = [porting.port(origin, name, self.opener.target(name, on), self.resources, rehome) for name in names]
+            wishes = porting.PortWishes(rehome, accept_loss)
+            made = [porting.port(origin, name, self.opener.target(name, on), self.resources, wishes) for name in names]
             self.resources.tables.keep()
             return made
 
-    def port(self, *to: str, source: str = "", rehome: bool = False, on: str = "") -> "tuple[PortReport, ...]":
+    def port(
+        self, *to: str, source: str = "", on: str = "", rehome: bool = False, accept_loss: bool = False
+    ) -> "tuple[PortReport, ...]":  # fmt: skip
         """The accounts of ports; nothing is written."""
         from ombix.session import porting
 
-        return tuple(map(porting.report, self.make_ports(*to, source=source, rehome=rehome, on=on)))
+        return tuple(
+            map(porting.report, self.make_ports(*to, source=source, on=on, rehome=rehome, accept_loss=accept_loss))
+        )
 
     def write_ports(
         self, made: "Sequence[MadePort]", output: str = "", reports: Mapping[str, str] | None = None,
@@ -259,14 +266,16 @@ class Session:
     # --- evidence
 
     def prove(
-        self, to: str, *, source: str = "", file: str = "", rehome: bool = False, on_stage: bool = False, on: str = "",
+        self, to: str, *, source: str = "", file: str = "", on_stage: bool = False, on: str = "",
+        wishes: "PortWishes | None" = None,
         progress: "Callable[[int], Callable[[], None]]" = lambda count: lambda: None,
     ) -> "ProofReport":  # fmt: skip
         """Press the keys of a port in the real editor, or with `on_stage` in its simulation; with `file` in its place."""
         from ombix.session import proving, trusting
         from ombix.session.resources import user_path
 
-        made = self.make_ports(to, source=source, rehome=rehome, on=on)[0]
+        rehome, accept_loss = wishes or (False, False)
+        made = self.make_ports(to, source=source, on=on, rehome=rehome, accept_loss=accept_loss)[0]
         staged = on_stage or made.target.description.simulated
         if not staged:
             trusting.require_trusted(made.target, self.resources.dialects, self._trusted())

@@ -11,6 +11,7 @@ from ombix.cli.options import (
     DryRunOption,
     FromOption,
     JsonOption,
+    LossOption,
     PlatformOption,
     RehomeOption,
     ReportOption,
@@ -39,6 +40,7 @@ def run(
         None, "--output", metavar="FILE", help="Where to write, for one editor; without it, ported/NAME/."
     ),
     rehome: RehomeOption = False,
+    accept_loss: LossOption = False,
     report: ReportOption = None,
     everything: bool = typer.Option(False, "--all", help="Show the exact ones as well."),
     on: PlatformOption = "",
@@ -51,7 +53,7 @@ def run(
 
     environment = environment_of(context)
     session = open_session(environment, workspace)
-    made = session.make_ports(*(to or ()), source=source, rehome=rehome, on=on)
+    made = session.make_ports(*(to or ()), source=source, on=on, rehome=rehome, accept_loss=accept_loss)
     if len(made) > 1 and (output is not None or report is not None):
         raise InputError("--output and --report are for one editor", "Name one with --to, or leave them out.")
     accounts = [account(one, environment.folders.here / output if output is not None else None) for one in made]

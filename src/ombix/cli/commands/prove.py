@@ -12,6 +12,7 @@ from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import (
     FromOption,
     JsonOption,
+    LossOption,
     PlatformOption,
     RehomeOption,
     ReportOption,
@@ -37,6 +38,7 @@ def run(
         None, "--file", metavar="FILE", help="Press with this file instead of the ported one."
     ),
     rehome: RehomeOption = False,
+    accept_loss: LossOption = False,
     on_stage: bool = typer.Option(
         False, "--on-stage", help="Press in the editor as it is described, simulated; nothing has to be installed."
     ),
@@ -49,12 +51,14 @@ def run(
     json: JsonOption = False,
 ) -> Status:
     """Press the ported keys in the real editor, or in the stand-in, and compare what happened with what should."""
+    from ombix.session.porting import PortWishes
+
     environment = environment_of(context)
     session = open_session(environment, workspace)
     with _progress(environment, to) as progress:
         found = session.prove(
-            to, source=source, file=str(file) if file is not None else "", rehome=rehome, on_stage=on_stage, on=on,
-            progress=progress,
+            to, source=source, file=str(file) if file is not None else "", on_stage=on_stage, on=on,
+            wishes=PortWishes(rehome, accept_loss), progress=progress,
         )  # fmt: skip
     environment.answer(found, lambda display: proof_report(found, display, everything), json)
     if report is not None:

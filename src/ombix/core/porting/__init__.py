@@ -9,6 +9,7 @@ from ombix.core.porting.request import PortRequest, PortSource
 from ombix.core.porting.verdicts import (
     PORT_LAYER,
     VERDICTS,
+    Judgement,
     Port,
     PortEntry,
     Rehomed,
@@ -18,6 +19,6 @@ from ombix.core.porting.verdicts import (
 )
 
 __all__ = [
-    "PORT_LAYER", "VERDICTS", "Port", "PortCheck", "PortEntry", "PortRequest", "PortSource", "Rehomed", "TargetCommand",
-    "TargetEditor", "Verdict", "check", "port",
+    "PORT_LAYER", "VERDICTS", "Judgement", "Port", "PortCheck", "PortEntry", "PortRequest", "PortSource", "Rehomed",
+    "TargetCommand", "TargetEditor", "Verdict", "check", "port",
 ]  # fmt: skip

@@ -9,7 +9,7 @@ from ombix.core.deciding import Policy, Table
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger
 from ombix.core.outcomes import Macro
-from ombix.core.porting.verdicts import TargetEditor
+from ombix.core.porting.verdicts import Judgement, TargetEditor
 
 
 def _says_nothing(binding: Binding) -> str:
@@ -22,6 +22,10 @@ def _never(trigger: Trigger) -> bool:
 
 def _all_alike(binding: Binding) -> int:
     return 0
+
+
+def _not_judged(binding: Binding, macro: Macro | None, section: str, written: str) -> None:
+    return None
 
 
 class PortSource(Struct, frozen=True):
@@ -44,6 +48,8 @@ class PortRequest(Struct, frozen=True):
     `defaults` are the target's decisions without any file, by canonical trigger; `canonical` gives the trigger that stands
     for all those which the target cannot tell apart. `avoid` tells which chords are not to be chosen as free ones, `rank`
     how strong the target's policy takes a binding to be. With `rehome` each default that lost its only keys gets free ones.
+    `judge` compares what a binding does, with the macro that it plays, with a command of the target in a section; None where
+    that is not about a text. What would throw text away that the source keeps is carried over only with `accepts_loss`.
     """
 
     source: PortSource
@@ -54,3 +60,5 @@ class PortRequest(Struct, frozen=True):
     rehome: bool = False
     avoid: Callable[[Trigger], bool] = _never
     rank: Callable[[Binding], int] = _all_alike
+    judge: Callable[[Binding, Macro | None, str, str], Judgement | None] = _not_judged
+    accepts_loss: bool = False

@@ -11,7 +11,7 @@ from ombix.core.errors import Place
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, types_text, write
 from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, Press, Step, steers
-from ombix.core.porting.verdicts import PORT_LAYER, PortEntry, TargetCommand
+from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand
 from ombix.core.porting.work import LostBinding, PortWork
 
 
@@ -29,14 +29,15 @@ def translation_of(work: PortWork, row: Row, table: Table) -> "Translation":
     """The work for a row of the source's decision for a trigger."""
     outcome = row.binding.outcome
     differs = work.request.source.differs(row.binding)
-    said = [f"in the source, {differs}"] if differs else []
+    said = []
+    prose = f"in the source, {differs}" if differs else ""
     if waits := work.time_differs(table):
         said.append(waits)
     if len(table.rows) == 1:
-        return Translation(work, row.binding, row.states, row.states, [], said)
+        return Translation(work, row.binding, row.states, row.states, [], said, prose=prose)
     same = [one.states for one in table.rows if one.binding.outcome == outcome]
     others = [one.states for one in table.rows if one.binding.outcome != outcome]
-    return Translation(work, row.binding, row.states, work.space.union(same), others, said)
+    return Translation(work, row.binding, row.states, work.space.union(same), others, said, prose=prose)
 
 
 class Translation(Struct):
@@ -50,6 +51,8 @@ class Translation(Struct):
     others: list[States]
     differs: list[str] = []
     remarks: list[str] = []
+    prose: str = ""
+    """How the source's command differs from its action, in words; said where nothing was compared."""
     homes: tuple[str, ...] = ()
     """The sections of the target where it holds."""
     needs_other_keys: bool = False
@@ -110,7 +113,8 @@ class Translation(Struct):
                     kept.append(name)
                     kept_states[name] = held
                     held_states.append(held)
-                    differs += [one for one in (said, command.differs if command else "") if one]
+                    own = rows[0][0].written if rows else ""
+                    differs += [one for one in (said, self._work_differs(name, own, command).differs) if one]
                 else:
                     self.needs_other_keys = True
                     reasons.append(f"{write(trigger)} is taken by {self._conflict(place, name, held)}")
@@ -119,7 +123,7 @@ class Translation(Struct):
                 kept.append(name)
                 kept_states[name] = held
                 held_states.append(held)
-                differs += [one for one in (said, command.differs) if one]
+                differs += [one for one in (said, self._work_differs(name, command.written, command).differs) if one]
                 continue
             if (reason := self._why_not(trigger, place, name, held)) is not None:
                 reasons.append(reason)
@@ -135,7 +139,11 @@ class Translation(Struct):
                 without.append(name)
                 continue
             else:
-                differs += [command.differs] if command.differs else []
+                judged = self._work_differs(name, command.written, command)
+                if judged.loses and not work.request.accepts_loss:
+                    reasons.append(f"text could be lost: {judged.differs}")
+                    continue
+                differs += [judged.differs] if judged.differs else []
                 wanted = Only(target.name, command.written) if command.is_composition else self._played(outcome)
                 commands[name] = command.written
             differs += [said] if said else []
@@ -190,6 +198,19 @@ class Translation(Struct):
         if space.both(narrower, part) == NEVER:
             return NEVER, f"the key means several things by {lacking}, which {target.name} cannot tell"
         return narrower, f"only when {space.describe(narrower)}, as {target.name} cannot tell {lacking}"
+
+    def _work_differs(self, section: str, written: str, command: TargetCommand | None) -> Judgement:
+        """How what the target's command does differs from what the binding does: compared where both are known to do
+        something to a text, else in the words of the descriptions."""
+        outcome = self.binding.outcome
+        macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+        if macro is not None:
+            macro = replace(macro, steps=tuple(self._sure_steps(macro)))
+        judged = self.work.request.judge(self.binding, macro, section, written) if written else None
+        if judged is not None:
+            return judged
+        said = [one for one in (command.differs if command else "", self.prose) if one]
+        return Judgement("; ".join(said))
 
     def _goes_before(self, other: States) -> bool:
         """Whether a target without modes has this binding and not what its keys do in the other states."""

@@ -1,7 +1,7 @@
 """What a port has to say: what it needs of the target editor, what became of each binding, and what is to be written."""
 
 from collections.abc import Sequence
-from typing import Literal, Protocol
+from typing import Literal, NamedTuple, Protocol
 
 from msgspec import Struct, field
 
@@ -24,6 +24,14 @@ class TargetCommand(Struct, frozen=True):
     written: str
     differs: str = ""
     is_composition: bool = False
+
+
+class Judgement(NamedTuple):
+    """How what a command does compares with what a binding does: how it differs ("": it does not), and whether text that
+    the binding keeps is thrown away."""
+
+    differs: str
+    loses: bool = False
 
 
 class TargetEditor(Protocol):

@@ -1,0 +1,163 @@
+"""Whether two programs do the same, each in its editor: in which states they do not, and the smallest example."""
+
+from collections import Counter
+from collections.abc import Iterable
+from functools import lru_cache
+from typing import NamedTuple
+
+from ombix.effects.buffer import Buffer
+from ombix.effects.sides import Manner, Side
+from ombix.effects.states import Start, more_states, picture, small_states, words_for
+from ombix.effects.steps import STEPS
+
+_SETTLE = STEPS["settle"]([])
+
+
+class Seen(NamedTuple):
+    """What is seen behind a command: the text, the cursor, the ends of what is selected, and what is kept."""
+
+    text: str
+    cursor: int
+    selected: tuple[int, int] | None
+    kept: str
+
+
+class Comparison(NamedTuple):
+    """How two sides compare. `when` are the states in which they differ, in words ("": in all), `what` differs then;
+    `start`, `one` and `other` are the smallest example. `loses`: whether the second one throws text away that the first one
+    keeps. `is_sure`: whether all is known of both."""
+
+    is_equal: bool
+    when: str = ""
+    what: str = ""
+    start: Start | None = None
+    one: Seen | None = None
+    other: Seen | None = None
+    loses: bool = False
+    is_sure: bool = True
+
+    @property
+    def sentence(self) -> str:
+        """What differs, when, and an example."""
+        if self.is_equal:
+            return ""
+        if self.start is None or self.one is None or self.other is None:
+            return "nothing is known of what it does to a text" if not self.is_sure else ""
+        said = (
+            " ".join(part for part in (self.when, self.what) if part) if not self.when else f"{self.when}, {self.what}"
+        )
+        return (
+            f"{said}: {self.start.picture} becomes {_shown(self.other, self.one)}, not {_shown(self.one, self.other)}"
+        )
+
+
+def _shown(one: Seen, other: Seen) -> str:
+    start, end = one.selected or (one.cursor, one.cursor)
+    anchor = None if one.selected is None else start if one.cursor != start else end
+    said = picture(one.text, one.cursor, anchor)
+    return said if one.kept == other.kept else f"{said} and {_kept(one.kept)}"
+
+
+def _kept(text: str) -> str:
+    return f"keeps {picture(text, len(text), None)[:-1]}" if text else "keeps nothing"
+
+
+@lru_cache(maxsize=4096)
+def compare(one: Side, other: Side) -> Comparison:
+    """Compare two sides over small states; where they are equal there, over many larger ones."""
+    if one == other:
+        return Comparison(True)
+    for states in (small_states(), more_states()):
+        found = _compare(one, other, states)
+        if not found.is_equal:
+            return found
+    return Comparison(True)
+
+
+def _compare(one: Side, other: Side, states: Iterable[Start]) -> Comparison:
+    different: list[Start] = []
+    alike: list[Start] = []
+    unsure: list[Start] = []
+    parts: set[str] = set()
+    examples: list[tuple[tuple[bool, int], int, Start, Seen, Seen]] = []
+    loses = False
+    settles = one.manner.on_characters or other.manner.on_characters
+    for start in states:
+        if not (_fits(start, one.manner) and _fits(start, other.manner)):
+            continue
+        first, is_sure = _run(one, start, settles)
+        second, is_sure_too = _run(other, start, settles)
+        if not (is_sure and is_sure_too):
+            unsure.append(start)
+            continue
+        if first == second:
+            alike.append(start)
+            continue
+        different.append(start)
+        parts |= {name for name, left, right in zip(_PARTS, first, second, strict=True) if left != right}
+        loses = loses or (start.anchor is None and _loses(start, first, second))
+        examples.append((_oddness(start), start.cursor, start, first, second))
+    if not different and not unsure:
+        return Comparison(True)
+    if not different:
+        if not alike:
+            return Comparison(False, is_sure=False)
+        when = words_for(unsure, alike)
+        return Comparison(False, when, "what it does is not known", is_sure=False)
+    _size, _at, start, first, second = min(examples, key=lambda found: found[:2])
+    what = next((said for said, names in _SAID if parts <= names), "the text becomes another one")
+    return Comparison(False, words_for(different, alike), what, start, first, second, loses, not unsure)
+
+
+def _oddness(start: Start) -> tuple[bool, int]:
+    """How far a state is from one that a reader takes in at once."""
+    has_letters = any(char.isalpha() for char in start.text)
+    return start.anchor is not None, len(start.text) + (0 if has_letters else 20)
+
+
+_PARTS = ("text", "cursor", "selection", "clipboard")
+_SAID = (
+    ("the cursor comes to stand elsewhere", {"cursor"}),
+    ("something else is kept for pasting", {"clipboard"}),
+    ("something else is selected", {"selection", "cursor"}),
+    ("the cursor comes to stand elsewhere, and something else is kept", {"cursor", "clipboard"}),
+    ("something else is selected and kept", {"cursor", "clipboard", "selection"}),
+)
+
+
+def _fits(start: Start, manner: Manner) -> bool:
+    """Whether an editor can be in a state."""
+    if start.anchor is not None and not manner.selects:
+        return False
+    if manner.ends_lines and not start.text.endswith("\n"):
+        return False
+    if manner.ends_lines and start.cursor == len(start.text):
+        return False
+    if manner.on_characters:
+        buffer = Buffer(start.text, start.cursor)
+        _SETTLE(buffer)
+        return buffer.cursor == start.cursor
+    return True
+
+
+def _run(side: Side, start: Start, settles: bool) -> tuple[Seen, bool]:
+    """What is seen behind a side's commands, and whether that is sure."""
+    buffer = Buffer(start.text, start.cursor, start.anchor, start.kept, side.manner.settings)
+    buffer.by_lines = start.kept.endswith("\n")
+    if start.anchor is not None and side.manner.selects == "mark":
+        buffer.marking = True
+    if start.anchor is not None and side.manner.selects == "held":
+        buffer.held, buffer.anchor = buffer.selection, None
+    is_sure = side.run(buffer)
+    if settles:
+        _SETTLE(buffer)
+    selected = buffer.selection if buffer.has_selection else None
+    return Seen(buffer.text, buffer.cursor, selected, buffer.clipboard), is_sure
+
+
+def _loses(start: Start, first: Seen, second: Seen) -> bool:
+    """Whether text that was there is thrown away in the second outcome and not in the first."""
+    before = Counter(start.text)
+    one, other = Counter(first.text + first.kept), Counter(second.text + second.kept)
+    gone_one, gone_other = before - one, before - other
+    return any(not char.isspace() and count > gone_one[char] for char, count in gone_other.items())

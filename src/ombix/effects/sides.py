@@ -1,0 +1,56 @@
+"""A command, or several in a row, as an editor runs them: under its settings, with what holds for all of its commands."""
+
+from typing import Literal, NamedTuple
+
+from ombix.effects.buffer import PLAIN, Buffer, Settings
+from ombix.effects.language import Program, program
+
+Selects = Literal["", "anchor", "mark", "held"]
+"""How something is selected: not at all; from an anchor to the cursor, until it moves; from a mark on; or apart from it."""
+
+
+class Manner(NamedTuple):
+    """What holds for all commands of an editor, or of a section of it.
+
+    `fit` is run behind each command; what is cut adds up only `in_a_row`, or also with something between; a row of commands
+    `ends` with one that could not do its work; a text always ends with a line break (`ends_lines`); `on_characters`: the
+    cursor is never behind the last character of a line.
+    """
+
+    settings: Settings = PLAIN
+    fit: Program | None = None
+    in_a_row: bool = False
+    ends: bool = False
+    ends_lines: bool = False
+    on_characters: bool = False
+    selects: Selects = "anchor"
+
+    def run(self, one: Program, buffer: Buffer) -> bool:
+        """Run a command; whether it could do its work."""
+        done = one.run(buffer)
+        if self.in_a_row and not one.adds_up:
+            buffer.adds_up = False
+        if self.fit is not None:
+            goal = buffer.goal
+            self.fit.run(buffer)
+            buffer.goal = goal
+        return done
+
+
+class Side(NamedTuple):
+    """Commands in a row in an editor. `unsure` are tests for states in which a command's program is not sure."""
+
+    programs: tuple[Program, ...]
+    manner: Manner = Manner()
+    unsure: tuple[str, ...] = ()
+
+    def run(self, buffer: Buffer) -> bool:
+        """Run on a buffer; whether all that was run is sure."""
+        is_sure = True
+        for index, one in enumerate(self.programs):
+            test = self.unsure[index] if self.unsure else ""
+            if test and not program(f"if {test} {{ stop }}").run(buffer):
+                is_sure = False
+            if not self.manner.run(one, buffer) and self.manner.ends:
+                break
+        return is_sure

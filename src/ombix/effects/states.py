@@ -1,0 +1,154 @@
+"""The small states that programs are compared in, and the words for those in which they differ."""
+
+import random
+from collections.abc import Callable
+from functools import lru_cache
+from typing import NamedTuple
+
+from ombix.effects.buffer import Buffer
+from ombix.effects.steps import TESTS
+
+_TEXTS = (
+    "", "\n", "a", "a\n", "ab c\n", "a\nb", "ab\nc\n", "  a b\n", "\tab\nc\n", "a\n\n b\n", "\n\n", "(a) b\n", "a.b_c d\n",
+    "a \n b", "ab\ncd\nef\n", " \n", "a\n  b\nc", "é b\n(c [d])\n", "a, b; c\n\n\nd e\n", "#a\n# b\n", "\n a\n\n", "ab",
+    "one two\n\tthree\n", "x = (y)\n    z\n", "a\tb\nabcdef\n", "long one\nab\nlonger one\n", "((a)\n", "..a..\n",
+)  # fmt: skip
+_MORE_LINES = ("", "a", "ab cd", "  b", "\tc d", "a.b", "(x)", "y ", "é_1 z", "..", " ", "# k", "[a (b)]", "\t", "word")
+
+
+class Start(NamedTuple):
+    """A state that is begun from: a text, a cursor, the other end of what is selected, and what was kept."""
+
+    text: str
+    cursor: int
+    anchor: int | None
+    kept: str
+
+    @property
+    def picture(self) -> str:
+        """The text with | for the cursor, and [ or ] for the other end of what is selected; line ends as ⏎."""
+        return picture(self.text, self.cursor, self.anchor)
+
+
+def picture(text: str, cursor: int, anchor: int | None) -> str:
+    """A text with | for the cursor, and [ or ] for the other end of what is selected; line ends as ⏎, tabs as →."""
+    marks = [(cursor, "|")]
+    if anchor is not None and anchor != cursor:
+        marks.append((anchor, "[" if anchor < cursor else "]"))
+    for at, mark in sorted(marks, reverse=True):
+        text = text[:at] + mark + text[at:]
+    return text.replace("\n", "⏎").replace("\t", "→")
+
+
+@lru_cache(maxsize=1)
+def small_states() -> tuple[Start, ...]:
+    """States that tell most programs apart: short texts, all places in them, some selections."""
+    found: list[Start] = []
+    for index, text in enumerate(_TEXTS):
+        kept = ("k", "", "k m\n")[index % 3]
+        found += [Start(text, cursor, None, kept) for cursor in range(len(text) + 1)]
+        size = len(text)
+        pairs = {
+            (0, size),
+            (size, 0),
+            (min(1, size), min(3, size)),
+            (size // 2, min(size, size // 2 + 2)),
+            (size, size // 3),
+        }
+        found += [Start(text, cursor, anchor, "k") for anchor, cursor in sorted(pairs) if anchor != cursor]
+    return tuple(found)
+
+
+@lru_cache(maxsize=1)
+def more_states() -> tuple[Start, ...]:
+    """Many more, larger ones: held against what is equal in the small ones."""
+    draw = random.Random(20)
+    found: list[Start] = []
+    for number in range(1200):
+        text = "\n".join(draw.choice(_MORE_LINES) for _ in range(draw.randint(1, 5))) + "\n" * (draw.random() < 0.8)
+        cursor = draw.randint(0, len(text))
+        anchor = draw.randint(0, len(text)) if number % 4 == 0 else None
+        found.append(Start(text, cursor, None if anchor == cursor else anchor, draw.choice(("k", "k", "", "k m\n"))))
+    return tuple(found)
+
+
+def _tested(name: str) -> Callable[[Start], bool]:
+    test = TESTS[name]
+    return lambda start: test(Buffer(start.text, start.cursor))
+
+
+FEATURES: dict[str, Callable[[Start], bool]] = {
+    "nothing is selected": lambda start: start.anchor is None,
+    "something is selected": lambda start: start.anchor is not None,
+    "the text is empty": lambda start: not start.text,
+    "the cursor is at the start of the text": _tested("at-start"),
+    "the cursor is at the end of the text": _tested("at-end"),
+    "the cursor is on the first line": _tested("first-line"),
+    "the cursor is on the last line": _tested("last-line"),
+    "the line below is the last one": _tested("second-last-line"),
+    "the cursor is at the start of a line": _tested("at-line-start"),
+    "the cursor is at the end of a line": _tested("at-line-end"),
+    "the line is empty": _tested("empty-line"),
+    "the line is blank": _tested("blank-line"),
+    "the line is indented": _tested("indented"),
+    "the cursor is in the indentation": _tested("in-indentation"),
+    "the cursor is on the last character": lambda start: (
+        start.cursor + 1 == len(start.text) or start.text[start.cursor + 1 : start.cursor + 2] == "\n"
+    ),
+    "nothing was kept": lambda start: not start.kept,
+    "lines were kept": lambda start: start.kept.endswith("\n"),
+    "the selection goes backwards": lambda start: start.anchor is not None and start.anchor > start.cursor,
+    "the cursor is not at the start of a line": lambda start: (
+        not TESTS["at-line-start"](Buffer(start.text, start.cursor))
+    ),
+    "the cursor is not at the end of a line": lambda start: not TESTS["at-line-end"](Buffer(start.text, start.cursor)),
+    "the line is not empty": lambda start: not TESTS["empty-line"](Buffer(start.text, start.cursor)),
+    "the cursor is not on the last line": lambda start: not TESTS["last-line"](Buffer(start.text, start.cursor)),
+    "the cursor is on a bracket": _tested("on-bracket"),
+    "the cursor is not on a bracket": lambda start: not TESTS["on-bracket"](Buffer(start.text, start.cursor)),
+    "the text has no line end at its end": lambda start: bool(start.text) and not start.text.endswith("\n"),
+}
+"""What can be said of a state, in the words of a sentence."""
+
+
+def words_for(different: list[Start], alike: list[Start]) -> str:
+    """When, in words: the states `different`, and none of `alike` where that can be said; "" for all of them."""
+    if not alike:
+        return ""
+    selected = [start for start in different if start.anchor is not None]
+    plain = [start for start in different if start.anchor is None]
+    if selected and plain:
+        others = [start for start in alike if start.anchor is None]
+        said = _words(plain, others)
+        if not [start for start in alike if start.anchor is not None]:
+            return f"{said or 'with nothing selected'}, and when something is selected"
+        return f"{said or 'with nothing selected'}, and sometimes when something is selected"
+    return _words(different, alike)
+
+
+def _words(different: list[Start], alike: list[Start]) -> str:
+    if not alike:
+        return ""
+    inside = {name: [test(start) for start in different] for name, test in FEATURES.items()}
+    pure = [name for name, test in FEATURES.items() if any(inside[name]) and not any(map(test, alike))]
+    covering = [name for name, found in inside.items() if all(found)]
+    whole = [name for name in pure if name in covering]
+    if whole:
+        return f"when {whole[0]}"
+    for index, one in enumerate(covering):
+        for other in covering[index + 1 :]:
+            if not any(FEATURES[one](start) and FEATURES[other](start) for start in alike):
+                return f"when {one} and {other}"
+    for index, one in enumerate(pure):
+        for other in pure[index + 1 :]:
+            if all(left or right for left, right in zip(inside[one], inside[other], strict=True)):
+                return f"when {one} or {other}"
+    told = [name for name in covering if name in _TELLING]
+    return f"in some states in which {told[0]}" if told else "in some states"
+
+
+_TELLING = (
+    "something is selected", "the cursor is on the last line", "the cursor is on the first line", "the line is indented",
+    "the cursor is at the end of a line", "the cursor is at the start of a line", "the line is blank",
+)  # fmt: skip
+"""What is worth saying, although it is not the whole of it."""
