@@ -118,7 +118,8 @@ def test_a_family_comes_across_member_by_member() -> None:
 )  # fmt: skip
 def test_a_count_is_written_as_one_or_as_the_command_so_many_times(target: str, written: tuple[str, ...]) -> None:
     (entry,) = port(own(("F5", Do("cursor.right", (("count", "3"),)), TEXT)), target).entries
-    assert (entry.verdict, entry.written) == ("exact", written)
+    # What is marked stays so in joe, and nothing is sure yet of kakoune's keys.
+    assert (entry.verdict, entry.written) == ("adapted" if target in ("joe", "kakoune") else "exact", written)
 
 
 def test_a_count_is_read_where_the_editor_has_counts() -> None:

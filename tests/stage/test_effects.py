@@ -96,7 +96,7 @@ CASES = [
     ("edit.delete-word-right", "|one two", "| two"),
     ("edit.delete-to-next-word", "|one two", "|two"),
     ("edit.delete-to-next-word", "one |two\nx", "one |\nx"),
-    ("edit.delete-to-next-word", "one|\n  x", "one|  x"),
+    ("edit.delete-to-next-word", "one|\n  x", "one|x"),
     ("edit.delete-to-previous-word", "one two|", "one |"),
     ("edit.delete-to-previous-word", "one\n\n|two", "one|two"),
     ("edit.delete-to-previous-word", "one\n |two", "one\n|two"),

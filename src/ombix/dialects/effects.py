@@ -53,8 +53,11 @@ class EffectJudge:
         """How the target's command compares with the binding; None where neither is about a text."""
         one = self._source_side(binding, macro, section)
         other = self._command_side(self._target, section, written, binding.outcome)
-        if one is None and other is None:
+        if other is None and one is None:
             return None
+        action = self._catalogue.actions.get(binding.outcome.action) if isinstance(binding.outcome, Do) else None
+        if one is None and action is not None and not action.effect:
+            return None  # it is not only about a text: the action tells
         if one is None or other is None:
             return _UNKNOWN
         if not one.programs and not other.programs:

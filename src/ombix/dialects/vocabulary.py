@@ -150,8 +150,8 @@ class Vocabulary:
         if syntax.counts.get(section) and (match := self._count_shape(syntax.counts[section]).fullmatch(written)):
             return [match["command"]] * int(match["count"])
         if syntax.function_in_string:
-            shape = re.escape(syntax.function_in_string).replace(r"\{\{name\}\}", r"\{([a-z]+)\}")
-            found = re.findall(shape.replace(r"\{name\}", r"([a-z]+)") + "|([^{}]+)", written)
+            shape = re.escape(syntax.function_in_string).replace(r"\{\{name\}\}", r"\{([a-z-]+)\}")
+            found = re.findall(shape.replace(r"\{name\}", r"([a-z-]+)") + "|([^{}]+)", written)
             return [name or _typing_step(text) for name, text in found] or None
         if syntax.keys:
             return self._keys_in_a_row(written, section)

@@ -31,11 +31,11 @@ class Buffer:
 
     With an `anchor`, what lies between it and the cursor is selected; `marking` tells that moving the cursor extends that.
     `by_lines`: what was kept are whole lines, and is put back as such. `adds_up`: what is cut next is added to what was
-    kept. `goal` is the cell that moves up and down in a row keep to. `held` are the ends of what is selected where the
+    kept (with `adds_copies`: what is copied next). `goal` is the cell that moves up and down in a row keep to. `held` are the ends of what is selected where the
     cursor is at neither of them.
     """
 
-    __slots__ = ("adds_up", "anchor", "by_lines", "clipboard", "cursor", "goal", "held", "marking", "settings", "text")
+    __slots__ = ("adds_copies", "adds_up", "anchor", "by_lines", "clipboard", "cursor", "goal", "held", "marking", "settings", "text")
 
     def __init__(
         self, text: str, cursor: int = 0, anchor: int | None = None, clipboard: str = "", settings: Settings = PLAIN
@@ -47,7 +47,7 @@ class Buffer:
         self.settings = settings
         self.marking = False
         self.by_lines = False
-        self.adds_up = False
+        self.adds_up = self.adds_copies = False
         self.goal: int | None = None
         self.held: tuple[int, int] | None = None
 
@@ -55,7 +55,7 @@ class Buffer:
         """Another one like this."""
         other = Buffer(self.text, self.cursor, self.anchor, self.clipboard, self.settings)
         other.marking, other.by_lines, other.adds_up, other.goal = self.marking, self.by_lines, self.adds_up, self.goal
-        other.held = self.held
+        other.held, other.adds_copies = self.held, self.adds_copies
         return other
 
     @property

@@ -139,11 +139,9 @@ def next_end(text: str, at: int, kind: Kind) -> int:
 
 
 def chop_right(text: str, at: int, kind: Kind) -> int:
-    """The start of the next word, but not beyond the line's end; from there, the start of the line that has it."""
+    """The start of the next word, but not beyond the line's end, except from there."""
     place, end = next_start(text, at, kind), line_end(text, at)
-    if place <= end:
-        return place
-    return end if at < end else line_start(text, place)
+    return place if place <= end or at == end else end
 
 
 def chop_left(text: str, at: int, kind: Kind) -> int:
@@ -202,16 +200,13 @@ def block_start(text: str, at: int) -> int:
 
 
 def next_block(text: str, at: int) -> int:
-    """The start of the next block of lines; on blank lines at the end of the text, that of the last one."""
+    """The start of the next block of lines; where none follows, that of the last line."""
     place = line_start(text, at)
-    while not _is_blank_line(text, place):
-        if line_end(text, place) == len(text):
-            return len(text)
-        place = line_end(text, place) + 1
-    while _is_blank_line(text, place):
-        if line_end(text, place) == len(text):
-            return place
-        place = line_end(text, place) + 1
+    for is_blank in (False, True):
+        while _is_blank_line(text, place) == is_blank:
+            if line_end(text, place) == len(text):
+                return place
+            place = line_end(text, place) + 1
     return place
 
 

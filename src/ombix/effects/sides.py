@@ -29,7 +29,7 @@ class Manner(NamedTuple):
         """Run a command; whether it could do its work."""
         done = one.run(buffer)
         if self.in_a_row and not one.adds_up:
-            buffer.adds_up = False
+            buffer.adds_up = buffer.adds_copies = False
         if self.fit is not None:
             goal = buffer.goal
             self.fit.run(buffer)

@@ -40,16 +40,18 @@ def _cells_before(b: Buffer) -> int:
     return places.cells(b.text[places.line_start(b.text, b.cursor) : b.cursor], b.settings.tab_width)
 
 
-def _cell(b: Buffer) -> int:
-    """The cell that moves up and down keep to, noted for those that follow."""
+def _cell(b: Buffer, options: Sequence[str]) -> int:
+    """The cell that moves up and down keep to, noted for those that follow: on a tab, with `tabs`, its last one."""
     if b.goal is None:
         b.goal = _cells_before(b)
+        if "tabs" in options and b.text[b.cursor : b.cursor + 1] == "\t":
+            b.goal += b.settings.tab_width - b.goal % b.settings.tab_width - 1
     return b.goal
 
 
 def _up(options: Sequence[str]) -> Place:
     def up(b: Buffer) -> int:
-        cell = _cell(b)
+        cell = _cell(b, options)
         start = places.line_start(b.text, b.cursor)
         if start == 0:
             if "edge" in options:
@@ -62,7 +64,7 @@ def _up(options: Sequence[str]) -> Place:
 
 def _down(options: Sequence[str]) -> Place:
     def down(b: Buffer) -> int:
-        cell = _cell(b)
+        cell = _cell(b, options)
         end = places.line_end(b.text, b.cursor)
         if end == len(b.text):
             if "edge" in options:
@@ -194,6 +196,7 @@ TESTS: dict[str, Test] = {
     "kept": lambda b: bool(b.clipboard),
     "by-lines": lambda b: b.by_lines,
     "adds-up": lambda b: b.adds_up,
+    "adds-copies": lambda b: b.adds_copies,
     "first-line": lambda b: "\n" not in b.text[: b.cursor],
     "last-line": lambda b: "\n" not in b.text[b.cursor :],
     "second-last-line": lambda b: b.text.count("\n", b.cursor) == 1 and b.text.endswith("\n"),
@@ -334,7 +337,7 @@ def _copy(words: Sequence[str]) -> Run:
         text = b.text[start:end]
         if ends and not text.endswith("\n"):
             text += "\n"
-        b.clipboard = b.clipboard + text if more and b.adds_up else text
+        b.clipboard = b.clipboard + text if more else text
         b.by_lines = by_lines
 
     return copy
@@ -553,11 +556,11 @@ def _lines_above(words: Sequence[str]) -> Run:
 
 
 def _add_up(words: Sequence[str]) -> Run:
-    """Whether what is cut next adds to what was kept."""
-    is_so = words[0] == "yes"
+    """Whether what is cut next, or copied next, adds to what was kept."""
+    cuts, copies = words[0] == "yes", words[0] == "copies"
 
     def add_up(b: Buffer) -> None:
-        b.adds_up = is_so
+        b.adds_up, b.adds_copies = cuts, copies
 
     return add_up
 
@@ -626,8 +629,8 @@ def change_lines(b: Buffer, change: Callable[[str], str], lines: tuple[int, int]
 
 def _lines(change: Change) -> Callable[[Sequence[str]], Run]:
     """Each touched line is changed; with `sticky` a cursor at the start of its line stays there, with `within` a selection
-    that ended with a line break ends before it, with `twice` a cursor behind where the line ends now goes back by what was
-    taken away once more; a text is taken for the indentation."""
+    that ended with a line break ends before it; with `twice` the cursor goes back by what was taken away, from its column or
+    the new end of the line, where it can; a text is taken for the indentation."""
 
     def build(words: Sequence[str]) -> Run:
         sticky, within, twice = "sticky" in words, "within" in words, "twice" in words
@@ -642,9 +645,10 @@ def _lines(change: Change) -> Callable[[Sequence[str]], Run]:
                 return
             column, size = b.cursor - places.line_start(b.text, b.cursor), len(b.text)
             change_lines(b, lambda line: change(line, settings), lines, sticky)
-            line, gone = places.line_start(b.text, b.cursor), size - len(b.text)
-            if twice and column >= places.line_end(b.text, b.cursor) - line and b.cursor - line >= gone:
-                b.cursor -= gone
+            if twice:
+                line, gone = places.line_start(b.text, b.cursor), size - len(b.text)
+                column = min(column, max(places.line_end(b.text, b.cursor) - line - 1, 0))
+                b.cursor = line + (column - gone if column >= gone else column)
             start, end = b.selection
             if within and start < end and b.text[end - 1] == "\n" and b.text[start:end].split("\n")[-2] != last:
                 b.held = (start, end - 1)
