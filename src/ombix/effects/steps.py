@@ -49,6 +49,12 @@ def _cell(b: Buffer, options: Sequence[str]) -> int:
     return b.goal
 
 
+def _onto(b: Buffer, at: int) -> int:
+    """A place on a character: that before the line end of a line that has some."""
+    is_end = at == len(b.text) or b.text[at] == "\n"
+    return at - 1 if is_end and at > places.line_start(b.text, at) else at
+
+
 def _up(options: Sequence[str]) -> Place:
     def up(b: Buffer) -> int:
         cell = _cell(b, options)
@@ -56,8 +62,10 @@ def _up(options: Sequence[str]) -> Place:
         if start == 0:
             if "edge" in options:
                 return 0
-            return b.cursor if "stay" in options or b.settings.stops_at_edges else 0
-        return places.at_cell(b.text, places.line_start(b.text, start - 1), cell, b.settings.tab_width)
+            stays = "stay" in options or b.settings.stops_at_edges
+            return (_onto(b, b.cursor) if "clamped" in options else b.cursor) if stays else 0
+        found = places.at_cell(b.text, places.line_start(b.text, start - 1), cell, b.settings.tab_width)
+        return _onto(b, found) if "onto" in options else found
 
     return up
 
@@ -70,7 +78,10 @@ def _down(options: Sequence[str]) -> Place:
             if "edge" in options:
                 return end
             return b.cursor if "stay" in options or b.settings.stops_at_edges else end
-        return places.at_cell(b.text, end + 1, cell, b.settings.tab_width)
+        if "full" in options and end + 1 == len(b.text):
+            return _onto(b, b.cursor) if "clamped" in options else b.cursor
+        found = places.at_cell(b.text, end + 1, cell, b.settings.tab_width)
+        return _onto(b, found) if "onto" in options else found
 
     return down
 
@@ -103,6 +114,8 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "text-start-or-line-start": _at(places.text_start_or_line_start),
     "start": _at(lambda text, at: 0),
     "end": _at(lambda text, at: len(text)),
+    "last-sign": lambda options: lambda b: _onto(b, places.line_end(b.text, b.cursor)),
+    "last-of-text": lambda options: lambda b: _onto(b, max(0, len(b.text) - 1)),
     "last-full-line": _at(lambda text, at: places.line_start(text, max(0, len(text) - 1))),
     "last-line": _at(lambda text, at: places.line_start(text, len(text))),
     "past-word": _at(places.word_right),
@@ -175,6 +188,7 @@ RANGES: dict[str, Range] = {
     "line": whole_line,
     "line-text": lambda b: (places.line_start(b.text, b.cursor), places.line_end(b.text, b.cursor)),
     "all": lambda b: (0, len(b.text)),
+    "characters": lambda b: _characters(b),
     "lines": lambda b: (touched_lines(b)[0], min(len(b.text), touched_lines(b)[1] + 1)),
 }
 
@@ -182,6 +196,7 @@ RANGES: dict[str, Range] = {
 # --- tests
 
 TESTS: dict[str, Test] = {
+    "at-newline": lambda b: b.text[_on(b)[1] : _on(b)[1] + 1] == "\n",
     "short": lambda b: b.goal is not None and b.goal > _cells_before(b),
     "at-last-sign": lambda b: b.cursor + 1 >= places.line_end(b.text, b.cursor),
     "at-last-of-text": lambda b: (
@@ -520,6 +535,88 @@ def _outdented_cells(line: str, settings: Settings) -> str:
     return _cells_line(line, -settings.tab_width, settings)
 
 
+# --- where the cursor is on a character, and what is selected has it in it
+
+
+def _on(b: Buffer) -> tuple[int, int]:
+    """The character that a selection began with, and the one that the cursor is on; the same where nothing is selected."""
+    if b.anchor is None or b.anchor == b.cursor:
+        return b.cursor, b.cursor
+    return (b.anchor, b.cursor - 1) if b.anchor < b.cursor else (b.anchor - 1, b.cursor)
+
+
+def _select_on(b: Buffer, first: int, last: int) -> None:
+    """Select from one character to another, with both, the cursor on the second."""
+    b.held, b.marking = None, False
+    if first == last:
+        b.anchor, b.cursor = None, last
+    elif first < last:
+        b.anchor, b.cursor = first, last + 1
+    else:
+        b.anchor, b.cursor = first + 1, last
+
+
+def _step_on(words: Sequence[str]) -> Run:
+    """The cursor goes onto another character; with `extend`, what is between is selected."""
+    extends = words[0] == "extend"
+    place = _place(words[1:] if extends else words)
+
+    def go(b: Buffer) -> None:
+        first, last = _on(b)
+        b.cursor = last
+        to = max(0, min(place(b), len(b.text) - 1))
+        _select_on(b, first if extends else to, to)
+
+    return go
+
+
+def _select_to_on(words: Sequence[str]) -> Run:
+    """What is between the cursor's character and another one is selected, with both."""
+    place = _place(words)
+
+    def select(b: Buffer) -> None:
+        _first, last = _on(b)
+        b.cursor, b.anchor = last, None
+        _select_on(b, last, max(0, min(place(b), len(b.text) - 1)))
+
+    return select
+
+
+def _characters(b: Buffer) -> tuple[int, int]:
+    """What is selected; where nothing is, the character that the cursor is on."""
+    start, end = b.selection
+    return (start, end) if start < end else (start, min(len(b.text), start + 1))
+
+
+def _put_beside(words: Sequence[str]) -> Run:
+    """What was kept is put in behind or before the selection, lines below or above its lines, and selected."""
+    behind = words[0] == "behind"
+
+    def put(b: Buffer) -> None:
+        start, end = _characters(b)
+        if b.clipboard.endswith("\n"):
+            at = min(len(b.text), places.line_end(b.text, end - 1) + 1) if behind else places.line_start(b.text, start)
+        else:
+            at = end if behind else start
+        b.replace(at, at, b.clipboard)
+        b.cursor, b.anchor = at, None
+        _select_on(b, at, at + max(len(b.clipboard), 1) - 1)
+
+    return put
+
+
+def _complete(words: Sequence[str]) -> Run:
+    """The text ends with a line break, and the cursor is on a character."""
+
+    def complete(b: Buffer) -> None:
+        if not b.text.endswith("\n"):
+            b.text += "\n"
+        if b.cursor >= len(b.text) and (b.anchor is None or b.anchor == b.cursor):
+            b.cursor, b.anchor = len(b.text) - 1, None
+
+    return complete
+
+
 def _goal(words: Sequence[str]) -> Run:
     """What moves up and down next goes to the ends of the lines."""
 
@@ -790,6 +887,10 @@ STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
     "remove": _remove,
     "kill": _kill,
     "fill": _fill,
+    "step-on": _step_on,
+    "select-to-on": _select_to_on,
+    "put-beside": _put_beside,
+    "complete": _complete,
     "goal": _goal,
     "paste-stay": _paste_stay,
     "indent-cells": _lines(_indented_cells),

@@ -190,9 +190,10 @@ def run(case: Case, commands: Commands, sandbox: Sandbox) -> Pressed:
     assert one is not None
     start = line_start(case.text, case.cursor)
     line = case.text.count("\n", 0, case.cursor) + 1
-    width = (
-        cells(case.text[start : case.cursor], one.tab_width) if one.column_counts == "cells" else case.cursor - start
-    )
+    text = case.text[start : case.cursor]
+    width = len(text)
+    if one.column_counts != "characters":
+        width = cells(text, one.tab_width) if one.column_counts == "cells" else len(text.encode())
     keys: list[bytes] = []
     if mode is not None and mode.enter:
         before, mark, behind = mode.enter.partition("{right}")
@@ -258,7 +259,7 @@ def fitting(case: Case, commands: Commands) -> bool:
     description = commands.dialect.description
     mode = description.program.modes.get(case.section) if description.program is not None else None
     one = description.program
-    if one is not None and one.ends_lines and not case.text.endswith("\n"):
+    if one is not None and one.ends_lines and not (case.text.endswith("\n") and case.cursor < len(case.text)):
         return False
     at_line_end = case.text[case.cursor : case.cursor + 1] in ("", "\n")
     if at_line_end and mode is not None and not mode.at_line_end:
