@@ -1,4 +1,6 @@
-"""Hold the programs of the editors' commands against the editors: python tools/conform.py EDITOR [SECTION] [COUNT] [SEED]."""
+"""Hold the programs of the editors' commands against the editors: python tools/conform.py EDITOR [SECTION] [COUNT] [SEED] [LINE…].
+
+Lines are settings that the editor's file begins with."""
 
 import sys
 import time
@@ -20,7 +22,7 @@ WORKERS = 10
 def commands_of(editor: str, section: str) -> Commands:
     dialect = Dialects(SHIPPED).load(editor)
     space = Space(SHIPPED.facts().extended(dialect.facts, []))
-    return conforming.commands_of(dialect, section, SHIPPED.catalogue(), space, dialect.terminal)
+    return conforming.commands_of(dialect, section, SHIPPED.catalogue(), space, tuple(sys.argv[5:]))
 
 
 def part(work: tuple[str, str, list[Case], bool]) -> list[Difference | str | None]:

@@ -282,6 +282,9 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     never: list[str] = []
     program: Program | None = None
     effects: dict[str, EffectRow] = {}
+    effect_settings: dict[str, str] = {}
+    """Lines of the editor's file that change what its commands do to a text, as expressions, to the setting that each is of
+    `ombix.effects.buffer.Settings`; the first group is its value. `unknown`: what it changes is not described."""
     simulated: bool = False
     """Whether there is no such program, but a simulation of it in Ombix: a stand-in."""
     stands_on: StandInSettings = StandInSettings()

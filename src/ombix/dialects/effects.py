@@ -1,6 +1,9 @@
 """What the commands of an editor do to a text: their programs, under its settings; and how a port's two sides compare."""
 
-from collections.abc import Sequence
+import re
+from collections.abc import Iterable, Sequence
+
+from msgspec.structs import replace
 
 from ombix.core.actions import Catalogue
 from ombix.core.keymap import Binding
@@ -40,10 +43,30 @@ def manner_of(dialect: Dialect, section: str) -> Manner:
     )  # fmt: skip
 
 
-class EffectJudge:
-    """Compares what a binding does in the source of a port with what a command does in its target."""
+def settings_in(dialect: Dialect, lines: Iterable[str]) -> Settings:
+    """What an editor is set to by lines of its file that bind nothing."""
+    found = settings_of(dialect)
+    for line in lines:
+        for pattern, name in dialect.description.effect_settings.items():
+            match = re.fullmatch(pattern, line.strip())
+            if match is None:
+                continue
+            field, _, said = name.replace("-", "_").partition("=")
+            value = match[1] if match.groups() else said or "yes"
+            found = replace(found, **{field: int(value) if value.isdigit() else value == "yes"})
+    return found
 
-    def __init__(self, source: Dialect | None, target: Dialect, catalogue: Catalogue) -> None:
+
+class EffectJudge:
+    """Compares what a binding does in the source of a port with what a command does in its target.
+
+    `lines` are those of the source's file that bind nothing: some are settings that change what its commands do.
+    """
+
+    def __init__(
+        self, source: Dialect | None, target: Dialect, catalogue: Catalogue, lines: Iterable[str] = ()
+    ) -> None:  # fmt: skip
+        self._settings = settings_in(source, lines) if source is not None else None
         self._source = source
         self._target = target
         self._catalogue = catalogue
@@ -63,6 +86,19 @@ class EffectJudge:
         if not one.programs and not other.programs:
             return None
         return compare(one, other)
+
+    def promised(
+        self, binding: Binding, macro: Macro | None, section: str, written: str, is_exact: bool
+    ) -> Side | None:
+        """What is to be seen when a ported key is pressed: of an exact binding what it does in the source, of another what
+        the command does that was written for it. None where that is not about a text, or not known."""
+        side = self.does(section, written, binding.outcome) if written else None
+        return self._source_side(binding, macro, section) if is_exact and side is not None else side
+
+    def does(self, section: str, written: str, outcome: Outcome) -> Side | None:
+        """What a command of the target does; None where that is not about a text, or not known."""
+        side = self._command_side(self._target, section, written, outcome)
+        return side if side is not None and side.programs else None
 
     # --- the source
 
@@ -105,7 +141,10 @@ class EffectJudge:
     def _manner(self, dialect: Dialect, section: str) -> Manner:
         key = (dialect.name, section)
         if key not in self._manners:
-            self._manners[key] = manner_of(dialect, section)
+            found = manner_of(dialect, section)
+            if dialect is self._source and self._settings is not None:
+                found = found._replace(settings=self._settings)
+            self._manners[key] = found
         return self._manners[key]
 
     def _command_side(self, dialect: Dialect, section: str, written: str, outcome: Outcome) -> Side | None:
@@ -123,7 +162,7 @@ class EffectJudge:
         programs = tuple(program(effect) for effect, _unsure in found)
         unsure = tuple(test for _effect, test in found)
         row = dialect.description.effects.get(section, EffectRow())
-        if row.unsure:
+        if row.unsure or (dialect is self._source and self._settings is not None and self._settings.unknown):
             unsure = ("always",) * len(programs)
         return Side(programs, self._manner(dialect, section), unsure if any(unsure) else ())
 

@@ -75,7 +75,7 @@ def _port(
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),
         lambda binding: target.policy.rank(binding, space, catalogue),
-        _judge(source, target, catalogue), around.accepts_loss,
+        _judge(source, target, judge_of(keymap, source, target, catalogue)), around.accepts_loss,
     )  # fmt: skip
     result = port(request)
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
@@ -105,13 +105,24 @@ def _port(
     return PortedFile(target.name, tuple(result.entries), text, found.compared, tuple(result.rehomed))
 
 
+def _lines(keymap: Keymap, source: Dialect | None) -> list[str]:
+    """The lines of the source's file that bind nothing."""
+    return [
+        one.text for layer in keymap.layers for one in layer.kept if source is not None and one.editor == source.name
+    ]
+
+
+def judge_of(keymap: Keymap, source: Dialect | None, target: Dialect, catalogue: Catalogue) -> EffectJudge:
+    """Compares what the bindings of a keymap do with what commands of a target do."""
+    return EffectJudge(source, target, catalogue, _lines(keymap, source))
+
+
 def _judge(
-    source: Dialect | None, target: Dialect, catalogue: Catalogue
+    source: Dialect | None, target: Dialect, judge: EffectJudge
 ) -> Callable[[Binding, Macro | None, str, str], Judgement | None]:
     """Compares what a binding of the source does with a command of the target."""
     if source is not None and source.name == target.name:
         return lambda binding, macro, section, written: None
-    judge = EffectJudge(source, target, catalogue)
 
     def judged(binding: Binding, macro: Macro | None, section: str, written: str) -> Judgement | None:
         found = judge.compare(binding, macro, section, written)

@@ -21,6 +21,8 @@ class Settings(Struct, frozen=True):
     cut_from_cursor: bool = False
     smart_home: bool = False
     after_ends: bool = False
+    unknown: bool = False
+    """Whether something is set of which it is not known what it changes."""
 
 
 PLAIN = Settings()
@@ -31,11 +33,14 @@ class Buffer:
 
     With an `anchor`, what lies between it and the cursor is selected; `marking` tells that moving the cursor extends that.
     `by_lines`: what was kept are whole lines, and is put back as such. `adds_up`: what is cut next is added to what was
-    kept (with `adds_copies`: what is copied next). `goal` is the cell that moves up and down in a row keep to. `held` are the ends of what is selected where the
-    cursor is at neither of them.
+    kept (with `adds_copies`: what is copied next). `goal` is the cell that moves up and down in a row keep to. `held` are
+    the ends of what is selected where the cursor is at neither of them.
     """
 
-    __slots__ = ("adds_copies", "adds_up", "anchor", "by_lines", "clipboard", "cursor", "goal", "held", "marking", "settings", "text")
+    __slots__ = (
+        "adds_copies", "adds_up", "anchor", "by_lines", "clipboard", "cursor", "goal", "held", "marking", "settings",
+        "text",
+    )  # fmt: skip
 
     def __init__(
         self, text: str, cursor: int = 0, anchor: int | None = None, clipboard: str = "", settings: Settings = PLAIN

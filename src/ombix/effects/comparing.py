@@ -10,7 +10,8 @@ from ombix.effects.sides import Manner, Side
 from ombix.effects.states import Start, more_states, picture, small_states, words_for
 from ombix.effects.steps import STEPS
 
-_SETTLE = STEPS["settle"]([])
+on_character = STEPS["settle"]([])
+"""Puts the cursor of a buffer on a character, where it is behind the last one of a line."""
 
 
 class Seen(NamedTuple):
@@ -135,7 +136,7 @@ def _fits(start: Start, manner: Manner) -> bool:
         return False
     if manner.on_characters:
         buffer = Buffer(start.text, start.cursor)
-        _SETTLE(buffer)
+        on_character(buffer)
         return buffer.cursor == start.cursor
     return True
 
@@ -150,7 +151,7 @@ def _run(side: Side, start: Start, settles: bool) -> tuple[Seen, bool]:
         buffer.held, buffer.anchor = buffer.selection, None
     is_sure = side.run(buffer)
     if settles:
-        _SETTLE(buffer)
+        on_character(buffer)
     selected = buffer.selection if buffer.has_selection else None
     return Seen(buffer.text, buffer.cursor, selected, buffer.clipboard), is_sure
 

@@ -20,9 +20,9 @@ from ombix.core.terminals import Terminal
 from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.description import EffectRow
 from ombix.dialects.dialect import Dialect
-from ombix.dialects.effects import manner_of
+from ombix.dialects.effects import manner_of, settings_in
 from ombix.dialects.writing import write_file
-from ombix.effects.buffer import Buffer
+from ombix.effects.buffer import Buffer, Settings
 from ombix.effects.language import Program, program
 from ombix.effects.places import cells, line_start
 from ombix.proving.driver import Pressed, Start, press
@@ -73,12 +73,17 @@ class Commands(Struct, frozen=True):
     unsure: dict[str, str]
     keys: dict[str, bytes]
     config: str
+    settings: Settings
     paste: str = ""
     """The command that puts in what was kept."""
 
 
-def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, space: Space, terminal: Terminal) -> Commands:
-    """All commands of a section that do something to a text, each with keys of its own."""
+def commands_of(
+    dialect: Dialect, section: str, catalogue: Catalogue, space: Space, lines: tuple[str, ...] = ()
+) -> Commands:  # fmt: skip
+    """All commands of a section that do something to a text, each with keys of its own; `lines` stand before them in the
+    editor's file, like settings."""
+    terminal = dialect.terminal
     programs: dict[str, Program] = {}
     unsure: dict[str, str] = {}
     fixed: set[str] = set()
@@ -96,7 +101,9 @@ def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, space: Spa
             paste = written
     keys, config = _keys(dialect, section, list(programs), fixed, space, catalogue, terminal)
     reached = {name: one for name, one in programs.items() if name in keys}
-    return Commands(dialect, section, reached, unsure, keys, config, paste if paste in keys else "")
+    config = "".join(f"{line}\n" for line in lines) + config
+    settings = settings_in(dialect, lines)
+    return Commands(dialect, section, reached, unsure, keys, config, settings, paste if paste in keys else "")
 
 
 def _keys(
@@ -171,7 +178,7 @@ def expected(case: Case, commands: Commands) -> Outcome:
     assert description.program is not None
     row = description.effects.get(case.section, EffectRow())
     manner = manner_of(commands.dialect, case.section)
-    buffer = Buffer(case.text, case.cursor, settings=manner.settings)
+    buffer = Buffer(case.text, case.cursor, settings=commands.settings)
     is_sure = True
     for name in (*case.commands, *((commands.paste,) if case.tail == "paste" else ())):
         if commands.unsure[name] and program(f"if {commands.unsure[name]} {{ stop }}").run(buffer) is False:
@@ -193,7 +200,7 @@ def run(case: Case, commands: Commands, sandbox: Sandbox) -> Pressed:
     text = case.text[start : case.cursor]
     width = len(text)
     if one.column_counts != "characters":
-        width = cells(text, one.tab_width) if one.column_counts == "cells" else len(text.encode())
+        width = cells(text, commands.settings.tab_width) if one.column_counts == "cells" else len(text.encode())
     keys: list[bytes] = []
     if mode is not None and mode.enter:
         before, mark, behind = mode.enter.partition("{right}")

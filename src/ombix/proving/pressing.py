@@ -19,6 +19,7 @@ from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
 from ombix.effects.buffer import Settings
 from ombix.proving.driver import Pressed, Start, press
+from ombix.proving.expecting import Expectation
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
 from ombix.proving.sandbox import Sandbox, best_sandbox
 from ombix.stage.effects import program_of
@@ -48,6 +49,8 @@ class Claim(Struct, frozen=True):
     trigger: Trigger
     binding: Binding
     steps: tuple[Step, ...] = ()
+    expectations: tuple[Expectation, ...] = ()
+    """What is to be seen, by place; none: what its action does is tried where that can be seen best."""
 
 
 def claims(
@@ -114,7 +117,7 @@ def _prover(bench: Bench) -> "_Prover":
     assert program is not None
     section = bench.section or description.file.default_section
     over_text = bench.space.states(description.sections[section])
-    known = _KnownKeys(bench.tables, bench.terminal, over_text, bench.space)
+    known = KnownKeys(bench.tables, bench.terminal, over_text, bench.space)
     return _Prover(
         program, description.file.name, bench.config, bench.terminal, known, program.modes.get(section, Mode()),
         program_settings(program), bench.sandbox or best_sandbox(),
@@ -130,21 +133,27 @@ def program_settings(program: Program) -> Settings:
     )  # fmt: skip
 
 
-class _KnownKeys:
+class KnownKeys:
     """Keys that run an action in the editor, whatever the state of the text."""
 
     def __init__(self, tables: Mapping[Trigger, Table], terminal: Terminal, text_states: States, space: Space) -> None:
-        self._by_action: dict[str, bytes] = {}
+        self._by_action: dict[str, tuple[bytes, str]] = {}
         for trigger, table in tables.items():
             row = _row_over_text(table, text_states, space)
             if row is None or not isinstance(row.binding.outcome, Do):
                 continue
             sent = terminal.send(trigger)
             if isinstance(sent, bytes):
-                self._by_action.setdefault(row.binding.outcome.action, sent)
+                self._by_action.setdefault(row.binding.outcome.action, (sent, row.binding.written))
 
     def of(self, action: str) -> bytes | None:
-        return self._by_action.get(action)
+        """The bytes of a key that runs an action, or None."""
+        found = self._by_action.get(action)
+        return found[0] if found is not None else None
+
+    def written(self, action: str) -> str:
+        """The command that this key runs, as it is written; empty where there is none."""
+        return self._by_action.get(action, (b"", ""))[1]
 
 
 class _Prover(Struct, frozen=True):
@@ -152,7 +161,7 @@ class _Prover(Struct, frozen=True):
     config_name: str
     config: str
     terminal: Terminal
-    known: _KnownKeys
+    known: KnownKeys
     mode: Mode
     settings: Settings
     sandbox: Sandbox
@@ -168,8 +177,12 @@ class _Prover(Struct, frozen=True):
             action = outcome.action
             if outcome.count > 1:
                 action, steps = str(outcome), (outcome.once,) * outcome.count
+        elif claim.expectations:
+            action = str(outcome)
         else:
             return Proof(claim.trigger, str(outcome), "not checked", "it is not an action of the catalogue")
+        if claim.expectations:
+            return self._prove_by_places(claim, action)
         if not steps and program_of(action, self.catalogue) is None:
             return Proof(claim.trigger, action, "not checked", "its effect is not only on text and cursor")
         sent = self.terminal.send(claim.trigger)
@@ -204,17 +217,50 @@ class _Prover(Struct, frozen=True):
             return Proof(claim.trigger, action, "not checked", missing or "nothing to try it on")
         return Proof(claim.trigger, action, "agrees", "", tried)
 
+    def _prove_by_places(self, claim: Claim, action: str) -> Proof:
+        """Press at each place, and hold what is seen against what is expected."""
+        sent = self.terminal.send(claim.trigger)
+        if isinstance(sent, str):
+            return Proof(claim.trigger, action, "not checked", sent)
+        save = self.known.of("files.save") or self.program.save.encode()
+        if not save:
+            return Proof(claim.trigger, action, "not checked", "no key saves the text")
+        tried = 0
+        for one in claim.expectations:
+            then = self.known.of(one.then) if one.then else b""
+            if then is None:
+                continue
+            keys = [key for key in (sent, then, self.mode.typing.replace("{text}", MARKER).encode()) if key]
+            result = Pressed(None)
+            for _ in range(2):  # a busy machine may have swallowed a key: only twice is a fact
+                result = self._press(Probe(one.text, one.cursor), keys, save)
+                if result.text == one.expected or result.reason.startswith("the editor stopped"):
+                    break
+            if result.text is None:
+                return Proof(claim.trigger, action, "not checked", result.reason, tried)
+            tried += 1
+            if result.text != one.expected:
+                return Proof(claim.trigger, action, "differs", f"from {one.picture}", tried, one.expected, result.text)
+        return Proof(claim.trigger, action, "agrees", "", tried)
+
     def _press(self, probe: Probe, keys: list[bytes], save: bytes) -> Pressed:
         line, column = probe.line_and_column(self.program.tab_width if self.program.column_counts == "cells" else 1)
-        start = [key.encode() for key in self._start(line, column) if key]
+        steps = column - 1
+        if self.program.column_counts == "bytes":
+            before = probe.text[: probe.cursor]
+            column += len(before.encode()) - len(before) - len(before[: before.rfind("\n") + 1].encode())
+            column += len(before[: before.rfind("\n") + 1])
+        elif self.program.column_counts == "cells":
+            steps = probe.line_and_column(1)[1] - 1
+        start = [key.encode() for key in self._start(line, column, steps) if key]
         end = [self.mode.leave.encode()] if self.mode.leave else []
         started = Start(self.config_name, self.config, probe.text, line, column)
         return press(self.program, started, [*start, *keys, *end], save, self.sandbox, self.stop)
 
-    def _start(self, line: int, column: int) -> list[str]:
-        """The keys that put the cursor in its place and enter the section, one by one."""
+    def _start(self, line: int, column: int, steps: int) -> list[str]:
+        """The keys that put the cursor in its place, so many steps to the right, and enter the section, one by one."""
         before, _, after = self.mode.enter.partition("{right}")
-        parts = [before, *([self.mode.right] * (column - 1) if "{right}" in self.mode.enter else ()), after]
+        parts = [before, *([self.mode.right] * steps if "{right}" in self.mode.enter else ()), after]
         return [part.replace("{line}", str(line)).replace("{column}", str(column)) for part in parts]
 
     def _keys(self, probe: Probe, sent: bytes) -> list[bytes] | str:

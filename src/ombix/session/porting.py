@@ -11,7 +11,8 @@ from ombix.core.outcomes import Macro
 from ombix.core.porting import VERDICTS, PortEntry
 from ombix.core.results.porting import ClearedKeys, PortedBinding, PortReport, RehomedDefault, SectionOutcome
 from ombix.dialects.dialect import Dialect
-from ombix.dialects.porting import PortedFile, Surroundings, port_keymap
+from ombix.dialects.effects import EffectJudge
+from ombix.dialects.porting import PortedFile, Surroundings, judge_of, port_keymap
 from ombix.session.context import Context, Opener, terminal_of
 from ombix.session.resources import Resources, user_path
 from ombix.store.files import absolute
@@ -37,6 +38,7 @@ class MadePort(NamedTuple):
     around: Surroundings
     source: str
     macros: dict[str, Macro]
+    judge: EffectJudge
     path: Path
     """Where it goes, unless it is told to go somewhere else."""
 
@@ -89,7 +91,16 @@ def port(
     bindings = origin.keymap.in_force(context.platform).bindings
     file = port_keymap(origin.keymap, bindings, origin.dialect, target, around, wishes.rehome)
     path = context.folder / FOLDER / name / target.description.file.name
-    return MadePort(name, file, target, around, origin.name, origin.keymap.macros, path)
+    return MadePort(
+        name,
+        file,
+        target,
+        around,
+        origin.name,
+        origin.keymap.macros,
+        judge_of(origin.keymap, origin.dialect, target, around.catalogue),
+        path,
+    )
 
 
 def _space(origin: PortOrigin, target: Dialect, resources: Resources) -> Space:

@@ -10,16 +10,18 @@ from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError
 from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import Trigger, write
-from ombix.core.outcomes import Play, Step
+from ombix.core.outcomes import Do, Play, Step
 from ombix.core.porting import PortEntry
 from ombix.core.results.proving import PressedKeys, ProofReport
 from ombix.core.terminals import as_arriving
+from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.harmless import harmless_layer, writable_layer
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
 from ombix.proving.driver import require
+from ombix.proving.expecting import Expectation, expectations
 from ombix.proving.on_stage import StagedEditor, prove_on_stage
-from ombix.proving.pressing import MOST_SECONDS, Bench, Claim, Proof, Result, prove
+from ombix.proving.pressing import MOST_SECONDS, Bench, Claim, KnownKeys, Proof, Result, prove
 from ombix.proving.sandbox import best_sandbox
 from ombix.session.porting import MadePort
 
@@ -63,17 +65,40 @@ def press_all(made: MadePort, text: str, name: str, on_stage: bool, progress: Pr
     for section, entries in wanted.items():
         bench = Bench(target, text, decided, around.terminal, around.space, around.catalogue, section)
         claims: list[tuple[PortEntry, Claim]] = []
+        shown = _shown(bench)
         for entry in entries:
             assert entry.trigger is not None
             reason = refused.get(around.terminal.canonical(entry.trigger))
             if reason is None:
-                claims.append((entry, Claim(entry.trigger, entry.source, _steps(entry, made))))
+                seen = _expectations(entry, section, made, shown)
+                claims.append((entry, Claim(entry.trigger, entry.source, _steps(entry, made), seen)))
             else:
                 advance()
                 found.append((entry, Proof(entry.trigger, str(entry.source.outcome), "not checked", reason)))
         proofs = prove([claim for _entry, claim in claims], bench, lambda proof: advance(), deadline)
         found += zip([entry for entry, _claim in claims], proofs, strict=True)
     return found
+
+
+def _shown(bench: Bench) -> dict[str, str]:
+    """The commands whose keys show what was kept, and what is selected, by their actions."""
+    program, space = bench.dialect.description.program, bench.space
+    assert program is not None
+    known = KnownKeys(
+        bench.tables, bench.terminal, space.states(bench.dialect.description.sections[bench.section]), space
+    )
+    actions = [one for one in ("edit.paste", program.shows_selection_by) if one]
+    return {one: known.written(one) for one in actions if known.written(one)}
+
+
+def _expectations(entry: PortEntry, section: str, made: MadePort, shown: dict[str, str]) -> tuple[Expectation, ...]:
+    """What is to be seen when a ported key is pressed in a section."""
+    outcome = entry.source.outcome
+    macro = made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+    command = DescribedTarget(made.target).command_for(outcome, section) if isinstance(outcome, Do) else None
+    written = next(iter(entry.written), command.written if command is not None else "")
+    side = made.judge.promised(entry.source, macro, section, written, entry.verdict == "exact")
+    return tuple(expectations(side, made.judge, made.target, section, shown)) if side is not None else ()
 
 
 def _to_be_pressed(layer: Layer, made: MadePort) -> tuple[str, Layer, dict[Trigger, str]]:
