@@ -42,11 +42,9 @@ class Comparison(NamedTuple):
         """What differs, when, and an example."""
         if self.is_equal:
             return ""
+        said = f"{self.when}, {self.what}" if self.when else self.what
         if self.start is None or self.one is None or self.other is None:
-            return "nothing is known of what it does to a text" if not self.is_sure else ""
-        said = (
-            " ".join(part for part in (self.when, self.what) if part) if not self.when else f"{self.when}, {self.what}"
-        )
+            return said or "nothing is known of what it does to a text"
         return (
             f"{said}: {self.start.picture} becomes {_shown(self.other, self.one)}, not {_shown(self.one, self.other)}"
         )

@@ -57,7 +57,7 @@ def _at(
 ) -> Iterator[Expectation]:
     manner = manner_of(target, section)
     row = target.description.effects.get(section, EffectRow())
-    if manner.on_characters and TEXT[cursor : cursor + 1] in ("", "\n") and TEXT[cursor - 1 : cursor] not in ("", "\n"):
+    if (manner.on_characters or side.manner.on_characters) and _is_behind_a_line(cursor):
         return
     typing = program(
         (row.typing or "if typing-replaces { type kept } else { insert kept }").replace("kept", f'"{MARKER}"')
@@ -78,3 +78,8 @@ def _at(
         typing.run(buffer)
         if is_sure:
             yield Expectation(TEXT, cursor, then, buffer.text)
+
+
+def _is_behind_a_line(cursor: int) -> bool:
+    """Whether a place is behind the last character of a line, where some editors' cursors cannot be."""
+    return TEXT[cursor : cursor + 1] in ("", "\n") and TEXT[cursor - 1 : cursor] not in ("", "\n")
