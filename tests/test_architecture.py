@@ -14,12 +14,13 @@ ALLOWED = {
     "core": {"core"},
     "data": {"core", "data"},  # reads what ships
     "report": {"core", "report"},
-    "stage": {"core", "stage"},
+    "effects": {"core", "effects"},
+    "stage": {"core", "effects", "stage"},
     "store": {"core", "data", "store"},
-    "dialects": {"core", "data", "dialects"},
-    # Proving presses what a dialect describes and compares with what the stage says.
-    "proving": {"core", "dialects", "stage", "proving"},
-    "session": {"core", "data", "store", "dialects", "stage", "proving", "session"},
+    "dialects": {"core", "data", "effects", "dialects"},
+    # Proving presses what a dialect describes and compares with what its programs and the stage say.
+    "proving": {"core", "dialects", "effects", "stage", "proving"},
+    "session": {"core", "data", "store", "dialects", "effects", "stage", "proving", "session"},
     # A command parses, asks a session, and renders; three completions and the demo look at the data that ships.
     "cli": {"core", "data", "dialects", "proving", "session", "report", "cli"},
 }

@@ -11,7 +11,7 @@ from ombix.core.conditions import Space
 from ombix.data.shipped import Shipped
 from ombix.dialects.loading import Dialects
 from ombix.proving import conforming
-from ombix.proving.conforming import Case, Commands, Difference
+from ombix.proving.conforming import Case, Commands, Discrepancy
 from ombix.proving.sandbox import Sandbox
 
 SHIPPED = Shipped()
@@ -25,12 +25,12 @@ def commands_of(editor: str, section: str) -> Commands:
     return conforming.commands_of(dialect, section, SHIPPED.catalogue(), space, tuple(sys.argv[5:]))
 
 
-def part(work: tuple[str, str, list[Case], bool]) -> list[Difference | str | None]:
+def part(work: tuple[str, str, list[Case], bool]) -> list[Discrepancy | str | None]:
     editor, section, many, shrinks = work
     commands = commands_of(editor, section)
     sandbox = Sandbox((), "")
     if shrinks:
-        return [conforming.shrunk(conforming.Difference(case, "", ""), commands, sandbox, WORKERS) for case in many]
+        return [conforming.shrunk(conforming.Discrepancy(case, "", ""), commands, sandbox, WORKERS) for case in many]
     return conforming.run_many(many, commands, sandbox, WORKERS)
 
 
@@ -46,7 +46,7 @@ def main() -> None:
     with ProcessPoolExecutor(2) as pool:
         halves = [(editor, section, one, False) for one in (many[:half], many[half:])]
         results = [one for each in pool.map(part, halves) for one in each]
-        wrong = [one for one in results if isinstance(one, Difference)]
+        wrong = [one for one in results if isinstance(one, Discrepancy)]
         failed = Counter(one for one in results if isinstance(one, str))
         took = time.monotonic() - started
         print(f"{editor} {section}: {len(commands.programs)} commands, {len(many)} cases, {took:.0f} s")
@@ -60,10 +60,12 @@ def main() -> None:
         few = list(by_last.values())[-10:]
         for each in pool.map(part, [(editor, section, one, True) for one in (few[:5], few[5:])]):
             for one in each:
-                print("  ", one if isinstance(one, Difference) and (one.expected or one.found) else f"only once: {one}")
+                print(
+                    "  ", one if isinstance(one, Discrepancy) and (one.expected or one.found) else f"only once: {one}"
+                )
 
 
-def _size(one: Difference) -> tuple[int, int]:
+def _size(one: Discrepancy) -> tuple[int, int]:
     return len(one.case.commands), len(one.case.text)
 
 

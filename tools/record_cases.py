@@ -41,7 +41,7 @@ def pressed(work: tuple[str, str, list[Case]]) -> list[str | None]:
         if one is None:
             texts.append(conforming.expected(case, commands).text)
         else:
-            texts.append(one.found if isinstance(one, conforming.Difference) else None)
+            texts.append(one.found if isinstance(one, conforming.Discrepancy) else None)
     return texts
 
 

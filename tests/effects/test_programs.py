@@ -7,7 +7,7 @@ import pytest
 from ombix.core.errors import InputError
 from ombix.dialects.effects import manner_of
 from ombix.effects.buffer import Buffer, Settings
-from ombix.effects.language import Program, program
+from ombix.effects.language import EffectProgram, program
 from ombix.effects.states import picture
 from tests.helpers import dialect, shipped
 
@@ -98,7 +98,7 @@ def test_settings_decide_what_is_typed_and_taken_away() -> None:
 )  # fmt: skip
 def test_what_is_no_program_is_refused(text: str, what: str) -> None:
     with pytest.raises(InputError) as caught:
-        Program(text)
+        EffectProgram(text)
     assert what in caught.value.what
 
 

@@ -7,7 +7,7 @@ from typing import NamedTuple
 
 from ombix.effects.buffer import Buffer
 from ombix.effects.sides import Manner, Side
-from ombix.effects.states import Start, more_states, picture, small_states, words_for
+from ombix.effects.states import StartState, more_states, picture, small_states, words_for
 from ombix.effects.steps import STEPS
 
 on_character = STEPS["settle"]([])
@@ -31,7 +31,7 @@ class Comparison(NamedTuple):
     is_equal: bool
     when: str = ""
     what: str = ""
-    start: Start | None = None
+    start: StartState | None = None
     one: Seen | None = None
     other: Seen | None = None
     loses: bool = False
@@ -73,12 +73,12 @@ def compare(one: Side, other: Side) -> Comparison:
     return Comparison(True)
 
 
-def _compare(one: Side, other: Side, states: Iterable[Start]) -> Comparison:
-    different: list[Start] = []
-    alike: list[Start] = []
-    unsure: list[Start] = []
+def _compare(one: Side, other: Side, states: Iterable[StartState]) -> Comparison:
+    different: list[StartState] = []
+    alike: list[StartState] = []
+    unsure: list[StartState] = []
     parts: set[str] = set()
-    examples: list[tuple[tuple[bool, int], int, Start, Seen, Seen]] = []
+    examples: list[tuple[tuple[bool, int], int, StartState, Seen, Seen]] = []
     loses = False
     settles = one.manner.on_characters or other.manner.on_characters
     for start in states:
@@ -108,7 +108,7 @@ def _compare(one: Side, other: Side, states: Iterable[Start]) -> Comparison:
     return Comparison(False, words_for(different, alike), what, start, first, second, loses, not unsure)
 
 
-def _oddness(start: Start) -> tuple[bool, int]:
+def _oddness(start: StartState) -> tuple[bool, int]:
     """How far a state is from one that a reader takes in at once."""
     has_letters = any(char.isalpha() for char in start.text)
     return start.anchor is not None, len(start.text) + (0 if has_letters else 20)
@@ -124,7 +124,7 @@ _SAID = (
 )
 
 
-def _fits(start: Start, manner: Manner) -> bool:
+def _fits(start: StartState, manner: Manner) -> bool:
     """Whether an editor can be in a state."""
     if start.anchor is not None and not manner.selects:
         return False
@@ -139,7 +139,7 @@ def _fits(start: Start, manner: Manner) -> bool:
     return True
 
 
-def _run(side: Side, start: Start, settles: bool) -> tuple[Seen, bool]:
+def _run(side: Side, start: StartState, settles: bool) -> tuple[Seen, bool]:
     """What is seen behind a side's commands, and whether that is sure."""
     buffer = Buffer(start.text, start.cursor, start.anchor, start.kept, side.manner.settings)
     buffer.by_lines = start.kept.endswith("\n")
@@ -154,7 +154,7 @@ def _run(side: Side, start: Start, settles: bool) -> tuple[Seen, bool]:
     return Seen(buffer.text, buffer.cursor, selected, buffer.clipboard), is_sure
 
 
-def _loses(start: Start, first: Seen, second: Seen) -> bool:
+def _loses(start: StartState, first: Seen, second: Seen) -> bool:
     """Whether text that was there is thrown away in the second outcome and not in the first."""
     before = Counter(start.text)
     one, other = Counter(first.text + first.kept), Counter(second.text + second.kept)

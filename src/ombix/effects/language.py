@@ -11,14 +11,15 @@ from functools import lru_cache
 
 from ombix.core.errors import InputError, did_you_mean
 from ombix.effects.buffer import Buffer
-from ombix.effects.steps import STEPS, TESTS, Stop, Test
+from ombix.effects.placing import TESTS, Stop, Test
+from ombix.effects.steps import STEPS
 
 _TOKEN = re.compile(r'\s*(?:([{};])|("(?:[^"\\]|\\.)*")|([^\s{};"]+))')
 
 Run = Callable[[Buffer], None]
 
 
-class Program:
+class EffectProgram:
     """What a command does, ready to be run. `text` is how it is written; two with the same text are equal."""
 
     __slots__ = ("_steps", "adds_up", "keeps_goal", "text")
@@ -30,13 +31,13 @@ class Program:
         self.keeps_goal = re.search(r"\b(up|down|goal)\b", text) is not None
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, Program) and self.text == other.text
+        return isinstance(other, EffectProgram) and self.text == other.text
 
     def __hash__(self) -> int:
         return hash(self.text)
 
     def __repr__(self) -> str:
-        return f"Program({self.text!r})"
+        return f"EffectProgram({self.text!r})"
 
     def run(self, buffer: Buffer) -> bool:
         """Run on a buffer, which is changed; whether it came to its end."""
@@ -52,9 +53,9 @@ class Program:
 
 
 @lru_cache(maxsize=4096)
-def program(text: str) -> Program:
+def program(text: str) -> EffectProgram:
     """The program that a text says. Raises InputError with what is wrong with it."""
-    return Program(text)
+    return EffectProgram(text)
 
 
 class _Reader:

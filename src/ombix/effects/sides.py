@@ -3,7 +3,7 @@
 from typing import Literal, NamedTuple
 
 from ombix.effects.buffer import PLAIN, Buffer, Settings
-from ombix.effects.language import Program, program
+from ombix.effects.language import EffectProgram, program
 
 Selects = Literal["", "anchor", "mark", "held"]
 """How something is selected: not at all; from an anchor to the cursor, until it moves; from a mark on; or apart from it."""
@@ -18,14 +18,14 @@ class Manner(NamedTuple):
     """
 
     settings: Settings = PLAIN
-    fit: Program | None = None
+    fit: EffectProgram | None = None
     in_a_row: bool = False
     ends: bool = False
     ends_lines: bool = False
     on_characters: bool = False
     selects: Selects = "anchor"
 
-    def run(self, one: Program, buffer: Buffer) -> bool:
+    def run(self, one: EffectProgram, buffer: Buffer) -> bool:
         """Run a command; whether it could do its work."""
         done = one.run(buffer)
         if self.in_a_row and not one.adds_up:
@@ -40,7 +40,7 @@ class Manner(NamedTuple):
 class Side(NamedTuple):
     """Commands in a row in an editor. `unsure` are tests for states in which a command's program is not sure."""
 
-    programs: tuple[Program, ...]
+    programs: tuple[EffectProgram, ...]
     manner: Manner = Manner()
     unsure: tuple[str, ...] = ()
 

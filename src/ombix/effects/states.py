@@ -6,7 +6,7 @@ from functools import lru_cache
 from typing import NamedTuple
 
 from ombix.effects.buffer import Buffer
-from ombix.effects.steps import TESTS
+from ombix.effects.placing import TESTS
 
 _TEXTS = (
     "", "\n", "a", "a\n", "ab c\n", "a\nb", "ab\nc\n", "  a b\n", "\tab\nc\n", "a\n\n b\n", "\n\n", "(a) b\n", "a.b_c d\n",
@@ -16,7 +16,7 @@ _TEXTS = (
 _MORE_LINES = ("", "a", "ab cd", "  b", "\tc d", "a.b", "(x)", "y ", "é_1 z", "..", " ", "# k", "[a (b)]", "\t", "word")
 
 
-class Start(NamedTuple):
+class StartState(NamedTuple):
     """A state that is begun from: a text, a cursor, the other end of what is selected, and what was kept."""
 
     text: str
@@ -41,12 +41,12 @@ def picture(text: str, cursor: int, anchor: int | None) -> str:
 
 
 @lru_cache(maxsize=1)
-def small_states() -> tuple[Start, ...]:
+def small_states() -> tuple[StartState, ...]:
     """States that tell most programs apart: short texts, all places in them, some selections."""
-    found: list[Start] = []
+    found: list[StartState] = []
     for index, text in enumerate(_TEXTS):
         kept = ("k", "", "k m\n")[index % 3]
-        found += [Start(text, cursor, None, kept) for cursor in range(len(text) + 1)]
+        found += [StartState(text, cursor, None, kept) for cursor in range(len(text) + 1)]
         size = len(text)
         pairs = {
             (0, size),
@@ -55,29 +55,31 @@ def small_states() -> tuple[Start, ...]:
             (size // 2, min(size, size // 2 + 2)),
             (size, size // 3),
         }
-        found += [Start(text, cursor, anchor, "k") for anchor, cursor in sorted(pairs) if anchor != cursor]
+        found += [StartState(text, cursor, anchor, "k") for anchor, cursor in sorted(pairs) if anchor != cursor]
     return tuple(found)
 
 
 @lru_cache(maxsize=1)
-def more_states() -> tuple[Start, ...]:
+def more_states() -> tuple[StartState, ...]:
     """Many more, larger ones: held against what is equal in the small ones."""
     draw = random.Random(20)
-    found: list[Start] = []
+    found: list[StartState] = []
     for number in range(1200):
         text = "\n".join(draw.choice(_MORE_LINES) for _ in range(draw.randint(1, 5))) + "\n" * (draw.random() < 0.8)
         cursor = draw.randint(0, len(text))
         anchor = draw.randint(0, len(text)) if number % 4 == 0 else None
-        found.append(Start(text, cursor, None if anchor == cursor else anchor, draw.choice(("k", "k", "", "k m\n"))))
+        found.append(
+            StartState(text, cursor, None if anchor == cursor else anchor, draw.choice(("k", "k", "", "k m\n")))
+        )
     return tuple(found)
 
 
-def _tested(name: str) -> Callable[[Start], bool]:
+def _tested(name: str) -> Callable[[StartState], bool]:
     test = TESTS[name]
     return lambda start: test(Buffer(start.text, start.cursor))
 
 
-FEATURES: dict[str, Callable[[Start], bool]] = {
+FEATURES: dict[str, Callable[[StartState], bool]] = {
     "nothing is selected": lambda start: start.anchor is None,
     "something is selected": lambda start: start.anchor is not None,
     "the text is empty": lambda start: not start.text,
@@ -111,7 +113,7 @@ FEATURES: dict[str, Callable[[Start], bool]] = {
 """What can be said of a state, in the words of a sentence."""
 
 
-def words_for(different: list[Start], alike: list[Start]) -> str:
+def words_for(different: list[StartState], alike: list[StartState]) -> str:
     """When, in words: the states `different`, and none of `alike` where that can be said; "" for all of them."""
     if not alike:
         return ""
@@ -126,7 +128,7 @@ def words_for(different: list[Start], alike: list[Start]) -> str:
     return _words(different, alike)
 
 
-def _words(different: list[Start], alike: list[Start]) -> str:
+def _words(different: list[StartState], alike: list[StartState]) -> str:
     if not alike:
         return ""
     inside = {name: [test(start) for start in different] for name, test in FEATURES.items()}

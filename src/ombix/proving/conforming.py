@@ -23,7 +23,7 @@ from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import manner_of, settings_in
 from ombix.dialects.writing import write_file
 from ombix.effects.buffer import Buffer, Settings
-from ombix.effects.language import Program, program
+from ombix.effects.language import EffectProgram, program
 from ombix.effects.places import cells, line_start
 from ombix.proving.driver import Pressed, Start, press
 from ombix.proving.sandbox import Sandbox
@@ -49,7 +49,7 @@ class Case(NamedTuple):
     tail: Tail = "type"
 
 
-class Difference(NamedTuple):
+class Discrepancy(NamedTuple):
     """A case in which the editor does not what the programs say: the texts with the marker that were expected and found."""
 
     case: Case
@@ -69,7 +69,7 @@ class Commands(Struct, frozen=True):
 
     dialect: Dialect
     section: str
-    programs: dict[str, Program]
+    programs: dict[str, EffectProgram]
     unsure: dict[str, str]
     keys: dict[str, bytes]
     config: str
@@ -84,7 +84,7 @@ def commands_of(
     """All commands of a section that do something to a text, each with keys of its own; `lines` stand before them in the
     editor's file, like settings."""
     terminal = dialect.terminal
-    programs: dict[str, Program] = {}
+    programs: dict[str, EffectProgram] = {}
     unsure: dict[str, str] = {}
     fixed: set[str] = set()
     paste = ""
@@ -165,14 +165,14 @@ def _free_triggers(dialect: Dialect, section: str, terminal: Terminal) -> Iterat
 # --- running
 
 
-class Outcome(NamedTuple):
+class Reached(NamedTuple):
     """What the programs lead to: the text with the marker, and whether a command was run where it is not sure."""
 
     text: str
     is_sure: bool
 
 
-def expected(case: Case, commands: Commands) -> Outcome:
+def expected(case: Case, commands: Commands) -> Reached:
     """What the programs of a case lead to."""
     description = commands.dialect.description
     assert description.program is not None
@@ -187,7 +187,7 @@ def expected(case: Case, commands: Commands) -> Outcome:
     program((row.typing or "if typing-replaces { type kept } else { insert kept }").replace("kept", f'"{MARKER}"')).run(
         buffer
     )
-    return Outcome(buffer.text, is_sure)
+    return Reached(buffer.text, is_sure)
 
 
 def run(case: Case, commands: Commands, sandbox: Sandbox) -> Pressed:
@@ -228,7 +228,7 @@ def _save(commands: Commands) -> bytes:
     raise ValueError(f"no key saves in {dialect.name}")
 
 
-def compare(case: Case, commands: Commands, sandbox: Sandbox) -> Difference | str | None:
+def compare(case: Case, commands: Commands, sandbox: Sandbox) -> Discrepancy | str | None:
     """How the editor differs from the programs in a case; None where it does not, a sentence where it was not to be had."""
     wanted, is_sure = expected(case, commands)
     if not is_sure:
@@ -237,14 +237,14 @@ def compare(case: Case, commands: Commands, sandbox: Sandbox) -> Difference | st
         found = run(case, commands, sandbox)
         if found.text == wanted:
             return None
-    return found.reason if found.text is None else Difference(case, wanted, found.text)
+    return found.reason if found.text is None else Discrepancy(case, wanted, found.text)
 
 
 # --- cases
 
 
-def cases(commands: Commands, count: int, seed: int) -> Iterator[Case]:
-    """Random cases; each command is the last one of as many as another."""
+def cases(commands: Commands, count: int, seed: int, alone: bool = False) -> Iterator[Case]:
+    """Random cases; each command is the last one of as many as another, or with `alone` the only one."""
     draw = random.Random(f"{commands.dialect.name} {commands.section} {seed}")
     names = sorted(commands.programs)
     for number in range(count):
@@ -253,7 +253,7 @@ def cases(commands: Commands, count: int, seed: int) -> Iterator[Case]:
         one = commands.dialect.description.program
         if not text.endswith("\n") and one is not None and one.ends_lines:
             text += "\n"
-        row = [draw.choice(names) for _ in range(draw.choice((0, 0, 1, 1, 2, 3)))]
+        row = [draw.choice(names) for _ in range(0 if alone else draw.choice((0, 0, 1, 1, 2, 3)))]
         tail: Tail = "paste" if commands.paste and draw.random() < 0.3 else "type"
         cursor = draw.randrange(len(text) + 1)
         case = Case(commands.section, text, cursor, (*row, names[number % len(names)]), tail)
@@ -295,18 +295,20 @@ def smaller(case: Case) -> Iterator[Case]:
             yield case._replace(text=text, cursor=case.cursor - (at < case.cursor))
 
 
-def shrunk(found: Difference, commands: Commands, sandbox: Sandbox, workers: int, rounds: int = 6) -> Difference:
+def shrunk(found: Discrepancy, commands: Commands, sandbox: Sandbox, workers: int, rounds: int = 6) -> Discrepancy:
     """A smaller case that still differs: in each round all that leave one thing out are tried."""
     for _ in range(rounds):
         tried = [case for case in smaller(found.case) if fitting(case, commands)]
-        less = [one for one in run_many(tried, commands, sandbox, workers) if isinstance(one, Difference)]
+        less = [one for one in run_many(tried, commands, sandbox, workers) if isinstance(one, Discrepancy)]
         if not less:
             break
         found = min(less, key=lambda one: (len(one.case.commands), one.case.tail == "paste", len(one.case.text)))
     return found
 
 
-def run_many(many: Sequence[Case], commands: Commands, sandbox: Sandbox, workers: int) -> list[Difference | str | None]:
+def run_many(
+    many: Sequence[Case], commands: Commands, sandbox: Sandbox, workers: int
+) -> list[Discrepancy | str | None]:
     """Compare cases, several editors at once."""
     from concurrent.futures import ThreadPoolExecutor
 

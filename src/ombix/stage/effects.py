@@ -7,7 +7,7 @@ from msgspec.structs import replace
 from ombix.core.actions import Catalogue
 from ombix.core.outcomes import Do
 from ombix.effects.buffer import Buffer
-from ombix.effects.language import Program, program
+from ombix.effects.language import EffectProgram, program
 from ombix.stage.remembering import REMEMBERING
 from ombix.stage.state import Cursor, State
 
@@ -15,7 +15,7 @@ _FOR_EACH_CURSOR = ("cursor", "select", "edit", "line", "comment")
 """Kinds of work that are done at each cursor."""
 
 
-def program_of(action: str, catalogue: Catalogue) -> Program | None:
+def program_of(action: str, catalogue: Catalogue) -> EffectProgram | None:
     """What an action does to a text; None for one that does something else, or that is not known."""
     known = catalogue.actions.get(action)
     return program(known.effect) if known is not None and known.effect else None
@@ -37,7 +37,7 @@ def run(outcome: Do, state: State, catalogue: Catalogue) -> State:
     return run_program(found, state)
 
 
-def run_program(found: Program, state: State) -> State:
+def run_program(found: EffectProgram, state: State) -> State:
     """The state after a program, at its main cursor."""
     buffer = buffer_of(state)
     found.run(buffer)

@@ -1,0 +1,230 @@
+"""Steps that change the text, and what is kept."""
+
+from collections.abc import Callable, Sequence
+
+from ombix.effects import places
+from ombix.effects.buffer import Buffer
+from ombix.effects.placing import Run, range_of, selected_characters
+from ombix.effects.selecting import select_on
+
+
+def copy_range(words: Sequence[str]) -> Run:
+    """A range is kept: `lines` as lines, `more` behind what was kept where that adds up, `break` with a line break that its
+    end lacks."""
+    options = [word for word in words if word in ("lines", "more", "break")]
+    found = range_of([word for word in words if word not in options])
+    by_lines, more, ends = "lines" in options, "more" in options, "break" in options
+
+    def copy(b: Buffer) -> None:
+        start, end = found(b)
+        text = b.text[start:end]
+        if ends and not text.endswith("\n"):
+            text += "\n"
+        b.clipboard = b.clipboard + text if more else text
+        b.by_lines = by_lines
+
+    return copy
+
+
+def change(b: Buffer, start: int, end: int, text: str) -> None:
+    """Put `text` in place of what is between two offsets; cursor, anchor and what is held keep their characters."""
+    b.replace(start, end, text)
+    gone, new = end - start, len(text)
+
+    def kept(at: int) -> int:
+        return at if at <= start else at - gone + new if at >= end else start
+
+    b.cursor = kept(b.cursor)
+    if b.anchor is not None:
+        b.anchor = kept(b.anchor)
+    if b.held is not None:
+        b.held = (kept(b.held[0]), kept(b.held[1]))
+        if b.held[0] == b.held[1]:
+            b.held = None
+
+
+def remove(words: Sequence[str]) -> Run:
+    """A range is taken away; what is selected stays so."""
+    found = range_of(words)
+    return lambda b: change(b, *found(b), "")
+
+
+def kill(words: Sequence[str]) -> Run:
+    """A range is kept, in its place before or behind what was kept where that adds up, and taken away."""
+    found = range_of(words)
+
+    def kill(b: Buffer) -> None:
+        start, end = found(b)
+        if start == end:
+            return
+        text = b.text[start:end]
+        if b.adds_up:
+            text = text + b.clipboard if end == b.cursor else b.clipboard + text
+        b.clipboard, b.by_lines, b.adds_up = text, False, True
+        change(b, start, end, "")
+
+    return kill
+
+
+def delete(words: Sequence[str]) -> Run:
+    """A range is taken away, the cursor comes to where it was, and nothing is selected."""
+    found = range_of(words)
+
+    def delete(b: Buffer) -> None:
+        start, end = found(b)
+        b.text = b.text[:start] + b.text[end:]
+        b.cursor = start
+        b.drop()
+
+    return delete
+
+
+def cut(words: Sequence[str]) -> Run:
+    """A range is kept and taken away."""
+    keep, take = copy_range(words), delete([word for word in words if word not in ("lines", "more", "break")])
+
+    def cut(b: Buffer) -> None:
+        keep(b)
+        take(b)
+
+    return cut
+
+
+def _put(b: Buffer, text: str) -> None:
+    start, end = b.selection
+    b.replace(start, end, text)
+    b.cursor = start + len(text)
+    b.drop()
+
+
+def paste(words: Sequence[str]) -> Run:
+    """What was kept is put in place of the selection, the cursor behind it."""
+    return lambda b: _put(b, b.clipboard)
+
+
+def insert_text(words: Sequence[str]) -> Run:
+    """Something is put in at the cursor, which goes behind it; selection and mark keep their places."""
+    text = text_of(words[0])
+
+    def insert(b: Buffer) -> None:
+        piece = text(b)
+        at = b.cursor
+        if not (b.marking or b.has_selection):
+            b.drop()
+        b.replace(at, at, piece)
+        b.cursor = at + len(piece)
+        if b.anchor is not None and b.anchor > at:
+            b.anchor += len(piece)
+        if b.held is not None:
+            first, last = b.held
+            b.held = first + len(piece) * (first >= at), last + len(piece) * (last >= at)
+
+    return insert
+
+
+def type_text(words: Sequence[str]) -> Run:
+    """Something is typed: in place of the selection, the cursor behind it."""
+    text = text_of(words[0])
+    return lambda b: _put(b, text(b))
+
+
+def text_of(word: str) -> Callable[[Buffer], str]:
+    if word == "kept":
+        return lambda b: b.clipboard
+    if word == "indentation":
+        return lambda b: b.settings.indentation
+    if word == "break":
+        return lambda b: "\n"
+    if word == "break-and-indentation":
+        return _break_and_indentation
+    if word == "line-text":
+        return lambda b: b.text[places.line_start(b.text, b.cursor) : places.line_end(b.text, b.cursor)]
+    if word == "selection":
+        return lambda b: b.text[slice(*b.selection)]
+    if word[0] != '"':
+        raise KeyError(word)
+    said = word[1:-1].replace("\\t", "\t").replace("\\n", "\n").replace('\\"', '"')
+    return lambda b: said
+
+
+def _break_and_indentation(b: Buffer) -> str:
+    at = b.selection[0]
+    start = places.line_start(b.text, at)
+    first = min(places.text_start(b.text, at), at)
+    return "\n" + (b.text[start:first] if b.settings.auto_indent else "")
+
+
+def fill(words: Sequence[str]) -> Run:
+    """Something is put in at the cursor, which goes behind it; what is selected keeps its characters."""
+    text = text_of(words[0])
+
+    def fill(b: Buffer) -> None:
+        piece, at = text(b), b.cursor
+        change(b, at, at, piece)
+        b.cursor = at + len(piece)
+
+    return fill
+
+
+def paste_stay(words: Sequence[str]) -> Run:
+    """What was kept is put in at the cursor, which stays."""
+
+    def put(b: Buffer) -> None:
+        change(b, b.cursor, b.cursor, b.clipboard)
+
+    return put
+
+
+def put_beside(words: Sequence[str]) -> Run:
+    """What was kept is put in behind or before the selection, lines below or above its lines, and selected."""
+    behind = words[0] == "behind"
+
+    def put(b: Buffer) -> None:
+        start, end = selected_characters(b)
+        if b.clipboard.endswith("\n"):
+            at = min(len(b.text), places.line_end(b.text, end - 1) + 1) if behind else places.line_start(b.text, start)
+        else:
+            at = end if behind else start
+        b.replace(at, at, b.clipboard)
+        b.cursor, b.anchor = at, None
+        select_on(b, at, at + max(len(b.clipboard), 1) - 1)
+
+    return put
+
+
+def complete(words: Sequence[str]) -> Run:
+    """The text ends with a line break, and the cursor is on a character."""
+
+    def complete(b: Buffer) -> None:
+        if not b.text.endswith("\n"):
+            b.text += "\n"
+        if b.cursor >= len(b.text) and (b.anchor is None or b.anchor == b.cursor):
+            b.cursor, b.anchor = len(b.text) - 1, None
+
+    return complete
+
+
+def lines_below(words: Sequence[str]) -> Run:
+    """What was kept is put in below the line, the cursor at its start."""
+
+    def put(b: Buffer) -> None:
+        at = places.line_end(b.text, b.cursor) + 1
+        kept = b.clipboard if b.clipboard.endswith("\n") else b.clipboard + "\n"
+        b.text = b.text[:at] + kept + b.text[at:]
+        b.cursor = at
+        b.drop()
+
+    return put
+
+
+def lines_above(words: Sequence[str]) -> Run:
+    """What was kept is put in above the line, the cursor at its start."""
+
+    def put(b: Buffer) -> None:
+        at = places.line_start(b.text, b.cursor)
+        kept = b.clipboard if b.clipboard.endswith("\n") else b.clipboard + "\n"
+        b.text = b.text[:at] + kept + b.text[at:]
+        b.cursor = at
+        b.drop()
+
+    return put

@@ -1,0 +1,247 @@
+"""Where a step of a program is about: places, ranges, and tests of a buffer."""
+
+from collections.abc import Callable, Sequence
+
+from ombix.effects import places
+from ombix.effects.buffer import Buffer
+
+Test = Callable[[Buffer], bool]
+
+
+Run = Callable[[Buffer], None]
+
+
+Place = Callable[[Buffer], int]
+
+
+Range = Callable[[Buffer], tuple[int, int]]
+
+
+class Stop(Exception):
+    """A step could not do its work; nothing more of the program is run."""
+
+
+def _left(options: Sequence[str]) -> Place:
+    if "line" in options:
+        return lambda b: max(places.line_start(b.text, b.cursor), b.cursor - 1)
+    return lambda b: max(0, b.cursor - 1)
+
+
+def _right(options: Sequence[str]) -> Place:
+    if "line" in options:
+        return lambda b: min(places.line_end(b.text, b.cursor), b.cursor + 1)
+    return lambda b: min(len(b.text), b.cursor + 1)
+
+
+FAR = 1_000_000
+"""A cell that no line has."""
+
+
+def _cells_before(b: Buffer) -> int:
+    return places.cells(b.text[places.line_start(b.text, b.cursor) : b.cursor], b.settings.tab_width)
+
+
+def _cell(b: Buffer, options: Sequence[str]) -> int:
+    """The cell that moves up and down keep to, noted for those that follow: on a tab, with `tabs`, its last one."""
+    if b.goal is None:
+        b.goal = _cells_before(b)
+        if "tabs" in options and b.text[b.cursor : b.cursor + 1] == "\t":
+            b.goal += b.settings.tab_width - b.goal % b.settings.tab_width - 1
+    return b.goal
+
+
+def _onto(b: Buffer, at: int) -> int:
+    """A place on a character: that before the line end of a line that has some."""
+    is_end = at == len(b.text) or b.text[at] == "\n"
+    return at - 1 if is_end and at > places.line_start(b.text, at) else at
+
+
+def _up(options: Sequence[str]) -> Place:
+    def up(b: Buffer) -> int:
+        cell = _cell(b, options)
+        start = places.line_start(b.text, b.cursor)
+        if start == 0:
+            if "edge" in options:
+                return 0
+            stays = "stay" in options or b.settings.stops_at_edges
+            return (_onto(b, b.cursor) if "clamped" in options else b.cursor) if stays else 0
+        found = places.at_cell(b.text, places.line_start(b.text, start - 1), cell, b.settings.tab_width)
+        return _onto(b, found) if "onto" in options else found
+
+    return up
+
+
+def _down(options: Sequence[str]) -> Place:
+    def down(b: Buffer) -> int:
+        cell = _cell(b, options)
+        end = places.line_end(b.text, b.cursor)
+        if end == len(b.text):
+            if "edge" in options:
+                return end
+            return b.cursor if "stay" in options or b.settings.stops_at_edges else end
+        if "full" in options and end + 1 == len(b.text):
+            return _onto(b, b.cursor) if "clamped" in options else b.cursor
+        found = places.at_cell(b.text, end + 1, cell, b.settings.tab_width)
+        return _onto(b, found) if "onto" in options else found
+
+    return down
+
+
+def _at(find: Callable[[str, int], int]) -> Callable[[Sequence[str]], Place]:
+    return lambda options: lambda b: find(b.text, b.cursor)
+
+
+def _of_kind(find: Callable[[str, int, places.Kind], int]) -> Callable[[Sequence[str]], Place]:
+    """A place that depends on what a word is: `words`, `names` or `runs`."""
+
+    def build(options: Sequence[str]) -> Place:
+        kind = places.KINDS[options[0]]
+        return lambda b: find(b.text, b.cursor, kind)
+
+    return build
+
+
+def _rebounding(b: Buffer) -> int:
+    """Before the word at the left; where that would be before the start of the text, behind a sign there."""
+    text, at = b.text, b.cursor
+    if at <= 1 and text and not (text[0].isspace() or text[0].isalnum() or text[0] == "_"):
+        return 1
+    return places.word_left(text, at)
+
+
+PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
+    "here": lambda options: lambda b: b.cursor,
+    "left": _left,
+    "right": _right,
+    "up": _up,
+    "down": _down,
+    "line-start": _at(places.line_start),
+    "line-end": _at(places.line_end),
+    "line-after": _at(lambda text, at: min(len(text), places.line_end(text, at) + 1)),
+    "line-above": _at(lambda text, at: places.line_start(text, max(0, places.line_start(text, at) - 1))),
+    "text-start": _at(places.text_start),
+    "text-start-or-line-start": _at(places.text_start_or_line_start),
+    "start": _at(lambda text, at: 0),
+    "end": _at(lambda text, at: len(text)),
+    "last-sign": lambda options: lambda b: _onto(b, places.line_end(b.text, b.cursor)),
+    "last-of-text": lambda options: lambda b: _onto(b, max(0, len(b.text) - 1)),
+    "last-full-line": _at(lambda text, at: places.line_start(text, max(0, len(text) - 1))),
+    "last-line": _at(lambda text, at: places.line_start(text, len(text))),
+    "past-word": _at(places.word_right),
+    "before-word": lambda options: (
+        _rebounding if "rebound" in options else lambda b: places.word_left(b.text, b.cursor)
+    ),
+    "next-start": _of_kind(places.next_start),
+    "previous-start": _of_kind(places.previous_start),
+    "next-end": _of_kind(places.next_end),
+    "chop-right": _of_kind(places.chop_right),
+    "chop-left": _of_kind(places.chop_left),
+    "previous-blank": _at(places.previous_blank),
+    "next-blank": _at(places.next_blank),
+    "next-blank-or-end": _at(places.next_blank_or_end),
+    "block-start": _at(places.block_start),
+    "next-block": _at(places.next_block),
+    "matching": _at(places.matching),
+    "matching-beside": _at(places.matching_beside),
+    "matching-ahead": _at(places.matching_ahead),
+    "run-left": _at(places.run_left),
+    "run-right": _at(places.run_right),
+    "selection-start": lambda options: lambda b: b.selection[0],
+    "selection-end": lambda options: lambda b: b.selection[1],
+}
+
+
+def place_of(words: Sequence[str]) -> Place:
+    return PLACES[words[0]](words[1:])
+
+
+def whole_line(b: Buffer) -> tuple[int, int]:
+    """Start and end of the line that the cursor is in, with its line break."""
+    return places.line_start(b.text, b.cursor), min(len(b.text), places.line_end(b.text, b.cursor) + 1)
+
+
+def touched_lines(b: Buffer) -> tuple[int, int]:
+    """Start and end of the lines that the cursor or the selection touches, without the last line break."""
+    start, end = b.selection
+    if end > start and b.text[end - 1] == "\n":
+        end -= 1
+    return places.line_start(b.text, start), places.line_end(b.text, end)
+
+
+def characters_on(b: Buffer) -> tuple[int, int]:
+    """The character that a selection began with, and the one that the cursor is on; the same where nothing is selected."""
+    if b.anchor is None or b.anchor == b.cursor:
+        return b.cursor, b.cursor
+    return (b.anchor, b.cursor - 1) if b.anchor < b.cursor else (b.anchor - 1, b.cursor)
+
+
+def selected_characters(b: Buffer) -> tuple[int, int]:
+    """What is selected; where nothing is, the character that the cursor is on."""
+    start, end = b.selection
+    return (start, end) if start < end else (start, min(len(b.text), start + 1))
+
+
+def range_of(words: Sequence[str]) -> Range:
+    name = words[0]
+    if name == "to":
+        place = place_of(words[1:])
+
+        def to(b: Buffer) -> tuple[int, int]:
+            at = place(b)
+            return (at, b.cursor) if at < b.cursor else (b.cursor, at)
+
+        return to
+    return RANGES[name]
+
+
+RANGES: dict[str, Range] = {
+    "selection": lambda b: b.selection,
+    "line": whole_line,
+    "line-text": lambda b: (places.line_start(b.text, b.cursor), places.line_end(b.text, b.cursor)),
+    "all": lambda b: (0, len(b.text)),
+    "characters": lambda b: selected_characters(b),
+    "lines": lambda b: (touched_lines(b)[0], min(len(b.text), touched_lines(b)[1] + 1)),
+}
+
+
+TESTS: dict[str, Test] = {
+    "at-newline": lambda b: b.text[characters_on(b)[1] : characters_on(b)[1] + 1] == "\n",
+    "short": lambda b: b.goal is not None and b.goal > _cells_before(b),
+    "at-last-sign": lambda b: b.cursor + 1 >= places.line_end(b.text, b.cursor),
+    "at-last-of-text": lambda b: (
+        not b.text[b.cursor + 1 :].strip("\n") and b.cursor + 1 >= places.line_end(b.text, b.cursor)
+    ),
+    "always": lambda b: True,
+    "has-line-below": lambda b: places.line_end(b.text, b.cursor) + 1 < len(b.text),
+    "one-line": lambda b: b.text.count("\n") <= 1,
+    "selected": lambda b: b.has_selection,
+    "marking": lambda b: b.marking,
+    "anchored": lambda b: b.anchor is not None,
+    "kept": lambda b: bool(b.clipboard),
+    "by-lines": lambda b: b.by_lines,
+    "adds-up": lambda b: b.adds_up,
+    "adds-copies": lambda b: b.adds_copies,
+    "first-line": lambda b: "\n" not in b.text[: b.cursor],
+    "last-line": lambda b: "\n" not in b.text[b.cursor :],
+    "second-last-line": lambda b: b.text.count("\n", b.cursor) == 1 and b.text.endswith("\n"),
+    "at-start": lambda b: b.cursor == 0,
+    "at-end": lambda b: b.cursor == len(b.text),
+    "at-line-start": lambda b: b.cursor == 0 or b.text[b.cursor - 1] == "\n",
+    "at-line-end": lambda b: b.cursor == len(b.text) or b.text[b.cursor] == "\n",
+    "empty-line": lambda b: places.line_start(b.text, b.cursor) == places.line_end(b.text, b.cursor),
+    "blank-line": lambda b: not b.text[places.line_start(b.text, b.cursor) : places.line_end(b.text, b.cursor)].strip(),
+    "before-text": lambda b: b.cursor <= places.text_start(b.text, b.cursor),
+    "in-indentation": lambda b: b.cursor < places.text_start(b.text, b.cursor),
+    "indented": lambda b: places.text_start(b.text, b.cursor) > places.line_start(b.text, b.cursor),
+    "backwards": lambda b: b.anchor is not None and b.cursor < b.anchor,
+    "many-lines": lambda b: "\n" in b.text[slice(*b.selection)],
+    "on-closing": lambda b: b.text[b.cursor : b.cursor + 1] in (")", "]", "}"),
+    "on-bracket": lambda b: b.text[b.cursor : b.cursor + 1] in tuple("()[]{}"),
+    "newline-ends": lambda b: b.text.endswith("\n"),
+    "empty": lambda b: not b.text,
+    "auto-indent": lambda b: b.settings.auto_indent,
+    "cut-from-cursor": lambda b: b.settings.cut_from_cursor,
+    "smart-home": lambda b: b.settings.smart_home,
+    "after-ends": lambda b: b.settings.after_ends,
+    "typing-replaces": lambda b: b.settings.typing_replaces_selection,
+}

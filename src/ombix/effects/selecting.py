@@ -1,0 +1,184 @@
+"""Steps that move the cursor and select."""
+
+from collections.abc import Sequence
+
+from ombix.effects.buffer import Buffer
+from ombix.effects.placing import FAR, Place, Run, Stop, characters_on, place_of, range_of
+
+
+def go(words: Sequence[str]) -> Run:
+    """The cursor goes there; the selection is given up, unless the mark is set."""
+    place = place_of(words)
+
+    def go(b: Buffer) -> None:
+        b.cursor = place(b)
+        b.held = None
+        if not b.marking:
+            b.anchor = None
+
+    return go
+
+
+def stand(words: Sequence[str]) -> Run:
+    """The cursor goes there; what is selected stays so."""
+    place = place_of(words)
+
+    def stand(b: Buffer) -> None:
+        if b.held is None and b.has_selection:
+            b.held = b.selection
+        b.cursor = place(b)
+        if b.held is None:
+            b.anchor = None
+
+    return stand
+
+
+def hold(words: Sequence[str]) -> Run:
+    """A range is selected, the cursor stays where it is."""
+    found = range_of(words)
+
+    def hold(b: Buffer) -> None:
+        b.held = found(b)
+        b.anchor = b.held[0]
+
+    return hold
+
+
+def extend(words: Sequence[str]) -> Run:
+    """The selection is extended to there; with `held`, from where the cursor is, if that is no end of what is held."""
+    keeps = "held" in words
+    place = place_of([word for word in words if word != "held"])
+
+    def extend(b: Buffer) -> None:
+        if keeps:
+            _extend_held(b, place)
+            return
+        if b.anchor is None or not (b.has_selection or b.marking):
+            b.anchor = b.cursor
+        b.held = None
+        b.cursor = place(b)
+
+    return extend
+
+
+def _extend_held(b: Buffer, place: Place) -> None:
+    start, end = b.held or (b.cursor, b.cursor)
+    other = start if b.cursor == end else end if b.cursor == start else b.cursor
+    b.cursor = place(b)
+    b.held = (min(other, b.cursor), max(other, b.cursor)) if other != b.cursor else None
+    b.anchor = None
+
+
+def drop(words: Sequence[str]) -> Run:
+    """Nothing is selected any more."""
+
+    return Buffer.drop
+
+
+def mark(words: Sequence[str]) -> Run:
+    """What moves from here on selects."""
+
+    def mark(b: Buffer) -> None:
+        b.anchor = b.cursor
+        b.marking = True
+
+    return mark
+
+
+def select_range(words: Sequence[str]) -> Run:
+    """A range is selected, the cursor at its end."""
+    found = range_of(words)
+
+    def select(b: Buffer) -> None:
+        b.anchor, b.cursor = found(b)
+
+    return select
+
+
+def turn(words: Sequence[str]) -> Run:
+    """The cursor goes to the other end of the selection."""
+
+    def turn(b: Buffer) -> None:
+        if b.anchor is not None:
+            b.anchor, b.cursor = b.cursor, b.anchor
+
+    return turn
+
+
+def select_on(b: Buffer, first: int, last: int) -> None:
+    """Select from one character to another, with both, the cursor on the second."""
+    b.held, b.marking = None, False
+    if first == last:
+        b.anchor, b.cursor = None, last
+    elif first < last:
+        b.anchor, b.cursor = first, last + 1
+    else:
+        b.anchor, b.cursor = first + 1, last
+
+
+def step_on(words: Sequence[str]) -> Run:
+    """The cursor goes onto another character; with `extend`, what is between is selected."""
+    extends = words[0] == "extend"
+    place = place_of(words[1:] if extends else words)
+
+    def go(b: Buffer) -> None:
+        first, last = characters_on(b)
+        b.cursor = last
+        to = max(0, min(place(b), len(b.text) - 1))
+        select_on(b, first if extends else to, to)
+
+    return go
+
+
+def select_to_on(words: Sequence[str]) -> Run:
+    """What is between the cursor's character and another one is selected, with both."""
+    place = place_of(words)
+
+    def select(b: Buffer) -> None:
+        _first, last = characters_on(b)
+        b.cursor, b.anchor = last, None
+        select_on(b, last, max(0, min(place(b), len(b.text) - 1)))
+
+    return select
+
+
+def settle(words: Sequence[str]) -> Run:
+    """The cursor comes to stand on a character: never behind the last one of a line that has some."""
+
+    def settle(b: Buffer) -> None:
+        text, at = b.text, b.cursor
+        if at == len(text) and at and text[at - 1] == "\n":
+            at -= 1
+        if (at == len(text) or text[at] == "\n") and at and text[at - 1] != "\n":
+            at -= 1
+        b.cursor = at
+
+    return settle
+
+
+def goal(words: Sequence[str]) -> Run:
+    """What moves up and down next goes to the ends of the lines."""
+
+    def goal(b: Buffer) -> None:
+        b.goal = FAR
+
+    return goal
+
+
+def add_up(words: Sequence[str]) -> Run:
+    """Whether what is cut next, or copied next, adds to what was kept."""
+    cuts, copies = words[0] == "yes", words[0] == "copies"
+
+    def add_up(b: Buffer) -> None:
+        b.adds_up, b.adds_copies = cuts, copies
+
+    return add_up
+
+
+def stop(words: Sequence[str]) -> Run:
+    """Nothing more is done."""
+
+    def stop(b: Buffer) -> None:
+        raise Stop
+
+    return stop
