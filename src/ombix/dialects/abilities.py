@@ -18,8 +18,10 @@ def can_write(dialect: Dialect, trigger: Trigger, section: str = "") -> bool:
 
 
 def can_take_away(dialect: Dialect) -> bool:
-    """Whether the editor's file can take keys away."""
+    """Whether the editor's file can take the editor's own keys away."""
     file = dialect.description.file
+    if not file.takes_defaults_away:
+        return False
     forms = (*file.forms, *(file.words.forms if file.words else ()))
     has_directive = file.headed is not None and "delete" in file.headed.directives.values()
     return bool(dialect.description.commands.nothing) or has_directive or any(one.means == "remove" for one in forms)

@@ -123,6 +123,8 @@ class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """What ends a statement before the end of its line."""
     encodings: tuple[str, ...] = ("utf-8",)
     """How the bytes are read, tried in this order."""
+    takes_defaults_away: bool = True
+    """Whether the file can take the editor's own keys away."""
 
 
 class CommandSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):

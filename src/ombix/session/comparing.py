@@ -17,7 +17,7 @@ from ombix.session.resources import Resources, user_path
 from ombix.store.workspace import WorkspaceEditor
 
 
-class Side(NamedTuple):
+class ComparedSide(NamedTuple):
     """One of the two: its layers, and the editor that decides, where there is one."""
 
     name: str
@@ -31,7 +31,7 @@ class Side(NamedTuple):
         return self.dialect.policy if self.dialect is not None else Policy()
 
 
-def side(text: str, editor: str, opener: Opener, resources: Resources) -> Side:
+def side(text: str, editor: str, opener: Opener, resources: Resources) -> ComparedSide:
     """What a text names: an editor of the workspace with the keymap, an editor's defaults, a keymap file, or an editor's
     own file (that of `editor`, or the one that it is recognised as) with its defaults. Raises InputError."""
     workspace = opener.workspace()
@@ -47,16 +47,16 @@ def side(text: str, editor: str, opener: Opener, resources: Resources) -> Side:
         )
     file = opener.open_file(path, editor)
     if file.editor is None:
-        return Side(text, list(file.layers))
+        return ComparedSide(text, list(file.layers))
     return _editor_side(text, file.editor, list(file.layers), resources)
 
 
-def _editor_side(text: str, editor: WorkspaceEditor, layers: list[Layer], resources: Resources) -> Side:
+def _editor_side(text: str, editor: WorkspaceEditor, layers: list[Layer], resources: Resources) -> ComparedSide:
     dialect = resources.dialect(editor)
-    return Side(text, [dialect.default_layer, *layers], dialect, terminal_of(editor, dialect, resources))
+    return ComparedSide(text, [dialect.default_layer, *layers], dialect, terminal_of(editor, dialect, resources))
 
 
-def report(first: Side, second: Side, platform: Platform, resources: Resources) -> ComparisonReport:
+def report(first: ComparedSide, second: ComparedSide, platform: Platform, resources: Resources) -> ComparisonReport:
     """Where the two differ on a platform, and in which states."""
     space = _space(first, second, resources)
     terminal = first.terminal or second.terminal
@@ -92,7 +92,7 @@ def _when(states: States, space: Space) -> str:
     return "always" if states in (ALWAYS, space.possible) else space.describe(states)
 
 
-def _space(one: Side, other: Side, resources: Resources) -> Space:
+def _space(one: ComparedSide, other: ComparedSide, resources: Resources) -> Space:
     """The states of both; what an editor excludes holds in that editor only."""
     facts = resources.shipped.facts()
     for each in (one, other):
@@ -103,7 +103,7 @@ def _space(one: Side, other: Side, resources: Resources) -> Space:
 
 
 def _decisions(
-    side: Side, terminal: Terminal | None, platform: Platform, space: Space, resources: Resources
+    side: ComparedSide, terminal: Terminal | None, platform: Platform, space: Space, resources: Resources
 ) -> dict[Trigger, Table]:
     bindings = Keymap(side.layers).in_force(platform).bindings
     arriving = as_arriving(bindings, terminal) if terminal is not None else bindings

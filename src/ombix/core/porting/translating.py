@@ -134,6 +134,9 @@ class Translation(Struct):
                     kept.append(name)
                     held_states.append(held)
                     continue
+                if not work.target.can_take_away():
+                    reasons.append(f"{work.target.name} cannot take its own keys away")
+                    continue
                 wanted: Outcome = outcome
             elif command is None:
                 without.append(name)
