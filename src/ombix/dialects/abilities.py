@@ -93,6 +93,19 @@ class DescribedTarget:
             self._commands[outcome, section] = self._command_for(outcome, section)
         return self._commands[outcome, section]
 
+    def ways_for(self, outcome: Do, section: str) -> list[TargetCommand]:
+        """All commands and compositions for an action in a section, that of `command_for` first."""
+        first = self.command_for(outcome, section)
+        if first is None or outcome.count > 1 or outcome.arguments:
+            return [first] if first is not None else []
+        found = self._dialect.vocabulary.compositions.get(outcome.action, ())
+        more = [
+            TargetCommand(one.command, one.differs or ("" if one.exact else "several commands together"), True)
+            for one in found
+            if section in self._dialect.vocabulary.sections_of(one) and one.command != first.written
+        ]
+        return [first, *more]
+
     def _command_for(self, outcome: Do, section: str) -> TargetCommand | None:
         if outcome.count > 1:
             return self._counted(outcome.once, outcome.count, section)

@@ -15,12 +15,14 @@ on_character = STEPS["settle"]([])
 
 
 class Seen(NamedTuple):
-    """What is seen behind a command: the text, the cursor, the ends of what is selected, and what is kept."""
+    """What is seen behind a command: the text, the cursor, the ends of what is selected, and what is kept; and whether what
+    moves from there on selects."""
 
     text: str
     cursor: int
     selected: tuple[int, int] | None
     kept: str
+    marks: bool = False
 
 
 class Comparison(NamedTuple):
@@ -82,7 +84,7 @@ def _compare(one: Side, other: Side, states: Iterable[StartState]) -> Comparison
     loses = False
     settles = one.manner.on_characters or other.manner.on_characters
     for start in states:
-        if not (_fits(start, one.manner) and _fits(start, other.manner)):
+        if not (fits(start, one.manner) and fits(start, other.manner)):
             continue
         first, is_sure = _run(one, start, settles)
         second, is_sure_too = _run(other, start, settles)
@@ -114,7 +116,7 @@ def _oddness(start: StartState) -> tuple[bool, int]:
     return start.anchor is not None, len(start.text) + (0 if has_letters else 20)
 
 
-_PARTS = ("text", "cursor", "selection", "clipboard")
+_PARTS = ("text", "cursor", "selection", "clipboard", "selection")
 _SAID = (
     ("the cursor comes to stand elsewhere", {"cursor"}),
     ("something else is kept for pasting", {"clipboard"}),
@@ -124,7 +126,7 @@ _SAID = (
 )
 
 
-def _fits(start: StartState, manner: Manner) -> bool:
+def fits(start: StartState, manner: Manner) -> bool:
     """Whether an editor can be in a state."""
     if start.anchor is not None and not manner.selects:
         return False
@@ -139,24 +141,39 @@ def _fits(start: StartState, manner: Manner) -> bool:
     return True
 
 
+def begun(start: StartState, manner: Manner) -> Buffer:
+    """The buffer that a state is in an editor."""
+    buffer = Buffer(start.text, start.cursor, start.anchor, start.kept, manner.settings)
+    buffer.by_lines = start.kept.endswith("\n")
+    if start.anchor is not None and manner.selects == "mark":
+        buffer.marking = True
+    if start.anchor is not None and manner.selects == "held":
+        buffer.held, buffer.anchor = buffer.selection, None
+    return buffer
+
+
+def seen(buffer: Buffer) -> Seen:
+    """What is seen of a buffer."""
+    selected = buffer.selection if buffer.has_selection else None
+    return Seen(buffer.text, buffer.cursor, selected, buffer.clipboard, buffer.marking and selected is None)
+
+
 def _run(side: Side, start: StartState, settles: bool) -> tuple[Seen, bool]:
     """What is seen behind a side's commands, and whether that is sure."""
-    buffer = Buffer(start.text, start.cursor, start.anchor, start.kept, side.manner.settings)
-    buffer.by_lines = start.kept.endswith("\n")
-    if start.anchor is not None and side.manner.selects == "mark":
-        buffer.marking = True
-    if start.anchor is not None and side.manner.selects == "held":
-        buffer.held, buffer.anchor = buffer.selection, None
+    buffer = begun(start, side.manner)
     is_sure = side.run(buffer)
     if settles:
         on_character(buffer)
-    selected = buffer.selection if buffer.has_selection else None
-    return Seen(buffer.text, buffer.cursor, selected, buffer.clipboard), is_sure
+    return seen(buffer), is_sure
 
 
 def _loses(start: StartState, first: Seen, second: Seen) -> bool:
-    """Whether text that was there is thrown away in the second outcome and not in the first."""
+    """Whether text that was there is gone in the second outcome and not in the first: from the text, or also from what is
+    kept."""
     before = Counter(start.text)
-    one, other = Counter(first.text + first.kept), Counter(second.text + second.kept)
-    gone_one, gone_other = before - one, before - other
-    return any(not char.isspace() and count > gone_one[char] for char, count in gone_other.items())
+
+    def gone(after: str) -> Counter[str]:
+        return before - Counter(after)
+
+    missing = (gone(second.text) - gone(first.text)) | (gone(second.text + second.kept) - gone(first.text + first.kept))
+    return any(not char.isspace() for char in missing)

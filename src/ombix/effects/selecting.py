@@ -20,10 +20,13 @@ def go(words: Sequence[str]) -> Run:
 
 
 def stand(words: Sequence[str]) -> Run:
-    """The cursor goes there; what is selected stays so."""
+    """The cursor goes there; what is selected stays so, and from a mark on more is selected."""
     place = place_of(words)
 
     def stand(b: Buffer) -> None:
+        if b.marking:
+            b.cursor = place(b)
+            return
         if b.held is None and b.has_selection:
             b.held = b.selection
         b.cursor = place(b)

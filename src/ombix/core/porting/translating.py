@@ -368,7 +368,7 @@ class Translation(Struct):
         """The target's command for the binding's outcome in a section, or None."""
         outcome, target = self.binding.outcome, self.work.target
         if isinstance(outcome, Do):
-            return target.command_for(outcome, section)
+            return self._best_way(outcome, section)
         if isinstance(outcome, Only):
             return TargetCommand(outcome.command)
         if isinstance(outcome, Play):
@@ -385,6 +385,16 @@ class Translation(Struct):
                 differs.append("what the keys do in it is decided there")
             return TargetCommand(text, ", ".join(dict.fromkeys(differs)))
         return None
+
+    def _best_way(self, outcome: Do, section: str) -> TargetCommand | None:
+        """The first of the target's ways that does the same as the binding; where none does, the first one."""
+        ways = self.work.target.ways_for(outcome, section)
+        if len(ways) > 1:
+            for way in ways:
+                judged = self.work.request.judge(self.binding, None, section, way.written)
+                if judged is not None and not judged.differs:
+                    return way
+        return ways[0] if ways else None
 
     def _sure_steps(self, macro: Macro) -> list[Step]:
         """The steps of a macro, with pressed keys as what they do, where that is sure."""

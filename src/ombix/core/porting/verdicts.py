@@ -59,6 +59,9 @@ class TargetEditor(Protocol):
     def bindable(self) -> list[Trigger]:
         """All single chords that the editor's file can have."""
 
+    def ways_for(self, outcome: Do, section: str) -> Sequence[TargetCommand]:
+        """All commands and compositions for an action in a section, that of `command_for` first."""
+
     def command_for(self, outcome: Do, section: str) -> TargetCommand | None:
         """The command for an action in a section, or commands that do the same together."""
 

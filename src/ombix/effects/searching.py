@@ -1,0 +1,74 @@
+"""Which commands in a row do what another program does: the shortest rows first, pruned by what they do to a few states."""
+
+from collections.abc import Iterator, Mapping
+from typing import NamedTuple
+
+from ombix.effects.buffer import Buffer
+from ombix.effects.comparing import Seen, begun, compare, fits, seen
+from ombix.effects.language import EffectProgram
+from ombix.effects.sides import Manner, Side
+from ombix.effects.states import small_states
+
+MOST_ROWS = 60_000
+"""Rows of commands that are told apart by what they do; longer ones are not looked for beyond."""
+_PROBES = 40
+
+
+class Row(NamedTuple):
+    """Commands in a row, and the buffers that they lead to from the probes."""
+
+    names: tuple[str, ...]
+    buffers: tuple[Buffer, ...]
+
+
+def ways(goal: Side, commands: Mapping[str, EffectProgram], manner: Manner, longest: int = 4) -> tuple[str, ...] | None:
+    """The shortest row of commands of an editor, named, that does the same as `goal` in all states; None where there is none
+    of at most `longest` commands."""
+    return next((found for name, found in all_ways({"": goal}, commands, manner, longest) if not name), None)
+
+
+def all_ways(
+    goals: Mapping[str, Side], commands: Mapping[str, EffectProgram], manner: Manner, longest: int = 4
+) -> Iterator[tuple[str, tuple[str, ...]]]:
+    """For each goal that can be reached the shortest row of commands that does the same, as soon as it is found."""
+    every = [start for start in small_states() if fits(start, manner)]
+    probes = every[:: max(1, len(every) // _PROBES)]
+    wanted: dict[tuple[Seen, ...], list[str]] = {}
+    for name, goal in goals.items():
+        after = []
+        for start in probes:
+            buffer = begun(start, goal.manner)
+            goal.run(buffer)
+            after.append(seen(buffer))
+        wanted.setdefault(tuple(after), []).append(name)
+    first = Row((), tuple(begun(start, manner) for start in probes))
+    known = {_all_of(first.buffers)}
+    level = [first]
+    for _ in range(longest):
+        following: list[Row] = []
+        for row in level:
+            for name, one in commands.items():
+                buffers = tuple(buffer.copy() for buffer in row.buffers)
+                done = [manner.run(one, buffer) for buffer in buffers]
+                if manner.ends and not all(done) and row.names:
+                    continue  # what stops on its way is not the same everywhere
+                state = _all_of(buffers)
+                if state in known or len(known) > MOST_ROWS:
+                    continue
+                known.add(state)
+                found = Row((*row.names, name), buffers)
+                following.append(found)
+                key = tuple(map(seen, buffers))
+                for goal_name in list(wanted.get(key, ())):
+                    side = Side(tuple(commands[each] for each in found.names), manner)
+                    if compare(goals[goal_name], side).is_equal:
+                        wanted[key].remove(goal_name)
+                        yield goal_name, found.names
+        level = following
+
+
+def _all_of(buffers: tuple[Buffer, ...]) -> tuple[object, ...]:
+    """All that commands behind a row could tell apart."""
+    return tuple(
+        (*seen(one), one.goal, one.adds_up, one.adds_copies, one.by_lines, one.marking, one.anchor) for one in buffers
+    )
