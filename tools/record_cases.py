@@ -1,4 +1,4 @@
-"""Record what the editors do in random cases, to be held against the programs later: python tools/record_cases.py [COUNT].
+"""Record what the editors do in random cases, to be held against the programs: python tools/record_cases.py [COUNT] [EDITOR…].
 
 COUNT is that of the cases for each command. What was recorded before is kept where the program of no command changed; seeds
 and versions stand in each file, in tests/proving/cases/.
@@ -50,6 +50,8 @@ def main() -> None:
     FOLDER.mkdir(exist_ok=True)
     total = differing = 0
     for editor, section in SECTIONS:
+        if sys.argv[2:] and editor not in sys.argv[2:]:
+            continue
         started = time.monotonic()
         commands = commands_of(editor, section)
         many = [

@@ -117,7 +117,8 @@ def comment(words: Sequence[str]) -> Run:
 
 
 def comment_line(words: Sequence[str]) -> Run:
-    """The line becomes a comment behind its indentation, or text again; the cursor moves by the mark, within the line."""
+    """The line becomes a comment behind its indentation, or text again, without blanks at its end;
+    the cursor moves by the mark, within the line."""
 
     def run(b: Buffer) -> None:
         start, end = places.line_start(b.text, b.cursor), places.line_end(b.text, b.cursor)
@@ -128,7 +129,7 @@ def comment_line(words: Sequence[str]) -> Run:
         if rest.startswith(mark.rstrip()):
             changed, by = line[:blanks] + rest.removeprefix(mark.rstrip()).lstrip(" \t"), -by
         else:
-            changed = line[:blanks] + mark + rest
+            changed = line[:blanks] + mark + rest.rstrip(" \t")
         cursor = b.cursor
         change(b, start, end, changed)
         b.cursor = min(max(start, cursor + by), start + len(changed))

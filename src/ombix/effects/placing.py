@@ -103,10 +103,9 @@ def _of_kind(find: Callable[[str, int, places.Kind], int]) -> Callable[[Sequence
 
 def _rebounding(b: Buffer) -> int:
     """Before the word at the left; where that would be before the start of the text, behind a sign there."""
-    text, at = b.text, b.cursor
-    if at <= 1 and text and not (text[0].isspace() or text[0].isalnum() or text[0] == "_"):
-        return 1
-    return places.word_left(text, at)
+    found = places.word_left(b.text, b.cursor)
+    is_sign = bool(b.text) and not (b.text[0].isspace() or b.text[0].isalnum() or b.text[0] == "_")
+    return 1 if not found and is_sign else found
 
 
 PLACES: dict[str, Callable[[Sequence[str]], Place]] = {

@@ -14,7 +14,7 @@ MOST_ROWS = 60_000
 _PROBES = 40
 
 
-class Row(NamedTuple):
+class CommandsInARow(NamedTuple):
     """Commands in a row, and the buffers that they lead to from the probes."""
 
     names: tuple[str, ...]
@@ -41,11 +41,11 @@ def all_ways(
             goal.run(buffer)
             after.append(seen(buffer))
         wanted.setdefault(tuple(after), []).append(name)
-    first = Row((), tuple(begun(start, manner) for start in probes))
+    first = CommandsInARow((), tuple(begun(start, manner) for start in probes))
     known = {_all_of(first.buffers)}
     level = [first]
     for _ in range(longest):
-        following: list[Row] = []
+        following: list[CommandsInARow] = []
         for row in level:
             for name, one in commands.items():
                 buffers = tuple(buffer.copy() for buffer in row.buffers)
@@ -56,7 +56,7 @@ def all_ways(
                 if state in known or len(known) > MOST_ROWS:
                     continue
                 known.add(state)
-                found = Row((*row.names, name), buffers)
+                found = CommandsInARow((*row.names, name), buffers)
                 following.append(found)
                 key = tuple(map(seen, buffers))
                 for goal_name in list(wanted.get(key, ())):
