@@ -56,6 +56,8 @@ def _shown(one: Seen, other: Seen) -> str:
     start, end = one.selected or (one.cursor, one.cursor)
     anchor = None if one.selected is None else start if one.cursor != start else end
     said = picture(one.text, one.cursor, anchor)
+    if one.marks != other.marks:
+        said += " with the mark set" if one.marks else " without a mark"
     return said if one.kept == other.kept else f"{said} and {_kept(one.kept)}"
 
 
@@ -81,7 +83,7 @@ def _compare(one: Side, other: Side, states: Iterable[StartState]) -> Comparison
     unsure: list[StartState] = []
     parts: set[str] = set()
     examples: list[tuple[tuple[bool, int], int, StartState, Seen, Seen]] = []
-    loses = False
+    loses = plain = False  # what is said to differ is what differs with nothing selected, where something does
     settles = one.manner.on_characters or other.manner.on_characters
     for start in states:
         if not (fits(start, one.manner) and fits(start, other.manner)):
@@ -95,7 +97,11 @@ def _compare(one: Side, other: Side, states: Iterable[StartState]) -> Comparison
             alike.append(start)
             continue
         different.append(start)
-        parts |= {name for name, left, right in zip(_PARTS, first, second, strict=True) if left != right}
+        if start.anchor is None and not plain:
+            plain = True
+            parts.clear()
+        if start.anchor is None or not plain:
+            parts |= {name for name, left, right in zip(_PARTS, first, second, strict=True) if left != right}
         loses = loses or (start.anchor is None and _loses(start, first, second))
         examples.append((_oddness(start), start.cursor, start, first, second))
     if not different and not unsure:
