@@ -7,7 +7,6 @@ import time
 from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 
-from ombix.core.conditions import Space
 from ombix.data.shipped import Shipped
 from ombix.dialects.loading import Dialects
 from ombix.proving import conforming
@@ -20,9 +19,8 @@ WORKERS = 10
 
 
 def commands_of(editor: str, section: str) -> Commands:
-    dialect = Dialects(SHIPPED).load(editor)
-    space = Space(SHIPPED.facts().extended(dialect.facts, []))
-    return conforming.commands_of(dialect, section, SHIPPED.catalogue(), space, tuple(sys.argv[5:]))
+    """The commands of an editor, with the settings of the call."""
+    return conforming.commands_of(Dialects(SHIPPED).load(editor), section, SHIPPED.catalogue(), tuple(sys.argv[5:]))
 
 
 def part(work: tuple[str, str, list[Case], bool]) -> list[Discrepancy | str | None]:

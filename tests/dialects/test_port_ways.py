@@ -122,6 +122,13 @@ def test_a_count_is_written_as_one_or_as_the_command_so_many_times(target: str, 
     assert (entry.verdict, entry.written) == ("adapted" if target in ("joe", "kakoune") else "exact", written)
 
 
+@pytest.mark.parametrize("action", ["cursor.down", "edit.cut-line", "edit.delete-right"])
+def test_a_command_with_a_count_is_not_taken_for_so_many_commands(action: str) -> None:
+    """In vi 3j does nothing where there are fewer lines, and 3dd keeps all three of them."""
+    (entry,) = port(own(("F5", Do(action, (("count", "3"),)), "pane is text and mode is normal")), "ex").entries
+    assert entry.verdict != "exact"
+
+
 def test_a_count_is_read_where_the_editor_has_counts() -> None:
     reading = read_file(dialect("kakoune"), "map global normal <F5> 12j\nmap global normal <F6> 12w\n", "kakrc")
     assert [str(one.outcome) for one in reading.layer.bindings] == ["cursor.down(count=12)", "macro on-f6"]

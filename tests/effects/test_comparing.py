@@ -37,7 +37,7 @@ def test_two_steps_are_as_good_as_one() -> None:
         ("go up stay", "go up edge", "first line", "the cursor"),
         ("cut line", "delete line", "", "something else is kept"),
         ("go line-start", "drop", "not at the start of a line", "the cursor"),
-        ("if not kept { stop }; paste", "paste", "nothing was kept", "the text"),
+        ("if not kept { stop }; type kept", "type kept", "nothing was kept", "the text"),
     ],
 )
 def test_where_programs_differ_is_said(one: str, other: str, when: str, what: str) -> None:

@@ -9,14 +9,12 @@ from ombix.dialects.effects import manner_of
 from ombix.effects.buffer import Buffer, Settings
 from ombix.effects.language import EffectProgram, program
 from ombix.effects.states import picture
-from tests.helpers import dialect, shipped
+from tests.helpers import SECTIONS, dialect, shipped
+from tests.pictures import read
 
 
 def page(text: str, kept: str = "") -> Buffer:
-    cursor = text.replace("[", "").replace("]", "").index("|")
-    plain = text.replace("|", "")
-    anchor = next((plain.index(mark) for mark in "[]" if mark in plain), None)
-    return Buffer(plain.replace("[", "").replace("]", ""), cursor, anchor, kept)
+    return Buffer(*read(text), kept)
 
 
 def shown(buffer: Buffer) -> str:
@@ -44,8 +42,8 @@ def shown(buffer: Buffer) -> str:
         ("if selected { delete selection } else { delete to left }", "a[b|c", "a|c"),
         ("if selected { delete selection } else { delete to left }", "ab|c", "a|c"),
         ("if not selected and first-line { go end } else if selected { drop } else { go start }", "a\n|b", "|a\nb"),
-        ("cut line; paste; paste", "a|b\nc", "ab\nab\n|c"),
-        ("cut line; adds-up yes; cut line more; paste", "|a\nb\nc", "a\nb\n|c"),
+        ("cut line; type kept; type kept", "a|b\nc", "ab\nab\n|c"),
+        ("cut line; adds-up yes; cut line more; type kept", "|a\nb\nc", "a\nb\n|c"),
         ("stop; go end", "|ab", "|ab"),
         ('type "x\\ty"', "a[b|c", "ax\ty|c"),
         ('insert "x"', "a|b", "ax|b"),
@@ -100,16 +98,6 @@ def test_what_is_no_program_is_refused(text: str, what: str) -> None:
     with pytest.raises(InputError) as caught:
         EffectProgram(text)
     assert what in caught.value.what
-
-
-SECTIONS = [
-    ("micro", "buffer"),
-    ("nano", "main"),
-    ("joe", "main"),
-    ("ex", "command"),
-    ("kakoune", "normal"),
-    ("kakoune", "insert"),
-]
 
 
 @pytest.mark.parametrize(("name", "section"), SECTIONS)

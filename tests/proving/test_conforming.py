@@ -7,28 +7,18 @@ from pathlib import Path
 
 import pytest
 
-from ombix.core.conditions import Space
 from ombix.effects.language import program
 from ombix.proving.conforming import Case, Commands, cases, commands_of, expected, run_many, smaller
 from ombix.proving.sandbox import best_sandbox
-from tests.helpers import dialect, shipped
+from tests.helpers import SECTIONS, dialect, shipped
 
 FOLDER = Path(__file__).parent / "cases"
-SECTIONS = [
-    ("micro", "buffer"),
-    ("nano", "main"),
-    ("joe", "main"),
-    ("ex", "command"),
-    ("kakoune", "normal"),
-    ("kakoune", "insert"),
-]
 MOST_DIFFERING = 0.012
 """Of the recorded cases, of those with several commands in a row: what is left behind for the next is not all described."""
 
 
 def commands(editor: str, section: str, *lines: str) -> Commands:
-    one = dialect(editor)
-    return commands_of(one, section, shipped.catalogue(), Space(shipped.facts().extended(one.facts, [])), lines)
+    return commands_of(dialect(editor), section, shipped.catalogue(), lines)
 
 
 def recorded(editor: str, section: str) -> list[tuple[Case, str]]:

@@ -52,10 +52,7 @@ def claim(keys: str, action: str) -> Claim:
 
 def places(editor: str) -> list[str]:
     """The sections in which an editor edits text."""
-    one = dialect(editor)
-    program = one.description.program
-    assert program is not None
-    return list(program.modes) or [one.description.file.default_section]
+    return dialect(editor).edited_sections
 
 
 PAIRS = [*permutations(REAL, 2), ("heddle", "micro"), ("oxbow", "kakoune"), ("tarn", "nano")]

@@ -10,6 +10,7 @@ from ombix.effects.buffer import Settings
 from ombix.stage.effects import run as run_effect
 from ombix.stage.state import State
 from tests.helpers import WITH_EFFECT, shipped
+from tests.pictures import read
 
 
 def run(action: str, state: State, settings: Settings | None = None, **arguments: str) -> State:
@@ -18,12 +19,8 @@ def run(action: str, state: State, settings: Settings | None = None, **arguments
     return run_effect(do, replace(state, settings=settings) if settings is not None else state, shipped.catalogue())
 
 
-def page(picture: str, clipboard: str = "") -> State:
-    """`a[bc|d` has the anchor at [ and the cursor at |; `a|bc]d` the other way round."""
-    cursor = picture.replace("[", "").replace("]", "").index("|")
-    plain = picture.replace("|", "")
-    anchor = next((plain.index(mark) for mark in "[]" if mark in plain), None)
-    return State(plain.replace("[", "").replace("]", ""), cursor, anchor, clipboard)
+def page(text: str, clipboard: str = "") -> State:
+    return State(*read(text), clipboard)
 
 
 def picture(result: State) -> str:

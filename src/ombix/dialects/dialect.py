@@ -45,6 +45,12 @@ class Dialect:
         """The facts that only this editor knows."""
         return [Fact(name, tuple(row.values), row.title, row.open) for name, row in self.description.facts.items()]
 
+    @property
+    def edited_sections(self) -> list[str]:
+        """The sections in which keys can be pressed over text."""
+        program = self.description.program
+        return list(program.modes if program is not None else ()) or [self.description.file.default_section]
+
     @cached_property
     def space(self) -> Space:
         """All states over the facts that ship and those of this editor."""

@@ -7,14 +7,16 @@ from msgspec.structs import replace
 
 from ombix.core.actions import Catalogue
 from ombix.core.keymap import Binding
-from ombix.core.outcomes import Do, Macro, Outcome, Play, Step, Type
+from ombix.core.outcomes import Do, Macro, Play, Step, Type
 from ombix.dialects.description import EffectRow
 from ombix.dialects.dialect import Dialect
 from ombix.effects.buffer import Settings
 from ombix.effects.comparing import Comparison, compare
-from ombix.effects.language import program
+from ombix.effects.language import EffectProgram, program
 from ombix.effects.sides import Manner, Side
 
+_TYPING = "if typing-replaces { type kept } else { insert kept }"
+"""What typing does where a description does not say otherwise; `kept` stands for the text."""
 _UNKNOWN = Comparison(False, is_sure=False)
 
 
@@ -39,8 +41,14 @@ def manner_of(dialect: Dialect, section: str) -> Manner:
     return Manner(
         settings_of(dialect), program(row.fit) if row.fit else None, row.in_a_row, row.ends,
         description.program is not None and description.program.ends_lines,
-        mode is not None and not mode.at_line_end, row.selects,
+        mode is not None and not mode.at_line_end, row.selects, row.unsure,
     )  # fmt: skip
+
+
+def typing_of(dialect: Dialect, section: str, text: str) -> EffectProgram:
+    """What typing a text does in a section."""
+    row = dialect.description.effects.get(section, EffectRow())
+    return program((row.typing or _TYPING).replace("kept", _quoted(text)))
 
 
 def settings_in(dialect: Dialect, lines: Iterable[str]) -> Settings:
@@ -75,7 +83,7 @@ class EffectJudge:
     def compare(self, binding: Binding, macro: Macro | None, section: str, written: str) -> Comparison | None:
         """How the target's command compares with the binding; None where neither is about a text."""
         one = self._source_side(binding, macro, section)
-        other = self._command_side(self._target, section, written, binding.outcome)
+        other = self._command_side(self._target, section, written)
         if other is None and one is None:
             return None
         action = self._catalogue.actions.get(binding.outcome.action) if isinstance(binding.outcome, Do) else None
@@ -92,12 +100,12 @@ class EffectJudge:
     ) -> Side | None:
         """What is to be seen when a ported key is pressed: of an exact binding what it does in the source, of another what
         the command does that was written for it. None where that is not about a text, or not known."""
-        side = self.does(section, written, binding.outcome) if written else None
+        side = self.does(section, written) if written else None
         return self._source_side(binding, macro, section) if is_exact and side is not None else side
 
-    def does(self, section: str, written: str, outcome: Outcome) -> Side | None:
+    def does(self, section: str, written: str) -> Side | None:
         """What a command of the target does; None where that is not about a text, or not known."""
-        side = self._command_side(self._target, section, written, outcome)
+        side = self._command_side(self._target, section, written)
         return side if side is not None and side.programs else None
 
     # --- the source
@@ -106,9 +114,9 @@ class EffectJudge:
         outcome, source = binding.outcome, self._source
         if isinstance(outcome, Play):
             return self._steps_side(macro.steps if macro is not None else (), section)
-        if source is not None and binding.written and not (isinstance(outcome, Do) and outcome.count > 1):
+        if source is not None and binding.written:
             for name in source.description.sections:
-                side = self._command_side(source, name, binding.written, outcome)
+                side = self._command_side(source, name, binding.written)
                 if side is not None:
                     return side
             return None
@@ -147,7 +155,7 @@ class EffectJudge:
             self._manners[key] = found
         return self._manners[key]
 
-    def _command_side(self, dialect: Dialect, section: str, written: str, outcome: Outcome) -> Side | None:
+    def _command_side(self, dialect: Dialect, section: str, written: str) -> Side | None:
         """The programs of what stands in a file, in a section; None where one of them has none."""
         vocabulary = dialect.vocabulary
         found: list[tuple[str, str]] = []
@@ -155,18 +163,18 @@ class EffectJudge:
         if parts is None:
             return None
         for part in parts:
-            known = self._effect(dialect, section, part, outcome)
+            known = self._effect(dialect, section, part)
             if known is None:
                 return None
             found.append(known)
         programs = tuple(program(effect) for effect, _unsure in found)
         unsure = tuple(test for _effect, test in found)
-        row = dialect.description.effects.get(section, EffectRow())
-        if row.unsure or (dialect is self._source and self._settings is not None and self._settings.unknown):
+        manner = self._manner(dialect, section)
+        if manner.unsure or manner.settings.unknown:
             unsure = ("always",) * len(programs)
-        return Side(programs, self._manner(dialect, section), unsure if any(unsure) else ())
+        return Side(programs, manner, unsure if any(unsure) else ())
 
-    def _effect(self, dialect: Dialect, section: str, part: str, outcome: Outcome) -> tuple[str, str] | None:
+    def _effect(self, dialect: Dialect, section: str, part: str) -> tuple[str, str] | None:
         """The program of one command, and the test for where it is not sure."""
         if part.startswith("type "):
             return part, ""

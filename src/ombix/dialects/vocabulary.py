@@ -143,12 +143,11 @@ class Vocabulary:
 
     def parts(self, written: str, section: str) -> list[str] | None:
         """What stands in a file as the commands of a section that it is, one after the other, a text that is typed as
-        `type "…"`; None where it is not known to be such a row."""
+        `type "…"`; None where it is not known to be such a row. A command with a count is none: in some editors it does all or
+        nothing, and keeps all of it."""
         if self.row_of(self.called(written)[0], section) is not None:
             return [written]
         syntax = self.syntax
-        if syntax.counts.get(section) and (match := self._count_shape(syntax.counts[section]).fullmatch(written)):
-            return [match["command"]] * int(match["count"])
         if syntax.function_in_string:
             shape = re.escape(syntax.function_in_string).replace(r"\{\{name\}\}", r"\{([a-z-]+)\}")
             found = re.findall(shape.replace(r"\{name\}", r"([a-z-]+)") + "|([^{}]+)", written)

@@ -7,19 +7,17 @@ from ombix.effects.buffer import Buffer
 from ombix.effects.placing import Run, range_of, selected_characters
 from ombix.effects.selecting import select_on
 
+_HOW_KEPT = ("lines", "more")
+
 
 def copy_range(words: Sequence[str]) -> Run:
-    """A range is kept: `lines` as lines, `more` behind what was kept where that adds up, `break` with a line break that its
-    end lacks."""
-    options = [word for word in words if word in ("lines", "more", "break")]
-    found = range_of([word for word in words if word not in options])
-    by_lines, more, ends = "lines" in options, "more" in options, "break" in options
+    """A range is kept: `lines` as lines, `more` behind what was kept."""
+    found = range_of([word for word in words if word not in _HOW_KEPT])
+    by_lines, more = "lines" in words, "more" in words
 
     def copy(b: Buffer) -> None:
         start, end = found(b)
         text = b.text[start:end]
-        if ends and not text.endswith("\n"):
-            text += "\n"
         b.clipboard = b.clipboard + text if more else text
         b.by_lines = by_lines
 
@@ -81,25 +79,13 @@ def delete(words: Sequence[str]) -> Run:
 
 def cut(words: Sequence[str]) -> Run:
     """A range is kept and taken away."""
-    keep, take = copy_range(words), delete([word for word in words if word not in ("lines", "more", "break")])
+    keep, take = copy_range(words), delete([word for word in words if word not in _HOW_KEPT])
 
     def cut(b: Buffer) -> None:
         keep(b)
         take(b)
 
     return cut
-
-
-def _put(b: Buffer, text: str) -> None:
-    start, end = b.selection
-    b.replace(start, end, text)
-    b.cursor = start + len(text)
-    b.drop()
-
-
-def paste(words: Sequence[str]) -> Run:
-    """What was kept is put in place of the selection, the cursor behind it."""
-    return lambda b: _put(b, b.clipboard)
 
 
 def insert_text(words: Sequence[str]) -> Run:
@@ -125,10 +111,19 @@ def insert_text(words: Sequence[str]) -> Run:
 def type_text(words: Sequence[str]) -> Run:
     """Something is typed: in place of the selection, the cursor behind it."""
     text = text_of(words[0])
-    return lambda b: _put(b, text(b))
+
+    def put(b: Buffer) -> None:
+        piece = text(b)
+        start, end = b.selection
+        b.replace(start, end, piece)
+        b.cursor = start + len(piece)
+        b.drop()
+
+    return put
 
 
 def text_of(word: str) -> Callable[[Buffer], str]:
+    """The text that a word names, or that stands in quotes. Raises KeyError where there is none."""
     if word == "kept":
         return lambda b: b.clipboard
     if word == "indentation":
@@ -204,26 +199,13 @@ def complete(words: Sequence[str]) -> Run:
     return complete
 
 
-def lines_below(words: Sequence[str]) -> Run:
-    """What was kept is put in below the line, the cursor at its start."""
+def put_lines(words: Sequence[str]) -> Run:
+    """What was kept is put in `below` or `above` the line, the cursor at its start."""
+    below = words[0] == "below"
 
     def put(b: Buffer) -> None:
-        at = places.line_end(b.text, b.cursor) + 1
-        kept = b.clipboard if b.clipboard.endswith("\n") else b.clipboard + "\n"
-        b.text = b.text[:at] + kept + b.text[at:]
-        b.cursor = at
-        b.drop()
-
-    return put
-
-
-def lines_above(words: Sequence[str]) -> Run:
-    """What was kept is put in above the line, the cursor at its start."""
-
-    def put(b: Buffer) -> None:
-        at = places.line_start(b.text, b.cursor)
-        kept = b.clipboard if b.clipboard.endswith("\n") else b.clipboard + "\n"
-        b.text = b.text[:at] + kept + b.text[at:]
+        at = places.line_end(b.text, b.cursor) + 1 if below else places.line_start(b.text, b.cursor)
+        b.replace(at, at, b.clipboard if b.clipboard.endswith("\n") else b.clipboard + "\n")
         b.cursor = at
         b.drop()
 

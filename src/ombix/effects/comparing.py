@@ -104,11 +104,11 @@ def _compare(one: Side, other: Side, states: Iterable[StartState]) -> Comparison
             parts |= {name for name, left, right in zip(_PARTS, first, second, strict=True) if left != right}
         loses = loses or (start.anchor is None and _loses(start, first, second))
         examples.append((_oddness(start), start.cursor, start, first, second))
+    if not different and not alike:
+        return Comparison(False, is_sure=False)  # nothing was compared
     if not different and not unsure:
         return Comparison(True)
     if not different:
-        if not alike:
-            return Comparison(False, is_sure=False)
         when = words_for(unsure, alike)
         return Comparison(False, when, "what it does is not known", is_sure=False)
     _size, _at, start, first, second = min(examples, key=lambda found: found[:2])

@@ -13,19 +13,23 @@ Change = Callable[[str, Settings], str]
 
 
 def indented(line: str, settings: Settings) -> str:
+    """A line one step further to the right; an empty one stays so."""
     return settings.indentation + line if line else line
 
 
 def indented_empty(line: str, settings: Settings) -> str:
+    """A line one step further to the right, an empty one, too."""
     return settings.indentation + line
 
 
 def outdented_by_signs(line: str, settings: Settings) -> str:
+    """A line without as many blanks at its start as the indentation has characters."""
     blanks = len(line) - len(line.lstrip(" \t"))
     return line[min(blanks, len(settings.indentation)) :]
 
 
 def outdented(line: str, settings: Settings) -> str:
+    """A line one step further to the left: without a tab, or blanks for one step."""
     if line.startswith("\t"):
         return line[1:]
     width = settings.tab_width if settings.indentation == "\t" else len(settings.indentation)
@@ -33,7 +37,7 @@ def outdented(line: str, settings: Settings) -> str:
     return line[min(blanks, width) :]
 
 
-def change_lines(b: Buffer, change: Callable[[str], str], lines: tuple[int, int], sticky: bool = False) -> None:
+def change_lines(b: Buffer, changing: Callable[[str], str], lines: tuple[int, int], sticky: bool = False) -> None:
     """Change each of the touched lines; the cursor and the anchor keep their characters. With `sticky`, a cursor at the
     start of its line stays there."""
     start, end = lines
@@ -42,7 +46,7 @@ def change_lines(b: Buffer, change: Callable[[str], str], lines: tuple[int, int]
     offset = start
     pieces = []
     for line in b.text[start:end].split("\n"):
-        changed = change(line)
+        changed = changing(line)
         grown = len(changed) - len(line)
         first = offset + (len(line) - len(line.lstrip(" \t")) if grown > 0 and not changed.endswith(line) else 0)
         for index, place in enumerate(places_before):
@@ -59,7 +63,7 @@ def change_lines(b: Buffer, change: Callable[[str], str], lines: tuple[int, int]
     b.held = None if first_held is None or last_held is None else (first_held, last_held)
 
 
-def by_line(change: Change) -> Callable[[Sequence[str]], Run]:
+def by_line(changing: Change) -> Callable[[Sequence[str]], Run]:
     """Each touched line is changed; with `sticky` a cursor at the start of its line stays there, with `within` a selection
     that ended with a line break ends before it; with `twice` the cursor goes back by what was taken away, from its column or
     the new end of the line, where it can; a text is taken for the indentation."""
@@ -73,10 +77,10 @@ def by_line(change: Change) -> Callable[[Sequence[str]], Run]:
             held, lines = b.held, touched_lines(b)
             last = b.text[lines[0] : lines[1]].split("\n")[-1]
             if held is not None and own is not None:  # what is held keeps its characters
-                _change_held(b, lambda line: change(line, settings), lines)
+                _change_held(b, lambda line: changing(line, settings), lines)
                 return
             column, size = b.cursor - places.line_start(b.text, b.cursor), len(b.text)
-            change_lines(b, lambda line: change(line, settings), lines, sticky)
+            change_lines(b, lambda line: changing(line, settings), lines, sticky)
             if twice:
                 line, gone = places.line_start(b.text, b.cursor), size - len(b.text)
                 column = min(column, max(places.line_end(b.text, b.cursor) - line - 1, 0))
@@ -91,6 +95,7 @@ def by_line(change: Change) -> Callable[[Sequence[str]], Run]:
 
 
 def _change_held(b: Buffer, changed: Callable[[str], str], lines: tuple[int, int]) -> None:
+    """Change each line by what it gains or loses at its start, so that what is held keeps its characters."""
     at = lines[0]
     for line in b.text[slice(*lines)].split("\n"):
         new = changed(line)
@@ -117,8 +122,8 @@ def comment(words: Sequence[str]) -> Run:
 
 
 def comment_line(words: Sequence[str]) -> Run:
-    """The line becomes a comment behind its indentation, or text again, without blanks at its end;
-    the cursor moves by the mark, within the line."""
+    """The line becomes a comment behind its indentation, without blanks at its end, or text again; the cursor moves by the
+    mark, within the line."""
 
     def run(b: Buffer) -> None:
         start, end = places.line_start(b.text, b.cursor), places.line_end(b.text, b.cursor)
@@ -145,10 +150,12 @@ def _cells_line(line: str, by: int, settings: Settings) -> str:
 
 
 def indented_cells(line: str, settings: Settings) -> str:
+    """A line the width of a tab further to the right; an empty one stays so."""
     return _cells_line(line, settings.tab_width, settings) if line else line
 
 
 def outdented_cells(line: str, settings: Settings) -> str:
+    """A line the width of a tab further to the left."""
     return _cells_line(line, -settings.tab_width, settings)
 
 

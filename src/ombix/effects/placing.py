@@ -6,15 +6,11 @@ from ombix.effects import places
 from ombix.effects.buffer import Buffer
 
 Test = Callable[[Buffer], bool]
-
-
 Run = Callable[[Buffer], None]
-
-
 Place = Callable[[Buffer], int]
-
-
+"""An offset in the text of a buffer, from 0 to its length."""
 Range = Callable[[Buffer], tuple[int, int]]
+"""Two offsets in the text of a buffer, the first not behind the second."""
 
 
 class Stop(Exception):
@@ -123,7 +119,6 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "start": _at(lambda text, at: 0),
     "end": _at(lambda text, at: len(text)),
     "last-sign": lambda options: lambda b: _onto(b, places.line_end(b.text, b.cursor)),
-    "last-of-text": lambda options: lambda b: _onto(b, max(0, len(b.text) - 1)),
     "last-full-line": _at(lambda text, at: places.line_start(text, max(0, len(text) - 1))),
     "last-line": _at(lambda text, at: places.line_start(text, len(text))),
     "past-word": _at(places.word_right),
@@ -151,6 +146,7 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
 
 
 def place_of(words: Sequence[str]) -> Place:
+    """The place that words name: its own, then options. Raises KeyError or IndexError where there is none."""
     return PLACES[words[0]](words[1:])
 
 
@@ -181,6 +177,7 @@ def selected_characters(b: Buffer) -> tuple[int, int]:
 
 
 def range_of(words: Sequence[str]) -> Range:
+    """The range that words name, or `to` and a place. Raises KeyError or IndexError where there is none."""
     name = words[0]
     if name == "to":
         place = place_of(words[1:])
@@ -198,7 +195,7 @@ RANGES: dict[str, Range] = {
     "line": whole_line,
     "line-text": lambda b: (places.line_start(b.text, b.cursor), places.line_end(b.text, b.cursor)),
     "all": lambda b: (0, len(b.text)),
-    "characters": lambda b: selected_characters(b),
+    "characters": selected_characters,
     "lines": lambda b: (touched_lines(b)[0], min(len(b.text), touched_lines(b)[1] + 1)),
 }
 
@@ -232,12 +229,7 @@ TESTS: dict[str, Test] = {
     "before-text": lambda b: b.cursor <= places.text_start(b.text, b.cursor),
     "in-indentation": lambda b: b.cursor < places.text_start(b.text, b.cursor),
     "indented": lambda b: places.text_start(b.text, b.cursor) > places.line_start(b.text, b.cursor),
-    "backwards": lambda b: b.anchor is not None and b.cursor < b.anchor,
-    "many-lines": lambda b: "\n" in b.text[slice(*b.selection)],
-    "on-closing": lambda b: b.text[b.cursor : b.cursor + 1] in (")", "]", "}"),
     "on-bracket": lambda b: b.text[b.cursor : b.cursor + 1] in tuple("()[]{}"),
-    "newline-ends": lambda b: b.text.endswith("\n"),
-    "empty": lambda b: not b.text,
     "auto-indent": lambda b: b.settings.auto_indent,
     "cut-from-cursor": lambda b: b.settings.cut_from_cursor,
     "smart-home": lambda b: b.settings.smart_home,

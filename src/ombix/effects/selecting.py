@@ -74,7 +74,6 @@ def _extend_held(b: Buffer, place: Place) -> None:
 
 def drop(words: Sequence[str]) -> Run:
     """Nothing is selected any more."""
-
     return Buffer.drop
 
 
@@ -96,16 +95,6 @@ def select_range(words: Sequence[str]) -> Run:
         b.anchor, b.cursor = found(b)
 
     return select
-
-
-def turn(words: Sequence[str]) -> Run:
-    """The cursor goes to the other end of the selection."""
-
-    def turn(b: Buffer) -> None:
-        if b.anchor is not None:
-            b.anchor, b.cursor = b.cursor, b.anchor
-
-    return turn
 
 
 def select_on(b: Buffer, first: int, last: int) -> None:

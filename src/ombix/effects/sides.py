@@ -14,7 +14,7 @@ class Manner(NamedTuple):
 
     `fit` is run behind each command; what is cut adds up only `in_a_row`, or also with something between; a row of commands
     `ends` with one that could not do its work; a text always ends with a line break (`ends_lines`); `on_characters`: the
-    cursor is never behind the last character of a line.
+    cursor is never behind the last character of a line. `unsure`: nothing is sure of what the commands do.
     """
 
     settings: Settings = PLAIN
@@ -24,6 +24,7 @@ class Manner(NamedTuple):
     ends_lines: bool = False
     on_characters: bool = False
     selects: Selects = "anchor"
+    unsure: bool = False
 
     def run(self, one: EffectProgram, buffer: Buffer) -> bool:
         """Run a command; whether it could do its work."""

@@ -10,11 +10,9 @@ from ombix.effects.changing import (
     fill,
     insert_text,
     kill,
-    lines_above,
-    lines_below,
-    paste,
     paste_stay,
     put_beside,
+    put_lines,
     remove,
     type_text,
 )
@@ -48,7 +46,6 @@ from ombix.effects.selecting import (
     stand,
     step_on,
     stop,
-    turn,
 )
 
 STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
@@ -59,7 +56,6 @@ STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
     "drop": drop,
     "mark": mark,
     "select": select_range,
-    "turn": turn,
     "copy": copy_range,
     "delete": delete,
     "remove": remove,
@@ -73,10 +69,8 @@ STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
     "paste-stay": paste_stay,
     "indent-cells": by_line(indented_cells),
     "outdent-cells": by_line(outdented_cells),
-    "lines-below": lines_below,
-    "lines-above": lines_above,
+    "put-lines": put_lines,
     "cut": cut,
-    "paste": paste,
     "insert": insert_text,
     "type": type_text,
     "adds-up": add_up,

@@ -11,24 +11,23 @@ from typing import Literal, NamedTuple
 from msgspec import Struct
 
 from ombix.core.actions import Catalogue
-from ombix.core.conditions import NEVER, Space
+from ombix.core.conditions import NEVER
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Layer, LayerName
 from ombix.core.keys import Trigger, parse
 from ombix.core.outcomes import Only
-from ombix.core.terminals import Terminal
 from ombix.dialects.abilities import DescribedTarget
-from ombix.dialects.description import EffectRow
+from ombix.dialects.description import Mode
 from ombix.dialects.dialect import Dialect
-from ombix.dialects.effects import manner_of, settings_in
+from ombix.dialects.effects import manner_of, settings_in, typing_of
 from ombix.dialects.writing import write_file
 from ombix.effects.buffer import Buffer, Settings
 from ombix.effects.language import EffectProgram, program
-from ombix.effects.places import cells, line_start
-from ombix.proving.driver import Pressed, Start, press
+from ombix.effects.places import line_start
+from ombix.proving.driver import Pressed, Start, placed, press
+from ombix.proving.probes import MARKER
 from ombix.proving.sandbox import Sandbox
 
-MARKER = "@"
 Tail = Literal["type", "paste"]
 
 _LINES = (
@@ -78,12 +77,9 @@ class Commands(Struct, frozen=True):
     """The command that puts in what was kept."""
 
 
-def commands_of(
-    dialect: Dialect, section: str, catalogue: Catalogue, space: Space, lines: tuple[str, ...] = ()
-) -> Commands:  # fmt: skip
+def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, lines: tuple[str, ...] = ()) -> Commands:
     """All commands of a section that do something to a text, each with keys of its own; `lines` stand before them in the
     editor's file, like settings."""
-    terminal = dialect.terminal
     programs: dict[str, EffectProgram] = {}
     unsure: dict[str, str] = {}
     fixed: set[str] = set()
@@ -99,7 +95,7 @@ def commands_of(
             fixed.add(written)
         if row.action == "edit.paste" and not paste:
             paste = written
-    keys, config = _keys(dialect, section, list(programs), fixed, space, catalogue, terminal)
+    keys, config = _keys(dialect, section, list(programs), fixed, catalogue)
     reached = {name: one for name, one in programs.items() if name in keys}
     config = "".join(f"{line}\n" for line in lines) + config
     settings = settings_in(dialect, lines)
@@ -107,10 +103,10 @@ def commands_of(
 
 
 def _keys(
-    dialect: Dialect, section: str, commands: list[str], fixed: set[str], space: Space, catalogue: Catalogue,
-    terminal: Terminal,
-) -> tuple[dict[str, bytes], str]:  # fmt: skip
+    dialect: Dialect, section: str, commands: list[str], fixed: set[str], catalogue: Catalogue
+) -> tuple[dict[str, bytes], str]:
     """The keys for each command, and the file that binds them."""
+    terminal, space = dialect.terminal, dialect.space
     if dialect.description.commands.keys:
         found = {}
         for command in commands:
@@ -127,7 +123,7 @@ def _keys(
         sent = terminal.send(binding.trigger)
         if isinstance(sent, bytes) and space.both(space.states(binding.where), states) != NEVER:
             by_default.setdefault(binding.written, sent)
-    free = _free_triggers(dialect, section, terminal)
+    free = _free_triggers(dialect, section)
     keys: dict[str, bytes] = {}
     bindings: list[Binding] = []
     name = LayerName("conforming", "conforming")
@@ -148,17 +144,17 @@ def _keys(
     return keys, write_file(dialect, layer, space, catalogue, headings=False)
 
 
-def _free_triggers(dialect: Dialect, section: str, terminal: Terminal) -> Iterator[Trigger]:
+def _free_triggers(dialect: Dialect, section: str) -> Iterator[Trigger]:
     """Chords that an editor takes in a section and that nothing else needs."""
     names = [f"F{number}" for number in (2, 3, 4, 6, 7, 8, 9, 10, 11, 12)]
     names += [f"Alt+{letter}" for letter in "abcdefghijklmnpqrstuvwxyz"]
     names += [f"Ctrl+{letter}" for letter in "abdefgklnoprtuvwxy"]
     names += [f"Shift+F{number}" for number in range(2, 13)]
-    names += [f"Ctrl+{letter} {other}" for letter in "k" for other in "abcdefghijklmnopqrstuvwxyz"]
+    names += [f"Ctrl+K {letter}" for letter in "abcdefghijklmnopqrstuvwxyz"]
     target = DescribedTarget(dialect)
     for name in names:
         trigger = parse(name)
-        if target.can_bind(trigger, section) and isinstance(terminal.send(trigger), bytes):
+        if target.can_bind(trigger, section) and isinstance(dialect.terminal.send(trigger), bytes):
             yield trigger
 
 
@@ -174,9 +170,6 @@ class Reached(NamedTuple):
 
 def expected(case: Case, commands: Commands) -> Reached:
     """What the programs of a case lead to."""
-    description = commands.dialect.description
-    assert description.program is not None
-    row = description.effects.get(case.section, EffectRow())
     manner = manner_of(commands.dialect, case.section)
     buffer = Buffer(case.text, case.cursor, settings=commands.settings)
     is_sure = True
@@ -184,37 +177,23 @@ def expected(case: Case, commands: Commands) -> Reached:
         if commands.unsure[name] and program(f"if {commands.unsure[name]} {{ stop }}").run(buffer) is False:
             is_sure = False
         manner.run(commands.programs[name], buffer)
-    program((row.typing or "if typing-replaces { type kept } else { insert kept }").replace("kept", f'"{MARKER}"')).run(
-        buffer
-    )
+    typing_of(commands.dialect, case.section, MARKER).run(buffer)
     return Reached(buffer.text, is_sure)
 
 
 def run(case: Case, commands: Commands, sandbox: Sandbox) -> Pressed:
     """The text, with the marker, that the editor comes to."""
     description = commands.dialect.description
-    one, mode = description.program, description.program.modes.get(case.section) if description.program else None
-    assert one is not None
-    start = line_start(case.text, case.cursor)
-    line = case.text.count("\n", 0, case.cursor) + 1
-    text = case.text[start : case.cursor]
-    width = len(text)
-    if one.column_counts != "characters":
-        width = cells(text, commands.settings.tab_width) if one.column_counts == "cells" else len(text.encode())
-    keys: list[bytes] = []
-    if mode is not None and mode.enter:
-        before, mark, behind = mode.enter.partition("{right}")
-        parts = [before, *([mode.right] * (case.cursor - start) if mark else ()), behind]
-        keys += [part.encode() for part in parts if part]
-    keys += [commands.keys[name] for name in case.commands]
+    assert description.program is not None
+    mode = description.program.modes.get(case.section, Mode())
+    keys = [commands.keys[name] for name in case.commands]
     if case.tail == "paste":
         keys.append(commands.keys[commands.paste])
-    keys.append((mode.typing if mode is not None else "{text}").replace("{text}", MARKER).encode())
-    if mode is not None and mode.leave:
-        keys.append(mode.leave.encode())
-    save = one.save.encode() or _save(commands)
-    begun = Start(description.file.name, commands.config, case.text, line, width + 1)
-    return press(one, begun, keys, save, sandbox)
+    keys.append(mode.typing.replace("{text}", MARKER).encode())
+    at = placed(description.program, mode, case.text, case.cursor, commands.settings.tab_width)
+    begun = Start(description.file.name, commands.config, case.text, at.line, at.column)
+    save = description.program.save.encode() or _save(commands)
+    return press(description.program, begun, [*at.keys, *keys, *at.leaving], save, sandbox)
 
 
 def _save(commands: Commands) -> bytes:

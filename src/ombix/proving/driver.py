@@ -14,7 +14,8 @@ from typing import NamedTuple
 from msgspec import Struct
 
 from ombix.core.errors import OutsideError
-from ombix.dialects.description import Program
+from ombix.dialects.description import Mode, Program
+from ombix.effects.places import cells, line_start
 from ombix.proving.sandbox import Sandbox, find_program
 
 START_SECONDS = 20.0
@@ -66,6 +67,29 @@ class Start(Struct, frozen=True):
     text: str
     line: int = 1
     column: int = 1
+
+
+class Placed(NamedTuple):
+    """How an editor is brought to a place: the line and column, from 1, that it is started at, the keys that are pressed
+    then, and those that are pressed before it saves."""
+
+    line: int
+    column: int
+    keys: tuple[bytes, ...]
+    leaving: tuple[bytes, ...]
+
+
+def placed(program: Program, mode: Mode, text: str, cursor: int, tab_width: int = 0) -> Placed:
+    """How an editor is brought to an offset of a text, in a section; `tab_width` is that which it is set to."""
+    before = text[line_start(text, cursor) : cursor]
+    column = {
+        "characters": len(before), "bytes": len(before.encode()), "cells": cells(before, tab_width or program.tab_width),
+    }[program.column_counts]  # fmt: skip
+    first, mark, behind = mode.enter.partition("{right}")
+    keys = [first, *([mode.right] * len(before) if mark else ()), behind]
+    leaving = (mode.leave.encode(),) if mode.leave else ()
+    line = text.count("\n", 0, cursor) + 1
+    return Placed(line, column + 1, tuple(key.encode() for key in keys if key), leaving)
 
 
 def press(

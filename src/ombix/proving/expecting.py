@@ -3,13 +3,10 @@
 from collections.abc import Iterator
 from typing import NamedTuple
 
-from ombix.core.outcomes import Do
-from ombix.dialects.description import EffectRow
 from ombix.dialects.dialect import Dialect
-from ombix.dialects.effects import EffectJudge, manner_of
+from ombix.dialects.effects import EffectJudge, manner_of, typing_of
 from ombix.effects.buffer import Buffer
 from ombix.effects.comparing import on_character
-from ombix.effects.language import program
 from ombix.effects.sides import Side
 from ombix.effects.states import picture
 from ombix.proving.probes import MARKER
@@ -56,19 +53,16 @@ def _at(
     side: Side, judge: EffectJudge, target: Dialect, section: str, cursor: int, shown: dict[str, str]
 ) -> Iterator[Expectation]:
     manner = manner_of(target, section)
-    row = target.description.effects.get(section, EffectRow())
     if (manner.on_characters or side.manner.on_characters) and _is_behind_a_line(cursor):
         return
-    typing = program(
-        (row.typing or "if typing-replaces { type kept } else { insert kept }").replace("kept", f'"{MARKER}"')
-    )
+    typing = typing_of(target, section, MARKER)
     for then, command in {"": "", **shown}.items():
         buffer = Buffer(TEXT, cursor, settings=side.manner.settings)
         is_sure = side.run(buffer)
         if manner.on_characters:
             on_character(buffer)
         if then:
-            after = judge.does(section, command, Do(then))
+            after = judge.does(section, command)
             if after is None or (not buffer.clipboard and then == "edit.paste"):
                 continue
             if then != "edit.paste" and (not buffer.has_selection or manner.settings.typing_replaces_selection):

@@ -10,26 +10,15 @@ from ombix.core.keymap import Keymap, Layer, effective_states
 from ombix.core.outcomes import Do, Macro, Nothing, Outcome, Play, Step
 from ombix.core.porting import PortEntry
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import settings_of
 from ombix.dialects.porting import Surroundings
-from ombix.effects.buffer import Settings
-from ombix.proving.pressing import Proof, program_settings
+from ombix.proving.pressing import Proof
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
 from ombix.stage.effects import program_of
 from ombix.stage.machine import Machine, StageKeymap, start_state
 from ombix.stage.state import State
 
 _PLAIN_TEXT = Probe("one two_three four\n\tfive\n", 4)
-
-
-def settings_of(dialect: Dialect) -> Settings:
-    """What a described editor is set to on the stage."""
-    program, row = dialect.description.program, dialect.description.stands_on
-    if program is not None:
-        return program_settings(program)
-    return Settings(
-        row.indentation, row.tab_width, row.auto_indent, row.comment,
-        typing_replaces_selection=row.typing_replaces_selection,
-    )  # fmt: skip
 
 
 class StagedEditor:

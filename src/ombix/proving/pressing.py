@@ -17,8 +17,9 @@ from ombix.core.outcomes import Do, Play, Step
 from ombix.core.terminals import Terminal
 from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import settings_of
 from ombix.effects.buffer import Settings
-from ombix.proving.driver import Pressed, Start, press
+from ombix.proving.driver import Pressed, Start, placed, press
 from ombix.proving.expecting import Expectation
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
 from ombix.proving.sandbox import Sandbox, best_sandbox
@@ -120,16 +121,8 @@ def _prover(bench: Bench) -> "_Prover":
     known = KnownKeys(bench.tables, bench.terminal, over_text, bench.space)
     return _Prover(
         program, description.file.name, bench.config, bench.terminal, known, program.modes.get(section, Mode()),
-        program_settings(program), bench.sandbox or best_sandbox(),
+        settings_of(bench.dialect), bench.sandbox or best_sandbox(),
         threading.Event(), bench.catalogue,
-    )  # fmt: skip
-
-
-def program_settings(program: Program) -> Settings:
-    """What an editor is set to when it is started for proving."""
-    return Settings(
-        program.indentation, program.tab_width, program.auto_indent, program.comment, program.stops_at_edges,
-        program.typing_replaces_selection,
     )  # fmt: skip
 
 
@@ -181,9 +174,7 @@ class _Prover(Struct, frozen=True):
             action = str(outcome)
         else:
             return Proof(claim.trigger, str(outcome), "not checked", "it is not an action of the catalogue")
-        if claim.expectations:
-            return self._prove_by_places(claim, action)
-        if not steps and program_of(action, self.catalogue) is None:
+        if not claim.expectations and not steps and program_of(action, self.catalogue) is None:
             return Proof(claim.trigger, action, "not checked", "its effect is not only on text and cursor")
         sent = self.terminal.send(claim.trigger)
         if isinstance(sent, str):
@@ -191,6 +182,8 @@ class _Prover(Struct, frozen=True):
         save = self.known.of("files.save") or self.program.save.encode()
         if not save:
             return Proof(claim.trigger, action, "not checked", "no key saves the text")
+        if claim.expectations:
+            return self._prove_by_places(claim, action, sent, save)
         replaces = self.settings.typing_replaces_selection
         tried = 0
         missing = ""
@@ -205,9 +198,7 @@ class _Prover(Struct, frozen=True):
                 missing = keys
                 continue
             expected = probe.expected(steps or action, self.settings, self.catalogue)
-            result = self._press(probe, keys, save)
-            if result.text != expected and not result.reason.startswith("the editor stopped"):
-                result = self._press(probe, keys, save)  # a busy machine may have swallowed a key: only twice is a fact
+            result = self._press(probe.text, probe.cursor, keys, save, expected)
             if result.text is None:
                 return Proof(claim.trigger, action, "not checked", result.reason, tried)
             tried += 1
@@ -217,51 +208,35 @@ class _Prover(Struct, frozen=True):
             return Proof(claim.trigger, action, "not checked", missing or "nothing to try it on")
         return Proof(claim.trigger, action, "agrees", "", tried)
 
-    def _prove_by_places(self, claim: Claim, action: str) -> Proof:
+    def _prove_by_places(self, claim: Claim, action: str, sent: bytes, save: bytes) -> Proof:
         """Press at each place, and hold what is seen against what is expected."""
-        sent = self.terminal.send(claim.trigger)
-        if isinstance(sent, str):
-            return Proof(claim.trigger, action, "not checked", sent)
-        save = self.known.of("files.save") or self.program.save.encode()
-        if not save:
-            return Proof(claim.trigger, action, "not checked", "no key saves the text")
         tried = 0
         for one in claim.expectations:
             then = self.known.of(one.then) if one.then else b""
             if then is None:
                 continue
             keys = [key for key in (sent, then, self.mode.typing.replace("{text}", MARKER).encode()) if key]
-            result = Pressed(None)
-            for _ in range(2):  # a busy machine may have swallowed a key: only twice is a fact
-                result = self._press(Probe(one.text, one.cursor), keys, save)
-                if result.text == one.expected or result.reason.startswith("the editor stopped"):
-                    break
+            result = self._press(one.text, one.cursor, keys, save, one.expected)
             if result.text is None:
                 return Proof(claim.trigger, action, "not checked", result.reason, tried)
             tried += 1
             if result.text != one.expected:
                 return Proof(claim.trigger, action, "differs", f"from {one.picture}", tried, one.expected, result.text)
+        if not tried:
+            return Proof(claim.trigger, action, "not checked", "no key is known that would show it")
         return Proof(claim.trigger, action, "agrees", "", tried)
 
-    def _press(self, probe: Probe, keys: list[bytes], save: bytes) -> Pressed:
-        line, column = probe.line_and_column(self.program.tab_width if self.program.column_counts == "cells" else 1)
-        steps = column - 1
-        if self.program.column_counts == "bytes":
-            before = probe.text[: probe.cursor]
-            column += len(before.encode()) - len(before) - len(before[: before.rfind("\n") + 1].encode())
-            column += len(before[: before.rfind("\n") + 1])
-        elif self.program.column_counts == "cells":
-            steps = probe.line_and_column(1)[1] - 1
-        start = [key.encode() for key in self._start(line, column, steps) if key]
-        end = [self.mode.leave.encode()] if self.mode.leave else []
-        started = Start(self.config_name, self.config, probe.text, line, column)
-        return press(self.program, started, [*start, *keys, *end], save, self.sandbox, self.stop)
-
-    def _start(self, line: int, column: int, steps: int) -> list[str]:
-        """The keys that put the cursor in its place, so many steps to the right, and enter the section, one by one."""
-        before, _, after = self.mode.enter.partition("{right}")
-        parts = [before, *([self.mode.right] * steps if "{right}" in self.mode.enter else ()), after]
-        return [part.replace("{line}", str(line)).replace("{column}", str(column)) for part in parts]
+    def _press(self, text: str, cursor: int, keys: list[bytes], save: bytes, expected: str) -> Pressed:
+        """Press keys at a place; once more where that does not give what is expected: a busy machine may have swallowed a
+        key, and only twice is a fact."""
+        at = placed(self.program, self.mode, text, cursor)
+        started = Start(self.config_name, self.config, text, at.line, at.column)
+        found = Pressed(None)
+        for _ in range(2):
+            found = press(self.program, started, [*at.keys, *keys, *at.leaving], save, self.sandbox, self.stop)
+            if found.text == expected or found.reason.startswith("the editor stopped"):
+                break
+        return found
 
     def _keys(self, probe: Probe, sent: bytes) -> list[bytes] | str:
         keys: list[bytes] = []

@@ -7,7 +7,6 @@ from msgspec import Struct
 from ombix.core.actions import Catalogue
 from ombix.core.outcomes import Do, Step, Type
 from ombix.effects.buffer import Settings
-from ombix.effects.places import cells, line_start
 from ombix.stage.effects import insert, program_of, run
 from ombix.stage.state import State
 
@@ -30,11 +29,6 @@ class Probe(Struct, frozen=True):
     def is_at_line_end(self) -> bool:
         """Whether the cursor is behind the last character of a line."""
         return self.text[self.cursor : self.cursor + 1] in ("", "\n")
-
-    def line_and_column(self, tab_width: int) -> tuple[int, int]:
-        """The cursor as line and column, both from 1, in cells; with a tab of one cell a column is a character."""
-        start = line_start(self.text, self.cursor)
-        return self.text.count("\n", 0, self.cursor) + 1, cells(self.text[start : self.cursor], tab_width) + 1
 
     def expected(self, what: str | Sequence[Step], settings: Settings, catalogue: Catalogue) -> str:
         """The text after the press of an action, or of steps of a macro, and the marker."""

@@ -53,10 +53,9 @@ def press_all(made: MadePort, text: str, name: str, on_stage: bool, progress: Pr
     decided = decide_all(as_arriving(bindings, around.terminal), around.space, around.catalogue, target.policy)
     program = target.description.program
     assert program is not None
-    sections = list(program.modes) or [target.description.file.default_section]
     wanted = {
         section: [entry for entry in made.file.entries if entry.trigger is not None and section in entry.sections]
-        for section in sections
+        for section in target.edited_sections
     }
     advance = progress(sum(map(len, wanted.values())))
     found: Proved = []
