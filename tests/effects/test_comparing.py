@@ -81,8 +81,20 @@ def test_what_is_not_sure_is_never_equal() -> None:
     assert "something is selected" in found.sentence
 
 
-def test_an_editor_whose_cursor_is_on_characters_is_compared_where_it_can_be() -> None:
+def test_a_cursor_on_the_last_character_is_not_one_behind_it() -> None:
+    """States in which an editor cannot be are left out; what its cursor comes to is compared as it is."""
     on_characters = Manner(ends_lines=True, on_characters=True, selects="")
-    one, other = side("go line-end"), side("go line-end; settle", manner=on_characters)
-    assert compare(one, other).is_equal
-    assert not compare(one, side("go line-end; settle")).is_equal
+    settled = side("go line-end; settle", manner=on_characters)
+    assert not compare(side("go line-end"), settled).is_equal
+    assert compare(side("go line-end; settle"), settled).is_equal
+    assert compare(side("go line-start"), side("go line-start", manner=on_characters)).is_equal
+
+
+def test_what_typing_does_with_a_selection_is_a_part_of_it() -> None:
+    """A selection that is typed over in one editor, and typed beside in another, is not the same."""
+    replaces, leaves = Manner(), Manner(Settings(typing_replaces_selection=False))
+    found = compare(side("extend right", manner=replaces), side("extend right", manner=leaves))
+    assert not found.is_equal
+    assert "what is typed next" in found.what
+    assert "typing leaves it" in found.sentence
+    assert compare(side("go right; drop", manner=replaces), side("go right; drop", manner=leaves)).is_equal

@@ -16,13 +16,14 @@ on_character = STEPS["settle"]([])
 
 class Seen(NamedTuple):
     """What is seen behind a command: the text, the cursor, the ends of what is selected, and what is kept; and whether what
-    moves from there on selects."""
+    moves from there on selects, and whether what is typed takes the place of what is selected."""
 
     text: str
     cursor: int
     selected: tuple[int, int] | None
     kept: str
     marks: bool = False
+    gives_way: bool = False
 
 
 class Comparison(NamedTuple):
@@ -56,6 +57,8 @@ def _shown(one: Seen, other: Seen) -> str:
     start, end = one.selected or (one.cursor, one.cursor)
     anchor = None if one.selected is None else start if one.cursor != start else end
     said = picture(one.text, one.cursor, anchor)
+    if one.gives_way != other.gives_way:
+        said += " (typing replaces it)" if one.gives_way else " (typing leaves it)"
     if one.marks != other.marks:
         said += " with the mark set" if one.marks else " without a mark"
     return said if one.kept == other.kept else f"{said} and {_kept(one.kept)}"
@@ -84,12 +87,11 @@ def _compare(one: Side, other: Side, states: Iterable[StartState]) -> Comparison
     parts: set[str] = set()
     examples: list[tuple[tuple[bool, int], int, StartState, Seen, Seen]] = []
     loses = plain = False  # what is said to differ is what differs with nothing selected, where something does
-    settles = one.manner.on_characters or other.manner.on_characters
     for start in states:
         if not (fits(start, one.manner) and fits(start, other.manner)):
             continue
-        first, is_sure = _run(one, start, settles)
-        second, is_sure_too = _run(other, start, settles)
+        first, is_sure = _run(one, start)
+        second, is_sure_too = _run(other, start)
         if not (is_sure and is_sure_too):
             unsure.append(start)
             continue
@@ -122,13 +124,14 @@ def _oddness(start: StartState) -> tuple[bool, int]:
     return start.anchor is not None, len(start.text) + (0 if has_letters else 20)
 
 
-_PARTS = ("text", "cursor", "selection", "clipboard", "selection")
+_PARTS = ("text", "cursor", "selection", "clipboard", "selection", "typing")
 _SAID = (
     ("the cursor comes to stand elsewhere", {"cursor"}),
     ("something else is kept for pasting", {"clipboard"}),
-    ("something else is selected", {"selection", "cursor"}),
+    ("what is typed next replaces what is selected in only one of the two", {"typing"}),
+    ("something else is selected", {"selection", "cursor", "typing"}),
     ("the cursor comes to stand elsewhere, and something else is kept", {"cursor", "clipboard"}),
-    ("something else is selected and kept", {"cursor", "clipboard", "selection"}),
+    ("something else is selected and kept", {"cursor", "clipboard", "selection", "typing"}),
 )
 
 
@@ -161,15 +164,20 @@ def begun(start: StartState, manner: Manner) -> Buffer:
 def seen(buffer: Buffer) -> Seen:
     """What is seen of a buffer."""
     selected = buffer.selection if buffer.has_selection else None
-    return Seen(buffer.text, buffer.cursor, selected, buffer.clipboard, buffer.marking and selected is None)
+    return Seen(
+        buffer.text,
+        buffer.cursor,
+        selected,
+        buffer.clipboard,
+        buffer.marking and selected is None,
+        selected is not None and buffer.settings.typing_replaces_selection,
+    )
 
 
-def _run(side: Side, start: StartState, settles: bool) -> tuple[Seen, bool]:
+def _run(side: Side, start: StartState) -> tuple[Seen, bool]:
     """What is seen behind a side's commands, and whether that is sure."""
     buffer = begun(start, side.manner)
     is_sure = side.run(buffer)
-    if settles:
-        on_character(buffer)
     return seen(buffer), is_sure
 
 

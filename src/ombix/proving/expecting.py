@@ -6,7 +6,6 @@ from typing import NamedTuple
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import EffectJudge, manner_of, typing_of
 from ombix.effects.buffer import Buffer
-from ombix.effects.comparing import on_character
 from ombix.effects.sides import Side
 from ombix.effects.states import picture
 from ombix.proving.probes import MARKER
@@ -59,8 +58,6 @@ def _at(
     for then, command in {"": "", **shown}.items():
         buffer = Buffer(TEXT, cursor, settings=side.manner.settings)
         is_sure = side.run(buffer)
-        if manner.on_characters:
-            on_character(buffer)
         if then:
             after = judge.does(section, command)
             if after is None or (not buffer.clipboard and then == "edit.paste"):
