@@ -57,7 +57,7 @@ def _shown(one: Seen, other: Seen) -> str:
     start, end = one.selected or (one.cursor, one.cursor)
     anchor = None if one.selected is None else start if one.cursor != start else end
     said = picture(one.text, one.cursor, anchor)
-    if one.gives_way != other.gives_way:
+    if one.selected and other.selected and one.gives_way != other.gives_way:
         said += " (typing replaces it)" if one.gives_way else " (typing leaves it)"
     if one.marks != other.marks:
         said += " with the mark set" if one.marks else " without a mark"
