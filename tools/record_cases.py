@@ -1,13 +1,16 @@
 """Record what the editors do in random cases, to be held against the programs: python tools/record_cases.py [COUNT] [EDITOR…].
 
-COUNT is that of the cases for each command. What was recorded before is kept where the program of no command changed; seeds
-and versions stand in each file, in tests/proving/cases/.
+COUNT is that of the cases that end in each command, where the programs are sure. What is in tests/proving/cases/ stays where
+it is of the same version, and is written again after each part: a run that was stopped goes on. Seeds and versions stand in
+each file.
 """
 
 import gzip
 import json
 import sys
 import time
+from collections import Counter
+from collections.abc import Iterator
 from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
@@ -16,13 +19,18 @@ from conform import SHIPPED, commands_of
 from ombix.dialects.effects import manner_of
 from ombix.dialects.loading import Dialects
 from ombix.proving import conforming
-from ombix.proving.conforming import Case
+from ombix.proving.conforming import Case, Commands
 from ombix.proving.sandbox import Sandbox
 
 FOLDER = Path(__file__).resolve().parent.parent / "tests" / "proving" / "cases"
-SEED = 20
+FIRST_SEED = 20
+LAST_SEED = 60
+PART = 600
+"""Cases that are pressed before the file is written again."""
 WORKERS = 10
 """Editors at once, of each of two processes."""
+
+Row = list[object]
 
 
 def sections(editors: list[str]) -> list[tuple[str, str]]:
@@ -49,30 +57,56 @@ def pressed(work: tuple[str, str, list[Case]]) -> list[str | None]:
     return texts
 
 
+def wanted(commands: Commands, each: int, rows: list[Row]) -> Iterator[Case]:
+    """Cases that are still to be pressed, until there are enough for each command."""
+    have = Counter(row[2][-1] for row in rows)  # type: ignore[index]
+    known = {json.dumps(row[:-1]) for row in rows}
+    for seed in range(FIRST_SEED, LAST_SEED):
+        if all(have[name] >= each for name in commands.programs if commands.unsure[name] != "always"):
+            return
+        for one in conforming.cases(commands, each * len(commands.programs), seed):
+            key = json.dumps(one[1:])
+            if have[one.commands[-1]] >= each or key in known or not conforming.expected(one, commands).is_sure:
+                continue
+            known.add(key)
+            have[one.commands[-1]] += 1
+            yield one
+
+
+def record(editor: str, section: str, each: int) -> tuple[int, int]:
+    """Press what is missing in a section; the number of cases and of those that differ."""
+    started = time.monotonic()
+    commands = commands_of(editor, section)
+    version = commands.dialect.description.version
+    file = FOLDER / f"{editor}-{section}.json.gz"
+    rows: list[Row] = []
+    if file.exists():
+        before = json.loads(gzip.decompress(file.read_bytes()))
+        rows = before["cases"] if before["version"] == version else []
+        rows = [row for row in rows if all(name in commands.programs for name in row[2])]
+    missing = list(wanted(commands, each, rows))
+    with ProcessPoolExecutor(2) as pool:
+        for begin in range(0, len(missing), PART):
+            part = missing[begin : begin + PART]
+            halves = [(editor, section, one) for one in (part[::2], part[1::2])]
+            cases = [one for half in halves for one in half[2]]
+            texts = [text for each_half in pool.map(pressed, halves) for text in each_half]
+            rows += [[*case[1:], text] for case, text in zip(cases, texts, strict=True) if text is not None]
+            document = {
+                "editor": editor, "section": section, "version": version, "seeds": [FIRST_SEED, LAST_SEED], "cases": rows,
+            }  # fmt: skip
+            data = json.dumps(document, ensure_ascii=False, separators=(",", ":")).encode()
+            file.write_bytes(gzip.compress(data, mtime=0))
+    wrong = sum(conforming.expected(Case(section, *row[:-1]), commands).text != row[-1] for row in rows)  # type: ignore[arg-type]
+    print(f"{editor} {section}: {len(rows)} cases, {wrong} differ, {time.monotonic() - started:.0f} s", flush=True)
+    return len(rows), wrong
+
+
 def main() -> None:
-    each = int(sys.argv[1]) if len(sys.argv) > 1 else 150
+    each = int(sys.argv[1]) if len(sys.argv) > 1 else 160
     FOLDER.mkdir(exist_ok=True)
-    total = differing = 0
-    for editor, section in sections(sys.argv[2:]):
-        started = time.monotonic()
-        commands = commands_of(editor, section)
-        many = [
-            one for one in conforming.cases(commands, each * len(commands.programs), SEED)
-            if conforming.expected(one, commands).is_sure
-        ]  # fmt: skip
-        half = len(many) // 2
-        with ProcessPoolExecutor(2) as pool:
-            parts = [(editor, section, part) for part in (many[:half], many[half:])]
-            texts = [text for part in pool.map(pressed, parts) for text in part]
-        rows = [[*case[1:], text] for case, text in zip(many, texts, strict=True) if text is not None]
-        wrong = sum(conforming.expected(Case(section, *row[:-1]), commands).text != row[-1] for row in rows)
-        version = commands.dialect.description.version
-        document = {"editor": editor, "section": section, "version": version, "seed": SEED, "cases": rows}
-        data = json.dumps(document, ensure_ascii=False, separators=(",", ":")).encode()
-        (FOLDER / f"{editor}-{section}.json.gz").write_bytes(gzip.compress(data, mtime=0))
-        print(f"{editor} {section}: {len(rows)} cases, {wrong} differ, {time.monotonic() - started:.0f} s", flush=True)
-        total, differing = total + len(rows), differing + wrong
-    print(f"{total} cases, {differing} differ")
+    found = [record(editor, section, each) for editor, section in sections(sys.argv[2:])]
+    print(f"{sum(one for one, _wrong in found)} cases, {sum(wrong for _one, wrong in found)} differ")
 
 
 if __name__ == "__main__":

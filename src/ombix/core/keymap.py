@@ -82,6 +82,8 @@ class Kept(Struct, frozen=True):
     text: str
     place: Place
     reason: str = ""
+    is_beside: bool = False
+    """Whether it stands in a file beside the key file."""
 
 
 class Layer(Struct):

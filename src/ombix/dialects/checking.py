@@ -16,6 +16,7 @@ from ombix.core.outcomes import Nothing, Outcome
 from ombix.core.platforms import Platform
 from ombix.dialects.abilities import can_write, expressible
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import check_settings
 from ombix.dialects.loading import Dialects, place_in
 from ombix.dialects.porting import Surroundings, port_keymap
 from ombix.dialects.reading import read_file
@@ -107,6 +108,7 @@ def _commands(one: Dialect, catalogue: Catalogue) -> Iterator[str]:
         for section in row.sections:
             if section not in one.description.sections:
                 yield f"{where}{name} has an unknown section: {section}"
+    yield from check_settings(one)
     for composed in one.vocabulary.compositions:
         if composed not in catalogue.actions:
             yield f"{at('composition', composed)}a composition has an unknown action: {composed}"

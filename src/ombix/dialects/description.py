@@ -125,6 +125,10 @@ class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How the bytes are read, tried in this order."""
     takes_defaults_away: bool = True
     """Whether the file can take the editor's own keys away."""
+    several: dict[str, str] = {}
+    """Words behind which several settings can stand on a line, and the word that each is known behind."""
+    beside: str = ""
+    """The name of a JSON file with settings, in the same folder."""
 
 
 class CommandSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -189,10 +193,12 @@ class FactRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 
 class Mode(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """How the cursor is put in its place and a section is entered from the start, how a text is typed in it, and how it
-    is left before saving. `{right}` in `enter` stands for `right` once for each character before the cursor."""
+    """How the cursor is put in its place and a section is entered from the start (at the end of a line by `enter-at-end`,
+    where that is another way), how a text is typed in it, and how it is left before saving. `{right}` in `enter` stands for
+    `right` once for each character before the cursor."""
 
     enter: str = ""
+    enter_at_end: str = ""
     right: str = ""
     typing: str = "{text}"
     leave: str = ""
@@ -213,6 +219,7 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     auto_indent: bool = False
     indentation: str = "\t"
     tab_width: int = 8
+    shift_width: int = 0
     comment: str = "# "
     stops_at_edges: bool = False
     ends_lines: bool = False
@@ -238,6 +245,8 @@ class EffectRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Whether a row of commands ends with one that cannot do its work."""
     selects: Literal["", "anchor", "mark", "held"] = "anchor"
     """How something is selected there: see `ombix.effects.sides`."""
+    back: str = ""
+    """What is run where the section holds again behind a single command of another one."""
     unsure: bool = False
     """Whether nothing is sure yet of what its commands do to a text."""
 
@@ -285,8 +294,10 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     program: Program | None = None
     effects: dict[str, EffectRow] = {}
     effect_settings: dict[str, str] = {}
-    """Lines of the editor's file that change what its commands do to a text, as expressions, to the setting that each is of
-    `ombix.effects.buffer.Settings`; the first group is its value. `unknown`: what it changes is not described."""
+    """Lines of the editor's file that change what its commands do to a text, to the setting that each is of
+    `ombix.effects.buffer.Settings`. `{value}` stands for a word, which is its value, `{word}` for any word, and `{rest}` at
+    the end for anything. `unknown=…`: how it changes programs about these topics is
+    not described; `unchanged`: it changes none."""
     simulated: bool = False
     """Whether there is no such program, but a simulation of it in Ombix: a stand-in."""
     stands_on: StandInSettings = StandInSettings()
@@ -301,7 +312,8 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     everywhere); `read` marks a command that is read as the action while another one is written for it, `fixed` one
     that only fixed default keys run. `reaches` says what it may touch; without it, what its action may, and of a command
     without one nothing is known. `effect` is what it does to a text with its cursor, as a program of `ombix.effects`;
-    without it, what its action does. `unsure` is a test of the same language for states in which that is not so.
+    without it, what its action does. `unsure` is a test of the same language for states in which that is not so. `leads`:
+    the section that holds behind it, with `once` for one command only.
     """
 
     action: str = ""
@@ -317,6 +329,8 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     counts: bool = False
     effect: str = ""
     unsure: str = ""
+    leads: str = ""
+    once: bool = False
     reaches: Reach | Literal["unknown", ""] = ""
 
     def outcome_arguments(self, values: tuple[str, ...] = ()) -> tuple[tuple[str, str], ...]:

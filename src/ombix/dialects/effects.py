@@ -1,22 +1,28 @@
 """What the commands of an editor do to a text: their programs, under its settings; and how a port's two sides compare."""
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Iterator, Sequence
+from functools import lru_cache
 
 from msgspec.structs import replace
 
 from ombix.core.actions import Catalogue
+from ombix.core.errors import did_you_mean
 from ombix.core.keymap import Binding
 from ombix.core.outcomes import Do, Macro, Play, Step, Type
 from ombix.dialects.description import EffectRow
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.vocabulary import CommandPart
 from ombix.effects.buffer import Settings
 from ombix.effects.comparing import Comparison, compare
-from ombix.effects.language import EffectProgram, program
+from ombix.effects.language import TOPICS, EffectProgram, program
 from ombix.effects.sides import Manner, Side
 
 _TYPING = "if typing-replaces { type kept } else { insert kept }"
 """What typing does where a description does not say otherwise; `kept` stands for the text."""
+_YES = ("yes", "true", "on")
+_WIDEST = 80
+"""Cells of a step; more are taken for so many."""
 _UNKNOWN = Comparison(False, is_sure=False)
 
 
@@ -29,8 +35,9 @@ def settings_of(dialect: Dialect) -> Settings:
             typing_replaces_selection=row.typing_replaces_selection,
         )  # fmt: skip
     return Settings(
-        one.indentation, one.tab_width, one.auto_indent, one.comment, one.stops_at_edges, one.typing_replaces_selection
-    )
+        one.indentation, one.tab_width, one.auto_indent, one.comment, one.stops_at_edges, one.typing_replaces_selection,
+        shift_width=one.shift_width,
+    )  # fmt: skip
 
 
 def manner_of(dialect: Dialect, section: str) -> Manner:
@@ -55,26 +62,84 @@ def settings_in(dialect: Dialect, lines: Iterable[str]) -> Settings:
     """What an editor is set to by lines of its file that bind nothing."""
     found = settings_of(dialect)
     for line in lines:
-        for pattern, name in dialect.description.effect_settings.items():
-            match = re.fullmatch(pattern, line.strip())
-            if match is None:
-                continue
-            field, _, said = name.replace("-", "_").partition("=")
-            value = match[1] if match.groups() else said or "yes"
-            found = replace(found, **{field: int(value) if value.isdigit() else value == "yes"})
+        for name, value in _settings(dialect, line):
+            if name == "unknown":
+                found = replace(found, unknown=found.unknown | frozenset(value.split()))
+            elif name == "indent_width":
+                found = replace(found, indentation=" " * min(int(value), _WIDEST) or "\t")
+            elif name != "unchanged":
+                found = replace(found, **{name: min(int(value), _WIDEST) if value.isdigit() else value in _YES})
     return found
+
+
+def is_known_setting(dialect: Dialect, line: str) -> bool:
+    """Whether all that a line of an editor's file sets is known to change what commands do in a way that is described."""
+    parts = _setting_parts(dialect, line)
+    found = [list(_settings(dialect, part)) for part in parts]
+    return all(found) and all(name != "unknown" for some in found for name, _value in some)
+
+
+def settings_known(dialect: Dialect, line: str) -> str:
+    """What a line changes of what commands do, in words; empty where that is nothing."""
+    found = [
+        f"how it changes {value} is not known" if name == "unknown" else f"{name.replace('_', ' ')} {value}"
+        for name, value in _settings(dialect, line) if name != "unchanged"
+    ]  # fmt: skip
+    return ", ".join(found)
+
+
+def check_settings(dialect: Dialect) -> Iterator[str]:
+    """What is wrong with the settings that a description names."""
+    names = {*Settings.__struct_fields__, "indent_width", "unchanged"}
+    for pattern, said in dialect.description.effect_settings.items():
+        name, _, value = said.replace("-", "_").partition("=")
+        if name == "unknown" and not set(said.partition("=")[2].split()) <= set(TOPICS):
+            yield f"{value} is nothing that programs are about; known are {', '.join(TOPICS)}"
+        if name not in names:
+            yield f"{said} is no setting; {did_you_mean(name, sorted(names))}"
+
+
+def _settings(dialect: Dialect, line: str) -> Iterator[tuple[str, str]]:
+    """What a line sets: names of `Settings`, and what to."""
+    for part in _setting_parts(dialect, line):
+        for pattern, name in dialect.description.effect_settings.items():
+            match = _shape(pattern).fullmatch(part)
+            if match is not None:
+                field, _, said = name.partition("=")
+                yield field.replace("-", "_"), match[1] if match.groups() else said or "yes"
+
+
+def _setting_parts(dialect: Dialect, line: str) -> list[str]:
+    """A line with several settings as several lines."""
+    words = line.split()
+    several = dialect.description.file.several
+    if len(words) > 1 and words[0] in several:
+        return [f"{several[words[0]]} {word}" for word in words[1:]]
+    return [" ".join(words)]
+
+
+@lru_cache(maxsize=1024)
+def _shape(pattern: str) -> re.Pattern[str]:
+    """What a line looks like; nothing in it can take long."""
+    shape = re.escape(pattern.removesuffix("{rest}"))
+    shape = shape.replace(r"\{value\}", r"([^\s,]+)", 1).replace(r"\{word\}", r"[^\s,]+")
+    return re.compile(shape + (".*" if pattern.endswith("{rest}") else ",?"), re.DOTALL)
 
 
 class EffectJudge:
     """Compares what a binding does in the source of a port with what a command does in its target.
 
-    `lines` are those of the source's file that bind nothing: some are settings that change what its commands do.
+    `lines` are those of the source's file that bind nothing, `target_lines` those of the target's: some are settings that
+    change what commands do.
     """
 
     def __init__(
-        self, source: Dialect | None, target: Dialect, catalogue: Catalogue, lines: Iterable[str] = ()
+        self, source: Dialect | None, target: Dialect, catalogue: Catalogue, lines: Iterable[str] = (),
+        target_lines: Iterable[str] = (),
     ) -> None:  # fmt: skip
-        self._settings = settings_in(source, lines) if source is not None else None
+        self._settings = {target.name: settings_in(target, target_lines)}
+        if source is not None:
+            self._settings[source.name] = settings_in(source, lines)
         self._source = source
         self._target = target
         self._catalogue = catalogue
@@ -112,7 +177,7 @@ class EffectJudge:
 
     def _source_side(self, binding: Binding, macro: Macro | None, section: str) -> Side | None:
         outcome, source = binding.outcome, self._source
-        if isinstance(outcome, Play):
+        if isinstance(outcome, Play) and not (source is not None and binding.written):
             return self._steps_side(macro.steps if macro is not None else (), section)
         if source is not None and binding.written:
             for name in source.description.sections:
@@ -141,51 +206,72 @@ class EffectJudge:
         if source is not None:
             manner = self._manner(source, source.description.file.default_section)
         else:
-            manner = Manner(settings_of(self._target), selects=self._manner(self._target, section).selects)
-        return Side(tuple(map(program, texts)), manner)
+            manner = Manner(settings_of(self._target), selects=self.manner(section).selects)
+        return _side([(text, "", manner) for text in texts], manner)
 
     # --- commands
+
+    def manner(self, section: str) -> Manner:
+        """What holds for all commands of a section of the target."""
+        return self._manner(self._target, section)
 
     def _manner(self, dialect: Dialect, section: str) -> Manner:
         key = (dialect.name, section)
         if key not in self._manners:
-            found = manner_of(dialect, section)
-            if dialect is self._source and self._settings is not None:
-                found = found._replace(settings=self._settings)
-            self._manners[key] = found
+            self._manners[key] = manner_of(dialect, section)._replace(settings=self._settings[dialect.name])
         return self._manners[key]
 
     def _command_side(self, dialect: Dialect, section: str, written: str) -> Side | None:
         """The programs of what stands in a file, in a section; None where one of them has none."""
-        vocabulary = dialect.vocabulary
-        found: list[tuple[str, str]] = []
-        parts = vocabulary.parts(written, section)
+        parts = dialect.vocabulary.parts(written, section)
         if parts is None:
             return None
+        texts: list[tuple[str, str, Manner]] = []
+        before = section
         for part in parts:
-            known = self._effect(dialect, section, part)
+            row = dialect.vocabulary.row_of(part.command, part.section)
+            manner = self._manner(dialect, row.leads if row is not None and row.leads else part.section)
+            if part.section != before and not (row is not None and row.once):
+                texts += self._back(dialect, part.section)
+            known = self._effect(dialect, part)
             if known is None:
                 return None
-            found.append(known)
-        programs = tuple(program(effect) for effect, _unsure in found)
-        unsure = tuple(test for _effect, test in found)
-        manner = self._manner(dialect, section)
-        if manner.unsure or manner.settings.unknown:
-            unsure = ("always",) * len(programs)
-        return Side(programs, manner, unsure if any(unsure) else ())
+            texts.append((*known, manner))
+            before = part.section
+        if before != section:
+            texts += self._back(dialect, section)
+        return _side([one for one in texts if one[0]], self._manner(dialect, section))
 
-    def _effect(self, dialect: Dialect, section: str, part: str) -> tuple[str, str] | None:
+    def _back(self, dialect: Dialect, section: str) -> list[tuple[str, str, Manner]]:
+        """What is run where a section holds again."""
+        back = dialect.description.effects.get(section, EffectRow()).back
+        return [(back, "", self._manner(dialect, section))] if back else []
+
+    def _effect(self, dialect: Dialect, part: CommandPart) -> tuple[str, str] | None:
         """The program of one command, and the test for where it is not sure."""
-        if part.startswith("type "):
-            return part, ""
-        vocabulary = dialect.vocabulary
-        name = vocabulary.called(part)[0]
-        row = vocabulary.row_of(name, section)
+        vocabulary, command = dialect.vocabulary, part.command
+        if command.startswith("type "):
+            typing = dialect.description.effects.get(part.section, EffectRow()).typing
+            return (typing.replace("kept", command.removeprefix("type ")) if typing and vocabulary.syntax.keys else command), ""
+        row = vocabulary.row_of(vocabulary.called(command)[0], part.section)
         if row is None:
             return None
         action = self._catalogue.actions.get(row.action) if row.action else None
         effect = row.effect or (action.effect if action is not None else "")
         return (effect, row.unsure) if effect else None
+
+
+def _side(texts: Sequence[tuple[str, str, Manner]], home: Manner) -> Side:
+    """Programs with their tests for where they are not sure, also where something is set of which it is not known how it
+    changes them, each in its own manner."""
+    programs = tuple(program(text) for text, _test, _manner in texts)
+    unsure = tuple(
+        "always" if manner.unsure or one.topics & manner.settings.unknown else test
+        for one, (_text, test, manner) in zip(programs, texts, strict=True)
+    )
+    manners = tuple(manner for _text, _test, manner in texts)
+    is_one = all(manner == home for manner in manners)
+    return Side(programs, home, unsure if any(unsure) else (), () if is_one else manners)
 
 
 def _quoted(text: str) -> str:

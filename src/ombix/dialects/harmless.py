@@ -6,11 +6,12 @@ from msgspec.structs import replace
 
 from ombix.core.actions import Catalogue
 from ombix.core.errors import InputError
-from ombix.core.keymap import Binding, Kept, Layer
+from ombix.core.keymap import Binding, Layer
 from ombix.core.keys import Trigger
 from ombix.core.outcomes import Do, Nothing, Only, Outcome, Press, Step, Type, steers
 from ombix.dialects.description import CommandRow
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import is_known_setting
 
 COULD_RUN = "could run a program"
 COULD_REACH = "could reach other files"
@@ -20,11 +21,11 @@ _DEEPEST = 5
 
 
 def harmless_layer(layer: Layer, dialect: Dialect, catalogue: Catalogue) -> tuple[Layer, dict[int, str]]:
-    """A layer of an editor's file without kept lines and without what is not to be pressed; and why each binding that is
-    missing was left out, by the `id` of the binding."""
+    """A layer of an editor's file without what is not to be pressed, and of the kept lines with those alone that set what its
+    commands do; and why each binding that is missing was left out, by the `id` of the binding."""
     judge = _Judge(dialect, catalogue, layer)
     reasons = {id(binding): reason for binding in layer.bindings if (reason := judge.reason(binding))}
-    kept: list[Kept] = []
+    kept = [one for one in layer.kept if one.editor == dialect.name and is_known_setting(dialect, one.text)]
     bindings = [binding for binding in layer.bindings if id(binding) not in reasons]
     return replace(layer, bindings=bindings, kept=kept), reasons
 

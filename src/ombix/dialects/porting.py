@@ -105,16 +105,16 @@ def _port(
     return PortedFile(target.name, tuple(result.entries), text, found.compared, tuple(result.rehomed))
 
 
-def _lines(keymap: Keymap, source: Dialect | None) -> list[str]:
-    """The lines of the source's file that bind nothing."""
+def kept_lines(keymap: Keymap, dialect: Dialect | None) -> list[str]:
+    """The lines of an editor's file that bind nothing."""
     return [
-        one.text for layer in keymap.layers for one in layer.kept if source is not None and one.editor == source.name
+        one.text for layer in keymap.layers for one in layer.kept if dialect is not None and one.editor == dialect.name
     ]
 
 
 def judge_of(keymap: Keymap, source: Dialect | None, target: Dialect, catalogue: Catalogue) -> EffectJudge:
     """Compares what the bindings of a keymap do with what commands of a target do."""
-    return EffectJudge(source, target, catalogue, _lines(keymap, source))
+    return EffectJudge(source, target, catalogue, kept_lines(keymap, source), kept_lines(keymap, target))
 
 
 def _judge(

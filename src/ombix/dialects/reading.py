@@ -11,6 +11,7 @@ from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_
 from ombix.core.keymap import Binding, Kept, Layer, LayerName
 from ombix.core.keys import MAX_NOTATION_LENGTH, Trigger, parse, write
 from ombix.core.outcomes import Outcome, Play
+from ombix.dialects.beside import settings_beside
 from ombix.dialects.byte_spelling import NotSent
 from ombix.dialects.dialect import Dialect, joined_where
 from ombix.dialects.formats import Statement
@@ -54,17 +55,32 @@ class FileReading(Struct, frozen=True):
 
 
 def read_file(
-    dialect: Dialect, text: str, file: str, layer: LayerName | None = None, opened: OpenFile | None = None
-) -> FileReading:
+    dialect: Dialect, text: str, file: str, layer: LayerName | None = None, opened: OpenFile | None = None,
+    beside: tuple[str, str] | None = None,
+) -> FileReading:  # fmt: skip
     """Read an editor's file. Raises InputError where its syntax is broken.
 
     Where one statement replaces another, only what is in force at the end is in the layer, so that the order of the
     statements no longer matters; the account says which were replaced. `opened` opens a file that another one reads
-    there, by its name and the file that names it; without it, such files are not read, and that is said.
+    there, by its name and the file that names it; without it, such files are not read, and that is said. `beside` are the
+    name and the text of the file with settings that belongs to it.
     """
     name = layer or LayerName(file, dialect.name, "adopted")
     statements = list(_bounded(_statements_of(dialect, text, file, _counting(opened) if opened else None, ())))
-    return _FileReader(dialect, Layer(name, facts=list(dialect.facts)), statements).read()
+    found = _FileReader(dialect, Layer(name, facts=list(dialect.facts)), statements).read()
+    return _with_settings(found, dialect, *beside) if beside is not None else found
+
+
+def _with_settings(found: FileReading, dialect: Dialect, file: str, text: str) -> FileReading:
+    """A file that was read, with what stands in the one with settings."""
+    try:
+        kept = list(settings_beside(dialect, text, file))
+    except InputError as error:
+        line = FileLine(error.place or Place(file), file, f"the settings cannot be read: {error.what}", is_fault=True)
+        return FileReading(found.layer, (*found.account, line))
+    found.layer.kept += kept
+    lines = (FileLine(one.place, one.text, one.reason, is_kept=True) for one in kept)
+    return FileReading(found.layer, (*found.account, *lines))
 
 
 def _counting(opened: OpenFile) -> OpenFile:

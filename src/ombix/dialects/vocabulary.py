@@ -3,14 +3,28 @@
 import re
 from collections.abc import Callable, Mapping, Sequence
 from functools import cached_property
+from typing import NamedTuple
 
-from ombix.core.errors import did_you_mean
+from ombix.core.errors import OmbixError, did_you_mean
 from ombix.core.keymap import Binding
 from ombix.core.keys import SHIFT, Chord, parse, types_text, write
 from ombix.core.outcomes import MAX_COUNT, Do, Nothing, Only, Outcome, Press, Step, Type, steers
 from ombix.dialects.byte_spelling import ByteSpelling
 from ombix.dialects.description import CommandRow, Composition, Description
 from ombix.dialects.spelling import Spelling
+
+
+_LONGEST_COMMAND = 24
+"""Characters of a command that is keys."""
+_TYPED = re.compile(r"<[^<>\s]+>|.", re.DOTALL)
+"""A key as it stands in a row of keys: a name in brackets, or a character."""
+
+
+class CommandPart(NamedTuple):
+    """A command that is run in a section, or `type "…"` for a text that is typed there."""
+
+    section: str
+    command: str
 
 
 class Vocabulary:
@@ -141,10 +155,16 @@ class Vocabulary:
         parts = re.findall(r'(?:"(?:[^"\\]|\\.)*"[^,]*|[^,"]+)(?:,|$)', command)
         return [part.removesuffix(",") for part in parts] if "".join(parts) == command else []
 
-    def parts(self, written: str, section: str) -> list[str] | None:
-        """What stands in a file as the commands of a section that it is, one after the other, a text that is typed as
-        `type "…"`; None where it is not known to be such a row. A command with a count is none: in some editors it does all or
+    def parts(self, written: str, section: str) -> "list[CommandPart] | None":
+        """What stands in a file as the commands that it is when it is run in a section, one after the other; None where it is
+        not known to be such a row, or ends in another section. A command with a count is none: in some editors it does all or
         nothing, and keeps all of it."""
+        if self.syntax.keys:
+            return self._keys_in_a_row(written, section)
+        found = self._pieces(written, section)
+        return [CommandPart(section, one) for one in found] if found is not None else None
+
+    def _pieces(self, written: str, section: str) -> list[str] | None:
         if self.row_of(self.called(written)[0], section) is not None:
             return [written]
         syntax = self.syntax
@@ -152,29 +172,52 @@ class Vocabulary:
             shape = re.escape(syntax.function_in_string).replace(r"\{\{name\}\}", r"\{([a-z-]+)\}")
             found = re.findall(shape.replace(r"\{name\}", r"([a-z-]+)") + "|([^{}]+)", written)
             return [name or _typing_step(text) for name, text in found] or None
-        if syntax.keys:
-            return self._keys_in_a_row(written, section)
         pieces = self.split(written)
         return [_typing_step(_unescaped(one[1:-1])) if one[:1] == '"' else one for one in pieces] or None
 
-    def _keys_in_a_row(self, written: str, section: str) -> list[str] | None:
-        """Keys as the commands that they run, the longest first."""
-        found: list[str] = []
-        at = 0
+    def _keys_in_a_row(self, written: str, section: str) -> "list[CommandPart] | None":
+        """Keys as the commands that they run, the longest first, or as the text that they type, each in the section that holds
+        when they are pressed."""
+        found: list[CommandPart] = []
+        here, once, at = section, "", 0
         while at < len(written):
-            command = next(
+            size = next(
                 (
-                    written[at : at + size]
-                    for size in range(min(24, len(written) - at), 0, -1)
-                    if self.row_of(written[at : at + size], section) is not None
+                    size
+                    for size in range(min(_LONGEST_COMMAND, len(written) - at), 0, -1)
+                    if self.row_of(written[at : at + size], here) is not None
                 ),
-                None,
+                0,
             )
-            if command is None:
-                return None
-            found.append(command)
-            at += len(command)
-        return found
+            command = written[at : at + size]
+            row = self.row_of(command, here) if size else None
+            if row is None:
+                typed = _TYPED.match(written, at)
+                char = self._typed_char(typed[0], here) if typed is not None else ""
+                if not char or typed is None:
+                    return None
+                command, size = _typing_step(char), len(typed[0])
+            found.append(CommandPart(here, command))
+            at += size
+            if once:
+                here, once = once, ""
+                if row is not None and row.leads:
+                    return None
+            elif row is not None and row.leads:
+                here, once = row.leads, here if row.once else ""
+        return found if here == section and not once else None
+
+    def _typed_char(self, written: str, section: str) -> str:
+        """The character that a key types in a section; empty where it types none."""
+        if self.syntax.typing.get(section) != "{text}":
+            return ""
+        if len(written) == 1:
+            return written if written.isprintable() else ""
+        try:
+            (chord,) = self._spelling().read(written)
+        except (OmbixError, ValueError):
+            return ""
+        return _typed_by(chord) if types_text(chord) else ""
 
     @cached_property
     def _call_shape(self) -> re.Pattern[str]:

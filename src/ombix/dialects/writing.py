@@ -44,7 +44,11 @@ class _FileWriter:
     def groups(self) -> Iterator[tuple[str, list[Statement]]]:
         """The statements of the file in their order, with the headings of their groups."""
         layer = self.layer
-        kept = [Statement(one.place, one.text, "keep") for one in layer.kept if one.editor == self.dialect.name]
+        kept = [
+            Statement(one.place, one.text, "keep")
+            for one in layer.kept
+            if one.editor == self.dialect.name and not one.is_beside
+        ]
         if kept:
             yield "Kept as it was", kept
         tables = list(self._tables())

@@ -9,7 +9,8 @@ class Settings(Struct, frozen=True):
     The text of one step of indentation; the width of a tab in cells; whether a new line is indented like the one
     before; what begins a comment; whether going up from the first line or down from the last does nothing; whether what is
     typed takes the place of what is selected; whether a command without a selection cuts from the cursor on; whether the
-    key for the start of the line goes to its first word first; whether the way over words stops at their ends.
+    key for the start of the line goes to its first word first; whether the way over words stops at their ends; whether
+    blanks up to the next multiple of the tab's width are put in instead of a tab.
     """
 
     indentation: str = "\t"
@@ -21,8 +22,16 @@ class Settings(Struct, frozen=True):
     cut_from_cursor: bool = False
     smart_home: bool = False
     after_ends: bool = False
-    unknown: bool = False
-    """Whether something is set of which it is not known what it changes."""
+    soft_tabs: bool = False
+    shift_width: int = 0
+    """The cells of one step of commands that count in cells; 0: the tab's width."""
+    unknown: frozenset[str] = frozenset()
+    """What is changed by something that is set, without its being known how: topics of programs, or `all`."""
+
+    @property
+    def one_step(self) -> str:
+        """The text of one step of indentation at the start of a line."""
+        return " " * self.tab_width if self.soft_tabs else self.indentation
 
 
 PLAIN = Settings()

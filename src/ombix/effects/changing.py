@@ -127,7 +127,7 @@ def text_of(word: str) -> Callable[[Buffer], str]:
     if word == "kept":
         return lambda b: b.clipboard
     if word == "indentation":
-        return lambda b: b.settings.indentation
+        return _indentation
     if word == "break":
         return lambda b: "\n"
     if word == "break-and-indentation":
@@ -140,6 +140,14 @@ def text_of(word: str) -> Callable[[Buffer], str]:
         raise KeyError(word)
     said = word[1:-1].replace("\\t", "\t").replace("\\n", "\n").replace('\\"', '"')
     return lambda b: said
+
+
+def _indentation(b: Buffer) -> str:
+    settings, at = b.settings, b.selection[0]
+    if not settings.soft_tabs:
+        return settings.indentation
+    width = settings.tab_width
+    return " " * (width - places.cells(b.text[places.line_start(b.text, at) : at], width) % width)
 
 
 def _break_and_indentation(b: Buffer) -> str:

@@ -19,15 +19,30 @@ _TOKEN = re.compile(r'\s*(?:([{};])|("(?:[^"\\]|\\.)*")|([^\s{};"]+))')
 Run = Callable[[Buffer], None]
 
 
+_TOPICS = {
+    "words": re.compile(r"\b(?:next-start|previous-start|next-end|past-word|before-word|chop-(?:left|right)|run-(?:left|right))\b"),
+    "tabs": re.compile(r"\bindent|\boutdent|\\t"),
+    "rows": re.compile(r"\b(?:up|down|goal|line-start|line-end|line-above|line-after|last-sign|text-start)\b"),
+    "breaks": re.compile(r"\bbreak"),
+    "line-start": re.compile(r"\b(?:line-start|text-start)\b"),
+    "deleting": re.compile(r"\b(?:delete|remove)\b"),
+    "paragraphs": re.compile(r"\b(?:block-start|next-block|previous-blank|next-blank|paragraph)"),
+    "typing": re.compile(r"\b(?:insert|type|fill)\b"),
+}  # fmt: skip
+"""What programs are about that settings of an editor may change, and the words that tell it."""
+TOPICS = ("all", *_TOPICS)
+
+
 class EffectProgram:
     """What a command does, ready to be run. `text` is how it is written; two with the same text are equal."""
 
-    __slots__ = ("_steps", "adds_up", "keeps_goal", "text")
+    __slots__ = ("_steps", "adds_up", "keeps_goal", "text", "topics")
 
     def __init__(self, text: str) -> None:
         self.text = text
         self._steps = _Reader(text).program()
         self.adds_up = "adds-up" in text or "kill" in text
+        self.topics = frozenset({"all", *(name for name, words in _TOPICS.items() if words.search(text))})
         self.keeps_goal = re.search(r"\b(up|down|goal)\b", text) is not None
 
     def __eq__(self, other: object) -> bool:

@@ -14,25 +14,25 @@ Change = Callable[[str, Settings], str]
 
 def indented(line: str, settings: Settings) -> str:
     """A line one step further to the right; an empty one stays so."""
-    return settings.indentation + line if line else line
+    return settings.one_step + line if line else line
 
 
 def indented_empty(line: str, settings: Settings) -> str:
     """A line one step further to the right, an empty one, too."""
-    return settings.indentation + line
+    return settings.one_step + line
 
 
 def outdented_by_signs(line: str, settings: Settings) -> str:
     """A line without as many blanks at its start as the indentation has characters."""
     blanks = len(line) - len(line.lstrip(" \t"))
-    return line[min(blanks, len(settings.indentation)) :]
+    return line[min(blanks, len(settings.one_step)) :]
 
 
 def outdented(line: str, settings: Settings) -> str:
     """A line one step further to the left: without a tab, or blanks for one step."""
     if line.startswith("\t"):
         return line[1:]
-    width = settings.tab_width if settings.indentation == "\t" else len(settings.indentation)
+    width = settings.tab_width if settings.one_step == "\t" else len(settings.one_step)
     blanks = len(line) - len(line.lstrip(" "))
     return line[min(blanks, width) :]
 
@@ -150,13 +150,13 @@ def _cells_line(line: str, by: int, settings: Settings) -> str:
 
 
 def indented_cells(line: str, settings: Settings) -> str:
-    """A line the width of a tab further to the right; an empty one stays so."""
-    return _cells_line(line, settings.tab_width, settings) if line else line
+    """A line one step in cells further to the right; an empty one stays so."""
+    return _cells_line(line, settings.shift_width or settings.tab_width, settings) if line else line
 
 
 def outdented_cells(line: str, settings: Settings) -> str:
-    """A line the width of a tab further to the left."""
-    return _cells_line(line, -settings.tab_width, settings)
+    """A line one step in cells further to the left."""
+    return _cells_line(line, -(settings.shift_width or settings.tab_width), settings)
 
 
 def _shift(b: Buffer, text: str, by: int) -> None:

@@ -134,6 +134,40 @@ def select_to_on(words: Sequence[str]) -> Run:
     return select
 
 
+def stay(words: Sequence[str]) -> Run:
+    """Nothing is done."""
+    return lambda b: None
+
+
+def face_start(words: Sequence[str]) -> Run:
+    """The cursor goes onto the first character of what is selected, which stays so."""
+
+    def face(b: Buffer) -> None:
+        first, last = characters_on(b)
+        select_on(b, max(first, last), min(first, last))
+
+    return face
+
+
+def face_end(words: Sequence[str]) -> Run:
+    """The cursor goes onto the last character of what is selected, which stays so."""
+
+    def face(b: Buffer) -> None:
+        first, last = characters_on(b)
+        select_on(b, min(first, last), max(first, last))
+
+    return face
+
+
+def alight(words: Sequence[str]) -> Run:
+    """The cursor goes before the character that it is on."""
+
+    def alight(b: Buffer) -> None:
+        b.cursor, b.anchor = characters_on(b)[1], None
+
+    return alight
+
+
 def settle(words: Sequence[str]) -> Run:
     """The cursor comes to stand on a character: never behind the last one of a line that has some."""
 

@@ -39,11 +39,13 @@ class Manner(NamedTuple):
 
 
 class Side(NamedTuple):
-    """Commands in a row in an editor. `unsure` are tests for states in which a command's program is not sure."""
+    """Commands in a row in an editor. `unsure` are tests for states in which a command's program is not sure; `manners` are
+    those of the sections that each command is run in, where that is not always the same one."""
 
     programs: tuple[EffectProgram, ...]
     manner: Manner = Manner()
     unsure: tuple[str, ...] = ()
+    manners: tuple[Manner, ...] = ()
 
     def run(self, buffer: Buffer) -> bool:
         """Run on a buffer; whether all that was run is sure."""
@@ -52,6 +54,7 @@ class Side(NamedTuple):
             test = self.unsure[index] if self.unsure else ""
             if test and not program(f"if {test} {{ stop }}").run(buffer):
                 is_sure = False
-            if not self.manner.run(one, buffer) and self.manner.ends:
-                break
+            manner = self.manners[index] if self.manners else self.manner
+            if not manner.run(one, buffer) and manner.ends:
+                return is_sure and manner == self.manner  # else it stays in another section
         return is_sure

@@ -34,8 +34,11 @@ from ombix.effects.lines import (
 from ombix.effects.placing import Run
 from ombix.effects.selecting import (
     add_up,
+    alight,
     drop,
     extend,
+    face_end,
+    face_start,
     go,
     goal,
     hold,
@@ -44,6 +47,7 @@ from ombix.effects.selecting import (
     select_to_on,
     settle,
     stand,
+    stay,
     step_on,
     stop,
 )
@@ -75,6 +79,10 @@ STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
     "type": type_text,
     "adds-up": add_up,
     "stop": stop,
+    "stay": stay,
+    "face-start": face_start,
+    "face-end": face_end,
+    "alight": alight,
     "strip-above": strip_above,
     "indent": by_line(indented),
     "indent-empty": by_line(indented_empty),

@@ -87,7 +87,7 @@ def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, lines: tup
     for name, row in dialect.vocabulary.commands.items():
         effect = row.effect or (catalogue.actions[row.action].effect if row.action else "")
         written = row.written or name
-        if not effect or row.arguments or section not in dialect.vocabulary.sections_of(row):
+        if not effect or row.arguments or row.leads or section not in dialect.vocabulary.sections_of(row):
             continue
         programs[written] = program(effect)
         unsure[written] = row.unsure

@@ -7,7 +7,7 @@ import signal
 import tempfile
 import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
@@ -32,6 +32,8 @@ class Pressed(Struct, frozen=True):
 
     text: str | None
     reason: str = ""
+    at_start: bool = False
+    """Whether the editor did not come so far that keys could be pressed."""
 
 
 def is_installed(program: Program) -> bool:
@@ -60,13 +62,15 @@ def require(program: Program) -> None:
 
 
 class Start(Struct, frozen=True):
-    """What an editor is started with: its file (its name and its text), a text, and the cursor's line and column from 1."""
+    """What an editor is started with: its file (its name and its text), a text, and the cursor's line and column from 1;
+    and a file with settings beside its file."""
 
     config_name: str
     config: str
     text: str
     line: int = 1
     column: int = 1
+    beside: tuple[str, str] = ("", "")
 
 
 class Placed(NamedTuple):
@@ -85,7 +89,9 @@ def placed(program: Program, mode: Mode, text: str, cursor: int, tab_width: int 
     column = {
         "characters": len(before), "bytes": len(before.encode()), "cells": cells(before, tab_width or program.tab_width),
     }[program.column_counts]  # fmt: skip
-    first, mark, behind = mode.enter.partition("{right}")
+    is_at_end = text[cursor : cursor + 1] in ("", "\n")
+    enter = mode.enter_at_end if is_at_end and mode.enter_at_end else mode.enter
+    first, mark, behind = enter.partition("{right}")
     keys = [first, *([mode.right] * len(before) if mark else ()), behind]
     leaving = (mode.leave.encode(),) if mode.leave else ()
     line = text.count("\n", 0, cursor) + 1
@@ -101,6 +107,21 @@ def press(
     The editor gets a home folder of its own, which is deleted, and is killed with all its children at the end. A run
     takes at most about START_SECONDS + SAVE_SECONDS, and ends at once when `stop` is set.
     """
+    with _session(program, start, sandbox, stop or threading.Event()) as (session, file):
+        return session.run(keys, save, file)
+
+
+def complaint(program: Program, start: Start, sandbox: Sandbox) -> str:
+    """What an editor says at its start where it does not come to its text; empty where it does."""
+    with _session(program, start, sandbox, threading.Event()) as (session, _file):
+        return session.wait_until_ready()
+
+
+@contextlib.contextmanager
+def _session(
+    program: Program, start: Start, sandbox: Sandbox, stop: threading.Event
+) -> "Iterator[tuple[_EditorSession, Path]]":  # fmt: skip
+    """The editor in a home of its own, and the text's file there; both are gone behind it."""
     with tempfile.TemporaryDirectory(prefix="ombix-prove-") as name:
         home = Path(name)
         folder = home / "config"
@@ -108,12 +129,14 @@ def press(
         config_file = home / program.config if program.config else folder / start.config_name
         config_file.parent.mkdir(parents=True, exist_ok=True)
         config_file.write_text(start.config, "utf-8")
+        if start.beside[0]:
+            (config_file.parent / start.beside[0]).write_text(start.beside[1], "utf-8")
         file = home / "text.sh"
         file.write_text(start.text, "utf-8")
         os.utime(file, (1, 1))
-        session = _EditorSession(program, _Files(home, config_file, file), start, sandbox, stop or threading.Event())
+        session = _EditorSession(program, _Files(home, config_file, file), start, sandbox, stop)
         try:
-            return session.run(keys, save, file)
+            yield session, file
         finally:
             session.close()
 
@@ -156,9 +179,9 @@ class _EditorSession:
         self._stop = stop
 
     def run(self, keys: Sequence[bytes], save: bytes, file: Path) -> Pressed:
-        reason = self._wait_until_ready()
+        reason = self.wait_until_ready()
         if reason:
-            return Pressed(None, reason)
+            return Pressed(None, reason, True)
         for key in keys:
             self._send(key)
         if self._ended:
@@ -178,7 +201,8 @@ class _EditorSession:
             f"the text was not saved within {SAVE_SECONDS:.0f} seconds; the screen ended with: {self._last_line()}",
         )
 
-    def _wait_until_ready(self) -> str:
+    def wait_until_ready(self) -> str:
+        """Why keys cannot be pressed; empty where they can."""
         deadline = time.monotonic() + START_SECONDS
         while time.monotonic() < deadline:
             self._read(0.02)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from typing import NamedTuple
 
 from ombix.dialects.dialect import Dialect
-from ombix.dialects.effects import EffectJudge, manner_of, typing_of
+from ombix.dialects.effects import EffectJudge, typing_of
 from ombix.effects.buffer import Buffer
 from ombix.effects.sides import Side
 from ombix.effects.states import picture
@@ -51,7 +51,7 @@ def expectations(
 def _at(
     side: Side, judge: EffectJudge, target: Dialect, section: str, cursor: int, shown: dict[str, str]
 ) -> Iterator[Expectation]:
-    manner = manner_of(target, section)
+    manner = judge.manner(section)
     if (manner.on_characters or side.manner.on_characters) and _is_behind_a_line(cursor):
         return
     typing = typing_of(target, section, MARKER)

@@ -11,6 +11,7 @@ from msgspec import Struct
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Row, Table
+from ombix.core.errors import OutsideError
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger
 from ombix.core.outcomes import Do, Play, Step
@@ -19,7 +20,7 @@ from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import settings_of
 from ombix.effects.buffer import Settings
-from ombix.proving.driver import Pressed, Start, placed, press
+from ombix.proving.driver import Pressed, Start, complaint, placed, press
 from ombix.proving.expecting import Expectation
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
 from ombix.proving.sandbox import Sandbox, best_sandbox
@@ -83,6 +84,10 @@ class Bench(Struct, frozen=True):
     """Empty: the editor's default section."""
     sandbox: Sandbox | None = None
     """What the editor is shut in by; None: the best that there is here."""
+    settings: Settings | None = None
+    """What the file sets the editor to; None: nothing."""
+    beside: str = ""
+    """The text of the file with settings beside the editor's."""
 
 
 def prove(
@@ -112,6 +117,14 @@ def prove(
             raise
 
 
+def check_start(bench: Bench) -> None:
+    """Raise OutsideError where the editor complains about the file at its start, or does not come to its text."""
+    prover = _prover(bench)
+    started = Start(prover.config_name, prover.config, "a\n", beside=prover.beside)
+    if said := complaint(prover.program, started, prover.sandbox):
+        raise OutsideError(f"{bench.dialect.description.title} does not take the file: {said}", "Nothing was pressed.")
+
+
 def _prover(bench: Bench) -> "_Prover":
     description = bench.dialect.description
     program = description.program
@@ -121,8 +134,8 @@ def _prover(bench: Bench) -> "_Prover":
     known = KnownKeys(bench.tables, bench.terminal, over_text, bench.space)
     return _Prover(
         program, description.file.name, bench.config, bench.terminal, known, program.modes.get(section, Mode()),
-        settings_of(bench.dialect), bench.sandbox or best_sandbox(),
-        threading.Event(), bench.catalogue,
+        bench.settings or settings_of(bench.dialect), bench.sandbox or best_sandbox(),
+        threading.Event(), bench.catalogue, (description.file.beside, bench.beside) if bench.beside else ("", ""),
     )  # fmt: skip
 
 
@@ -160,6 +173,7 @@ class _Prover(Struct, frozen=True):
     sandbox: Sandbox
     stop: threading.Event
     catalogue: Catalogue
+    beside: tuple[str, str]
 
     def prove(self, claim: Claim) -> Proof:
         outcome = claim.binding.outcome
@@ -229,12 +243,12 @@ class _Prover(Struct, frozen=True):
     def _press(self, text: str, cursor: int, keys: list[bytes], save: bytes, expected: str) -> Pressed:
         """Press keys at a place; once more where that does not give what is expected: a busy machine may have swallowed a
         key, and only twice is a fact."""
-        at = placed(self.program, self.mode, text, cursor)
-        started = Start(self.config_name, self.config, text, at.line, at.column)
+        at = placed(self.program, self.mode, text, cursor, self.settings.tab_width)
+        started = Start(self.config_name, self.config, text, at.line, at.column, self.beside)
         found = Pressed(None)
         for _ in range(2):
             found = press(self.program, started, [*at.keys, *keys, *at.leaving], save, self.sandbox, self.stop)
-            if found.text == expected or found.reason.startswith("the editor stopped"):
+            if found.text == expected or found.at_start:
                 break
         return found
 

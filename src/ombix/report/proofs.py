@@ -18,15 +18,17 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
         rows.append((verdict, *(str(found.count(result)) for result in RESULT_STYLES)))
     blocks: list[Block] = [
         line(f"Pressed {pressed} of {len(report.keys)} ported keys in {editor}."),
+        *_in_source(report),
         *([line(f"It was shut in {report.sandbox}.")] if report.sandbox else []),
         Grid(rows, ("verdict", *RESULT_STYLES), 2),
     ]
     for one in report.keys:
-        if one.result == "differs" and (everything or one.verdict == "exact"):
-            as_said = f" (as its verdict says: {one.how})" if one.verdict == "adapted" else ""
-            style: Style = "bad" if one.verdict == "exact" else "warn"
+        is_as_said = one.verdict == "adapted" and not one.reason
+        if one.result == "differs" and (everything or not is_as_said):
+            said = f" (as its verdict says: {one.how})" if is_as_said else f", {one.reason}" if one.reason else ""
+            style: Style = "warn" if is_as_said else "bad"
             blocks += [
-                Blank(), line(Cell(f"{one.keys}, {one.verdict}: {one.action} differs{as_said}", style)),
+                Blank(), line(Cell(f"{one.keys}, {one.verdict}: {one.action} differs{said}", style)),
                 Grid([("expected", _in_a_row(one.expected)), ("found", _in_a_row(one.found))], indent=2),
             ]  # fmt: skip
     if everything:
@@ -41,13 +43,35 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
             for one in sorted(report.keys, key=lambda each: order.index(each.result))
         ]
         blocks += [Blank(), Grid(lines, ("result", "keys", "action", ""))]
-    adapted = sum(1 for one in report.keys if one.verdict == "adapted" and one.result == "differs")
+    adapted = sum(1 for one in report.keys if one.verdict == "adapted" and one.result == "differs" and not one.reason)
     if adapted and not everything:
         blocks += [Blank(), line(f"{adapted} adapted ones differ, as their verdicts say. To see how: --all")]
     return [*blocks, line(_conclusion(report))]
 
 
+def _in_source(report: ProofReport) -> list[Block]:
+    if report.against is None:
+        return []
+    agree = sum(1 for one in report.keys if one.in_source == "agrees")
+    differ = sum(1 for one in report.keys if one.in_source == "differs")
+    return [
+        line(
+            f"{agree + differ} of them were pressed in {report.against.title} {report.against.version}, too: {agree} do what "
+            f"was taken for granted, {differ} do not."
+        )
+    ]
+
+
 def _conclusion(report: ProofReport) -> str:
+    if otherwise := report.adapted_that_differ_otherwise:
+        said = "differs otherwise than its verdict says" if otherwise == 1 else "differ otherwise than their verdicts say"
+        adapted = f" {otherwise} adapted {'one' if otherwise == 1 else 'ones'} {said}."
+    else:
+        adapted = ""
+    return _of_exact(report) + adapted
+
+
+def _of_exact(report: ProofReport) -> str:
     if report.exact_that_differ:
         return f"{report.exact_that_differ} exact {'one differs' if report.exact_that_differ == 1 else 'ones differ'}."
     checked = any(one.verdict == "exact" and one.result == "agrees" for one in report.keys)

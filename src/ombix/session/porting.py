@@ -39,6 +39,7 @@ class MadePort(NamedTuple):
     source: str
     macros: dict[str, Macro]
     judge: EffectJudge
+    origin: PortOrigin
     path: Path
     """Where it goes, unless it is told to go somewhere else."""
 
@@ -99,6 +100,7 @@ def port(
         origin.name,
         origin.keymap.macros,
         judge_of(origin.keymap, origin.dialect, target, around.catalogue),
+        origin,
         path,
     )
 

@@ -53,7 +53,10 @@ class Resources:
             inner = Path(by).parent / Path(named).expanduser()
             return absolute(inner), read(inner)
 
-        return read_file(dialect, read(path), absolute(path), layer, opened)
+        name = dialect.description.file.beside
+        beside = path.parent / name if name else None
+        settings = (absolute(beside), read(beside)) if beside is not None and self.files.is_file(beside) else None
+        return read_file(dialect, read(path), absolute(path), layer, opened, settings)
 
 
 def user_path(path: str | Path, folder: Path) -> Path:

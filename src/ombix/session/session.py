@@ -267,10 +267,11 @@ class Session:
 
     def prove(
         self, to: str, *, source: str = "", file: str = "", on_stage: bool = False, on: str = "",
-        wishes: "PortWishes | None" = None,
+        against_source: bool = False, wishes: "PortWishes | None" = None,
         progress: "Callable[[int], Callable[[], None]]" = lambda count: lambda: None,
     ) -> "ProofReport":  # fmt: skip
-        """Press the keys of a port in the real editor, or with `on_stage` in its simulation; with `file` in its place."""
+        """Press the keys of a port in the real editor, or with `on_stage` in its simulation; with `file` in its place, and
+        with `against_source` in the editor that it comes from as well."""
         from ombix.session import proving, trusting
         from ombix.session.resources import user_path
 
@@ -279,11 +280,15 @@ class Session:
         staged = on_stage or made.target.description.simulated
         if not staged:
             trusting.require_trusted(made.target, self.resources.dialects, self._trusted())
-            proving.require_program(made)
+            proving.require_program(made.target, made.name)
+        against = proving.require_source(made) if against_source and not staged else None
+        if against is not None:
+            trusting.require_trusted(against, self.resources.dialects, self._trusted())
         text, name = made.file.text, "the ported file"
         if file:
             text, name = self.resources.files.read_text(user_path(file, self.opener.folder)), file
-        return proving.report(made, proving.press_all(made, text, name, staged, progress), staged)
+        proved = proving.press_all(made, text, name, staged, progress, against)
+        return proving.report(made, proved, staged, against)
 
     def trust(self, folder: str, accept: bool = False) -> "TrustReport":
         """What a description in a folder would start, and whether it is trusted; with `accept` it is, from now on."""

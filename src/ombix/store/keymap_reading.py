@@ -478,7 +478,8 @@ class _LayerReader:
             raise self.document.error(
                 "a kept piece has an editor and a text", 'Write editor = "…" and text = "…".', *path
             )
-        self.layer.kept.append(Kept(row["editor"], row["text"], self.document.place(*path), str(row.get("reason", ""))))
+        place, reason = self.document.place(*path), str(row.get("reason", ""))
+        self.layer.kept.append(Kept(row["editor"], row["text"], place, reason, row.get("beside") is True))
 
     # --- tables
 

@@ -26,6 +26,7 @@ def dump(layer: Layer, comment: str = "") -> str:
     for kept in layer.kept:
         lines += ["", "[[kept]]", f"editor = {toml_string(kept.editor)}", f"text = {toml_string(kept.text)}"]
         lines += [f"reason = {toml_string(kept.reason)}"] if kept.reason else []
+        lines += ["beside = true"] if kept.is_beside else []
     return "\n".join(lines) + "\n"
 
 

@@ -42,6 +42,9 @@ def run(
     on_stage: bool = typer.Option(
         False, "--on-stage", help="Press in the editor as it is described, simulated; nothing has to be installed."
     ),
+    against_source: bool = typer.Option(
+        False, "--against-source", help="Press the keys in the editor that they come from as well, and compare."
+    ),
     on: PlatformOption = "",
     workspace: WorkspaceOption = None,
     everything: bool = typer.Option(
@@ -58,13 +61,14 @@ def run(
     with _progress(environment, to) as progress:
         found = session.prove(
             to, source=source, file=str(file) if file is not None else "", on_stage=on_stage, on=on,
-            wishes=PortWishes(rehome, accept_loss), progress=progress,
+            against_source=against_source, wishes=PortWishes(rehome, accept_loss), progress=progress,
         )  # fmt: skip
     environment.answer(found, lambda display: proof_report(found, display, everything), json)
     if report is not None:
         title = f"Proof of {found.editor}"
         write_page(environment, session, report, found, lambda display: proof_report(found, display, True), title)
-    return Status.FOUND if found.exact_that_differ or not _is_checked(found) else Status.FINE
+    differ = found.exact_that_differ or found.adapted_that_differ_otherwise
+    return Status.FOUND if differ or not _is_checked(found) else Status.FINE
 
 
 def _is_checked(found: ProofReport) -> bool:

@@ -15,6 +15,15 @@ class PressedKeys(NamedTuple):
     texts: int
     expected: str
     found: str
+    in_source: Literal["agrees", "differs", "not checked", "not pressed"] = "not pressed"
+    """What pressing the binding's own keys in the editor that it comes from showed."""
+
+
+class PressedSource(NamedTuple):
+    """The editor that a port comes from, where its keys were pressed there as well."""
+
+    title: str
+    version: str
 
 
 class ProofReport(NamedTuple):
@@ -26,6 +35,9 @@ class ProofReport(NamedTuple):
     simulated: bool
     sandbox: str
     source: str
+    against: PressedSource | None
     counts: dict[str, int]
     exact_that_differ: int
+    adapted_that_differ_otherwise: int
+    """Of the adapted ones that differ, those that do so otherwise than their verdicts say."""
     keys: tuple[PressedKeys, ...]
