@@ -95,7 +95,7 @@ class ByteSpelling:
         if not self._bytes.joiner:
             if text in self._names:
                 return (self._names[text],)
-            return self.decode(self._unquoted(text).encode(), text)
+            return self.decode(self.unquoted(text).encode(), text)
         chords: list[Chord] = []
         raw = b""
         for word in text.split(self._bytes.joiner):
@@ -140,7 +140,8 @@ class ByteSpelling:
                 words.append(char)
         return self._bytes.joiner.join(words)
 
-    def _unquoted(self, text: str) -> str:
+    def unquoted(self, text: str) -> str:
+        """A text as it is, without the signs that quote what is in it."""
         quote = self._bytes.quote
         found, position = "", 0
         while position < len(text):

@@ -145,6 +145,8 @@ class CommandSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """What text in quotes types, as `"{text}"`, where a command may be such a text."""
     keys: bool = False
     """Whether a command is keys that are pressed in its place."""
+    remapping: dict[str, bool] = {}
+    """Where keys of a command go through the other ones of the file: the settings that say so, and those that deny it."""
     typing: dict[str, str] = {}
     """Section to what types a text there, with `{text}`, where a command is keys, or text with commands in it."""
     enter_prefix: str = ""

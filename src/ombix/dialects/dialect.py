@@ -51,6 +51,14 @@ class Dialect:
         program = self.description.program
         return list(program.modes if program is not None else ()) or [self.description.file.default_section]
 
+    def settings_on(self, line: str) -> list[str]:
+        """The settings on a line of the editor's file, each as if it stood alone."""
+        words = line.split()
+        several = self.description.file.several
+        if len(words) > 1 and words[0] in several:
+            return [f"{several[words[0]]} {word}" for word in words[1:]]
+        return [" ".join(words)]
+
     @cached_property
     def space(self) -> Space:
         """All states over the facts that ship and those of this editor."""

@@ -74,7 +74,7 @@ def settings_in(dialect: Dialect, lines: Iterable[str]) -> Settings:
 
 def is_known_setting(dialect: Dialect, line: str) -> bool:
     """Whether all that a line of an editor's file sets is known to change what commands do in a way that is described."""
-    parts = _setting_parts(dialect, line)
+    parts = dialect.settings_on(line)
     found = [list(_settings(dialect, part)) for part in parts]
     return all(found) and all(name != "unknown" for some in found for name, _value in some)
 
@@ -91,7 +91,7 @@ def settings_known(dialect: Dialect, line: str) -> str:
 def check_settings(dialect: Dialect) -> Iterator[str]:
     """What is wrong with the settings that a description names."""
     names = {*Settings.__struct_fields__, "indent_width", "unchanged"}
-    for pattern, said in dialect.description.effect_settings.items():
+    for said in dialect.description.effect_settings.values():
         name, _, value = said.replace("-", "_").partition("=")
         if name == "unknown" and not set(said.partition("=")[2].split()) <= set(TOPICS):
             yield f"{value} is nothing that programs are about; known are {', '.join(TOPICS)}"
@@ -101,21 +101,12 @@ def check_settings(dialect: Dialect) -> Iterator[str]:
 
 def _settings(dialect: Dialect, line: str) -> Iterator[tuple[str, str]]:
     """What a line sets: names of `Settings`, and what to."""
-    for part in _setting_parts(dialect, line):
+    for part in dialect.settings_on(line):
         for pattern, name in dialect.description.effect_settings.items():
             match = _shape(pattern).fullmatch(part)
             if match is not None:
                 field, _, said = name.partition("=")
                 yield field.replace("-", "_"), match[1] if match.groups() else said or "yes"
-
-
-def _setting_parts(dialect: Dialect, line: str) -> list[str]:
-    """A line with several settings as several lines."""
-    words = line.split()
-    several = dialect.description.file.several
-    if len(words) > 1 and words[0] in several:
-        return [f"{several[words[0]]} {word}" for word in words[1:]]
-    return [" ".join(words)]
 
 
 @lru_cache(maxsize=1024)
@@ -144,6 +135,7 @@ class EffectJudge:
         self._target = target
         self._catalogue = catalogue
         self._manners: dict[tuple[str, str], Manner] = {}
+        self._homes: dict[str, list[str]] = {}
 
     def compare(self, binding: Binding, macro: Macro | None, section: str, written: str) -> Comparison | None:
         """How the target's command compares with the binding; None where neither is about a text."""
@@ -180,7 +172,7 @@ class EffectJudge:
         if isinstance(outcome, Play) and not (source is not None and binding.written):
             return self._steps_side(macro.steps if macro is not None else (), section)
         if source is not None and binding.written:
-            for name in source.description.sections:
+            for name in self._sections_of(source, binding):
                 side = self._command_side(source, name, binding.written)
                 if side is not None:
                     return side
@@ -188,6 +180,16 @@ class EffectJudge:
         if not isinstance(outcome, Do):
             return None
         return self._steps_side((outcome,), section)
+
+    def _sections_of(self, source: Dialect, binding: Binding) -> Sequence[str]:
+        """The sections of the source in which a binding holds."""
+        if binding.where not in self._homes:
+            space = source.space
+            states = space.parse(binding.where, binding.scope)
+            self._homes[binding.where] = [
+                name for name, text in source.description.sections.items() if space.overlap(space.states(text), states)
+            ]
+        return self._homes[binding.where]
 
     def _steps_side(self, steps: Sequence[Step], section: str) -> Side | None:
         """What actions promise, under the settings of the source, or else of the target."""
@@ -251,8 +253,8 @@ class EffectJudge:
         """The program of one command, and the test for where it is not sure."""
         vocabulary, command = dialect.vocabulary, part.command
         if command.startswith("type "):
-            typing = dialect.description.effects.get(part.section, EffectRow()).typing
-            return (typing.replace("kept", command.removeprefix("type ")) if typing and vocabulary.syntax.keys else command), ""
+            typing = dialect.description.effects.get(part.section, EffectRow()).typing or _TYPING
+            return typing.replace("kept", command.removeprefix("type ")), ""
         row = vocabulary.row_of(vocabulary.called(command)[0], part.section)
         if row is None:
             return None

@@ -9,6 +9,7 @@ from ombix.core.keymap import Layer
 from ombix.core.keys import Chord, Trigger, parse
 from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, Press, Step, Type
 from ombix.dialects.dialect import Dialect, name_of_keys
+from ombix.dialects.following import Follower
 from ombix.dialects.formats import Statement
 
 _FUNCTION = re.compile(r"\{\{\}|\{([^{}]*)\}")
@@ -19,8 +20,9 @@ class StatementMeaning:
     """Finds outcomes for the statements of one file. `defined` has names that the file gives to commands; macros that it
     comes across are put into the layer."""
 
-    def __init__(self, dialect: Dialect, layer: Layer, defined: dict[str, str]) -> None:
+    def __init__(self, dialect: Dialect, layer: Layer, defined: dict[str, str], follower: Follower) -> None:
         self.dialect = dialect
+        self.follower = follower
         self.layer = layer
         self.defined = defined
 
@@ -34,14 +36,15 @@ class StatementMeaning:
             if len(steps) == 1 and isinstance(steps[0], Do | Only):
                 return steps[0]
             return self._macro(statement, trigger, steps)
-        command = statement.command
+        command = self.follower.follow(statement)
         outcome = dialect.vocabulary.outcome(command, section)
         if outcome is not None:
             return outcome
         if command in self.defined:
             return Only(dialect.name, command)
         if syntax.keys:
-            return self._macro(statement, trigger, (Press(dialect.spelling.read(command)),))
+            steps = dialect.vocabulary.key_steps(command, section)
+            return self._macro(statement, trigger, steps or (Press(dialect.spelling.read(command)),))
         parts = dialect.vocabulary.split(command)
         if len(parts) > 1 or (parts and syntax.free_text and parts[0].startswith('"')):
             found = [self._part(part, statement, section) for part in parts]

@@ -139,8 +139,8 @@ def _source(
         return PortSource(decided, macros)
     within = _within(source, space)
     if source.name == target.name:
-        return PortSource(decided, macros, within=within)
-    return PortSource(decided, macros, source.policy, within, source.vocabulary.differs)
+        return PortSource(decided, macros, source.name, within=within)
+    return PortSource(decided, macros, source.name, source.policy, within, source.vocabulary.differs)
 
 
 def _within(source: Dialect, space: Space) -> States:

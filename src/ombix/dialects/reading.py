@@ -14,6 +14,7 @@ from ombix.core.outcomes import Outcome, Play
 from ombix.dialects.beside import settings_beside
 from ombix.dialects.byte_spelling import NotSent
 from ombix.dialects.dialect import Dialect, joined_where
+from ombix.dialects.following import Follower, NotFollowed
 from ombix.dialects.formats import Statement
 from ombix.dialects.forms import form_of_files
 from ombix.dialects.meaning import StatementMeaning
@@ -156,7 +157,7 @@ class _FileReader:
         }  # fmt: skip
         """Names of tables that are no section, but that sections may take keys over from."""
         self.defined = {one.key: one.command for one in statements if one.kind == "define"}
-        self.meaning = StatementMeaning(dialect, layer, self.defined)
+        self.meaning = StatementMeaning(dialect, layer, self.defined, Follower(dialect, statements))
         self.declared: set[str] = set()
         self.prefixes: dict[str, tuple[str, Trigger]] = {
             name: (row.section, parse(row.keys)) for name, row in dialect.description.prefixes.items()
@@ -222,7 +223,8 @@ class _FileReader:
                 self.meaning.outcome(statement, trigger, home)
         except OmbixError as error:
             self.became[index] = self._why_not(error, statement)
-            self.kept.add(index)
+            if not isinstance(error, NotFollowed):
+                self.kept.add(index)
             if not isinstance(error, NotSent):
                 self.faults.add(index)
             return
@@ -286,7 +288,7 @@ class _FileReader:
             self.layer.bindings.append(
                 Binding(
                     trigger, outcome, statement.place, self.layer.name, where, None, self._platforms_of(statement),
-                    statement.title, statement.command,
+                    statement.title, self.meaning.follower.follow(statement),
                 )
             )  # fmt: skip
             said.append(f"{write(trigger)} → {outcome}, {where}")

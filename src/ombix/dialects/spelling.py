@@ -47,6 +47,10 @@ class Spelling:
             return self._keys.between.join(map(str, spelt))
         return "".join(self._keys.sequence.replace("{chord}", str(one)) for one in spelt)
 
+    def unquoted(self, text: str) -> str:
+        """A text as it is; nothing is quoted here."""
+        return text
+
     def why_not(self, trigger: Trigger, editor: str) -> str:
         """Why the editor cannot bind the trigger."""
         if len(trigger) > self._keys.longest:

@@ -13,7 +13,6 @@ from ombix.dialects.byte_spelling import ByteSpelling
 from ombix.dialects.description import CommandRow, Composition, Description
 from ombix.dialects.spelling import Spelling
 
-
 _LONGEST_COMMAND = 24
 """Characters of a command that is keys."""
 _TYPED = re.compile(r"<[^<>\s]+>|.", re.DOTALL)
@@ -207,6 +206,23 @@ class Vocabulary:
                 here, once = row.leads, here if row.once else ""
         return found if here == section and not once else None
 
+    def key_steps(self, written: str, section: str) -> tuple[Step, ...]:
+        """Keys as steps of a macro: the actions that they run and the text that they type; none where that is not all of it, or
+        could not be written again."""
+        found: list[Step] = []
+        for part in self._keys_in_a_row(written, section) or ():
+            row = self.row_of(part.command, part.section)
+            if row is None:
+                before = found.pop().text if found and isinstance(found[-1], Type) else ""  # type: ignore[union-attr]
+                found.append(Type(before + _unescaped(part.command.removeprefix("type ")[1:-1])))
+            elif not row.action or row.arguments:
+                return ()
+            elif not row.action.startswith("mode."):
+                if row.leads:
+                    return ()
+                found.append(Do(row.action, row.outcome_arguments()))
+        return tuple(found) if self.macro_text(found, section) is not None else ()
+
     def _typed_char(self, written: str, section: str) -> str:
         """The character that a key types in a section; empty where it types none."""
         if self.syntax.typing.get(section) != "{text}":
@@ -297,7 +313,7 @@ class Vocabulary:
             return None
         if syntax.keys:
             written = [self._spelling().write((chord,)) for chord in step.keys]
-            return None if None in written else "".join(map(str, written))
+            return None if None in written else self._spelling().unquoted("".join(map(str, written)))
         if self._is_text(step, section):
             if syntax.typing[section] == "{text}":
                 return None
@@ -334,7 +350,7 @@ class Vocabulary:
             if spelt is None:
                 return None
             found.append(spelt)
-        return "".join(found)
+        return self._spelling().unquoted("".join(found))
 
 
 def _unescaped(text: str) -> str:

@@ -20,7 +20,7 @@ Run = Callable[[Buffer], None]
 
 
 _TOPICS = {
-    "words": re.compile(r"\b(?:next-start|previous-start|next-end|past-word|before-word|chop-(?:left|right)|run-(?:left|right))\b"),
+    "words": re.compile(r"\b(?:next-start|previous-start|next-end|past-word|before-word|chop-(?:left|right)|run-(?:left|right)|select-word)\b"),
     "tabs": re.compile(r"\bindent|\boutdent|\\t"),
     "rows": re.compile(r"\b(?:up|down|goal|line-start|line-end|line-above|line-after|last-sign|text-start)\b"),
     "breaks": re.compile(r"\bbreak"),

@@ -152,6 +152,40 @@ def chop_left(text: str, at: int, kind: Kind) -> int:
     return start if at > start else line_end(text, place)
 
 
+def _blank_line_at(text: str, start: int) -> bool:
+    return not text[start : line_end(text, start)].strip()
+
+
+def paragraph_on(text: str, at: int) -> int:
+    """The start of the blank line behind this block of lines, or behind the next one from a blank line; where none follows,
+    that of the last line."""
+    place = line_start(text, at)
+    wanted = 2 if _blank_line_at(text, place) else 1
+    is_text = wanted == 1
+    while line_end(text, place) + 1 < len(text):
+        place = line_end(text, place) + 1
+        if _blank_line_at(text, place) == is_text:
+            wanted, is_text = wanted - 1, not is_text
+            if not wanted:
+                return place
+    return place
+
+
+def paragraph_back(text: str, at: int) -> int:
+    """The start of the blank line before this block of lines, or before the one above from a blank line; where there is none,
+    the start of the text."""
+    place = line_start(text, at)
+    wanted = 2 if _blank_line_at(text, place) else 1
+    is_text = wanted == 1
+    while place > 0:
+        place = line_start(text, place - 1)
+        if _blank_line_at(text, place) == is_text:
+            wanted, is_text = wanted - 1, not is_text
+            if not wanted:
+                return place
+    return 0
+
+
 def previous_blank(text: str, at: int) -> int:
     """The start of the nearest empty line above, or of the text."""
     place = line_start(text, at)

@@ -135,6 +135,8 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "next-blank-or-end": _at(places.next_blank_or_end),
     "block-start": _at(places.block_start),
     "next-block": _at(places.next_block),
+    "paragraph-on": _at(places.paragraph_on),
+    "paragraph-back": _at(places.paragraph_back),
     "matching": _at(places.matching),
     "matching-beside": _at(places.matching_beside),
     "matching-ahead": _at(places.matching_ahead),

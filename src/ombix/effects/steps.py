@@ -51,6 +51,7 @@ from ombix.effects.selecting import (
     step_on,
     stop,
 )
+from ombix.effects.words import select_word
 
 STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
     "go": go,
@@ -94,4 +95,5 @@ STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
     "swap-down": swap_down,
     "duplicate": duplicate,
     "settle": settle,
+    "select-word": select_word,
 }

@@ -31,12 +31,13 @@ def _not_judged(binding: Binding, macro: Macro | None, section: str, written: st
 class PortSource(Struct, frozen=True):
     """Where a port comes from: the decisions of a keymap by trigger, and its macros.
 
-    `policy`: how the editor decides that it comes from (None: nothing is known of it), `within` the states that it can be
+    `editor` and `policy`: which editor it comes from, and how that decides (None: it is of no editor), `within` the states that it can be
     in (None: all), and `differs` how what its command for a binding does differs from the action that it stands for.
     """
 
     tables: Mapping[Trigger, Table]
     macros: Mapping[str, Macro] = {}
+    editor: str = ""
     policy: Policy | None = None
     within: States | None = None
     differs: Callable[[Binding], str] = _says_nothing

@@ -10,7 +10,8 @@ from ombix.core.deciding import Row, Table
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, types_text, write
-from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, Press, Step, steers
+from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, Press, steers
+from ombix.core.porting.macros import is_foreign, step_that_cannot, sure_steps, written_macro
 from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand
 from ombix.core.porting.work import LostBinding, PortWork
 
@@ -38,6 +39,16 @@ def translation_of(work: PortWork, row: Row, table: Table) -> "Translation":
     same = [one.states for one in table.rows if one.binding.outcome == outcome]
     others = [one.states for one in table.rows if one.binding.outcome != outcome]
     return Translation(work, row.binding, row.states, work.space.union(same), others, said, prose=prose)
+
+
+def _by_section(differs: dict[str, str]) -> list[str]:
+    """How the work differs; where it does so in some sections only, or each time in another way, with the section."""
+    said = {text for text in differs.values() if text}
+    if len(said) == 1 and all(differs.values()):
+        return [*said]
+    if len(differs) < 2:
+        return [*said]
+    return [f"in {', '.join(name for name, each in differs.items() if each == text)}, {text}" for text in sorted(said)]
 
 
 class Translation(Struct):
@@ -98,6 +109,7 @@ class Translation(Struct):
         displaced: list[tuple[str, Outcome]] = []
         commands: dict[str, str] = {}
         differs: list[str] = []
+        work_differs: dict[str, str] = {}
         reasons: list[str] = []
         without: list[str] = []
         for name, part in homes.items():
@@ -114,7 +126,8 @@ class Translation(Struct):
                     kept_states[name] = held
                     held_states.append(held)
                     own = rows[0][0].written if rows else ""
-                    differs += [one for one in (said, self._work_differs(name, own, command).differs) if one]
+                    differs += [said] if said else []
+                    work_differs[name] = self._work_differs(name, own, command).differs
                 else:
                     self.needs_other_keys = True
                     reasons.append(f"{write(trigger)} is taken by {self._conflict(place, name, held)}")
@@ -123,7 +136,8 @@ class Translation(Struct):
                 kept.append(name)
                 kept_states[name] = held
                 held_states.append(held)
-                differs += [one for one in (said, self._work_differs(name, command.written, command).differs) if one]
+                differs += [said] if said else []
+                work_differs[name] = self._work_differs(name, command.written, command).differs
                 continue
             if (reason := self._why_not(trigger, place, name, held)) is not None:
                 reasons.append(reason)
@@ -146,7 +160,7 @@ class Translation(Struct):
                 if judged.loses and not work.request.accepts_loss:
                     reasons.append(f"text could be lost: {judged.differs}")
                     continue
-                differs += [judged.differs] if judged.differs else []
+                work_differs[name] = judged.differs
                 wanted = Only(target.name, command.written) if command.is_composition else self._played(outcome)
                 commands[name] = command.written
             differs += [said] if said else []
@@ -158,6 +172,7 @@ class Translation(Struct):
             reasons.append(self._no_command(without))
         if not written and not kept:
             return self._lost("; ".join(dict.fromkeys(reasons)))
+        differs += _by_section(work_differs)
         for name, held in [*((name, held) for name, (_outcome, held) in written.items()), *kept_states.items()]:
             differs += self._stop_waiting(place, name, held)
         cleared = [
@@ -208,7 +223,7 @@ class Translation(Struct):
         outcome = self.binding.outcome
         macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
         if macro is not None:
-            macro = replace(macro, steps=tuple(self._sure_steps(macro)))
+            macro = replace(macro, steps=tuple(sure_steps(self.work, macro, self.states)))
         judged = self.work.request.judge(self.binding, macro, section, written) if written else None
         if judged is not None:
             return judged
@@ -375,7 +390,9 @@ class Translation(Struct):
             macro = self.work.macros.get(outcome.macro)
             if macro is None:
                 return None
-            steps = self._sure_steps(macro)
+            steps = sure_steps(self.work, macro, self.states)
+            if any(is_foreign(self.work, step) for step in steps):
+                return None
             found = [target.command_for(step, section) for step in steps if isinstance(step, Do)]
             text = target.macro_text(steps, section)
             if None in found or text is None:
@@ -396,35 +413,19 @@ class Translation(Struct):
                     return way
         return ways[0] if ways else None
 
-    def _sure_steps(self, macro: Macro) -> list[Step]:
-        """The steps of a macro, with pressed keys as what they do, where that is sure."""
-        steps: list[Step] = []
-        for step in macro.steps:
-            sure = self.work.sure(step.keys, self.states) if isinstance(step, Press) else None
-            for one in sure if sure is not None else [step]:
-                steps += [one.once] * one.count if isinstance(one, Do) else [one]
-        return steps
-
     def _played(self, outcome: Outcome) -> Outcome:
         """The macro that is written: with steps of its own, where keys that it presses were replaced."""
         macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
-        if macro is None:
-            return outcome
-        steps = tuple(self._sure_steps(macro))
-        known = self.work.result.layer.macros
-        name, number = macro.name, 2
-        while name in known and known[name].steps != steps:
-            name, number = f"{macro.name}-{number}", number + 1
-        known[name] = replace(macro, name=name, steps=steps)
-        return Play(name)
+        return written_macro(self.work, macro, self.states) if macro is not None else outcome
 
     def _no_command(self, sections: list[str]) -> str:
         """That the target has nothing for the outcome: anywhere, or in these sections."""
         outcome, target = self.binding.outcome, self.work.target
         is_nowhere = not isinstance(outcome, Play) and not self.has_command(list(self.work.nodes))
         where = "" if is_nowhere or len(self.work.nodes) == 1 else f" in {', '.join(sections)}"
-        if isinstance(outcome, Play):
-            return f"{target.name} cannot write the steps of the macro {outcome.macro}{where}"
+        macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+        if macro is not None:
+            return f"not all steps of the macro can be had{where}: {step_that_cannot(self.work, macro, self.states, sections)}"
         return f"{target.name} has no command for {outcome}{where}"
 
     def _lost(self, why: str) -> tuple[PortEntry, list[Binding]]:

@@ -19,8 +19,11 @@ def read(text: str, file: str, description: Description) -> Iterator[Statement]:
     quote = _quote_of(description)
     forms = [(_pattern(line.pattern, quote), line) for line in description.file.forms]
     known = {line.pattern.split()[0] for line in description.file.forms} | set(description.file.settings)
-    for number, raw in enumerate(text.lstrip("\ufeff").split("\n"), 1):
-        whole = raw if quote and raw.endswith(f"{quote}\r") else raw.rstrip("\r")
+    # Where keys stand as bytes, a carriage return is a key, unless all lines end with one.
+    lines = text.lstrip("\ufeff").split("\n")
+    keeps_returns = bool(quote) and not all(line.endswith("\r") for line in lines if line)
+    for number, raw in enumerate(lines, 1):
+        whole = raw if keeps_returns or (quote and raw.endswith(f"{quote}\r")) else raw.rstrip("\r")
         for start, part in _parts(whole, description.file.separator, quote):
             # A blank behind a quoting sign belongs to the statement.
             line = (part if quote else part.rstrip(" \t")).lstrip(" \t" + description.file.leading)
@@ -47,7 +50,8 @@ def _statement(
             place, line, "bind" if form.means == "bind" else "remove", found["key"], command,
             found.get("section") or form.section, found.get("string") is not None,
         )  # fmt: skip
-    if line in description.file.preamble:
+    remapping = description.commands.remapping
+    if line in description.file.preamble or (" ".join(line.split()) in remapping):
         return Statement(place, line, "structure", note="a setting that the file begins with")
     word = next(iter(line.split(None, 1)), "")
     if word in description.file.settings:

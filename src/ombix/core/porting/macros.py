@@ -1,0 +1,51 @@
+"""Macros on their way to another editor: what their steps are there, and which of them cannot be had."""
+
+from collections.abc import Sequence
+
+from msgspec.structs import replace
+
+from ombix.core.conditions import States
+from ombix.core.outcomes import Do, Macro, Only, Play, Press, Step
+from ombix.core.porting.work import PortWork
+
+
+def sure_steps(work: PortWork, macro: Macro, states: States) -> list[Step]:
+    """The steps of a macro, with pressed keys as what they do, where that is sure in these states."""
+    steps: list[Step] = []
+    for step in macro.steps:
+        sure = work.sure(step.keys, states) if isinstance(step, Press) else None
+        for one in sure if sure is not None else [step]:
+            steps += [one.once] * one.count if isinstance(one, Do) else [one]
+    return steps
+
+
+def written_macro(work: PortWork, macro: Macro, states: States) -> Play:
+    """The macro that is written: with steps of its own, where keys that it presses were replaced."""
+    steps = tuple(sure_steps(work, macro, states))
+    known = work.result.layer.macros
+    name, number = macro.name, 2
+    while name in known and known[name].steps != steps:
+        name, number = f"{macro.name}-{number}", number + 1
+    known[name] = replace(macro, name=name, steps=steps)
+    return Play(name)
+
+
+def is_foreign(work: PortWork, step: Step) -> bool:
+    """Whether a step presses keys that another editor than the target decides."""
+    editor = work.request.source.editor
+    return isinstance(step, Press) and editor not in ("", work.target.name)
+
+
+def step_that_cannot(work: PortWork, macro: Macro, states: States, sections: Sequence[str]) -> str:
+    """Which step of a macro the target cannot do in these sections, and why."""
+    target = work.target
+    for step in sure_steps(work, macro, states):
+        if is_foreign(work, step):
+            return f"{step} is decided in {work.request.source.editor}"
+        if isinstance(step, Only) and step.editor != target.name:
+            return f"{step.command} is a command of {step.editor} only"
+        if isinstance(step, Do) and any(target.command_for(step, name) is None for name in sections):
+            return f"{target.name} has no command for {step}"
+        if any(target.macro_text([step], name) is None for name in sections):
+            return f"{target.name} cannot {step} with a key"
+    return f"{target.name} cannot run several steps with one key"

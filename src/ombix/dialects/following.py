@@ -1,0 +1,58 @@
+"""Keys that stand for keys: where those of one map are looked up among the other maps, what they come to at the end."""
+
+from collections.abc import Iterable
+
+from ombix.core.errors import InputError
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.formats import Statement
+
+
+class NotFollowed(InputError):
+    """Keys go through other maps in a way that depends on more than the file says."""
+
+
+class Follower:
+    """Follows the keys of maps through the other maps of a file, as far as its last word on that says that they go."""
+
+    def __init__(self, dialect: Dialect, statements: Iterable[Statement]) -> None:
+        words = dialect.description.commands.remapping
+        self._vocabulary = dialect.vocabulary
+        self._maps: dict[str, dict[str, str]] = {}
+        goes_on = bool(words)
+        for one in statements:
+            for word, says in words.items():
+                if one.kind in ("keep", "structure") and word in dialect.settings_on(one.written):
+                    goes_on = says
+            if one.kind == "bind" and words:
+                self._maps.setdefault(one.section, {})[dialect.spelling.unquoted(one.key)] = one.command
+            elif one.kind == "remove" and words:
+                self._maps.get(one.section, {}).pop(dialect.spelling.unquoted(one.key), None)
+        self.goes_on = goes_on
+
+    def follow(self, statement: Statement) -> str:
+        """The keys that a map comes to. Raises NotFollowed."""
+        if not self.goes_on or statement.kind != "bind":
+            return statement.command
+        return self._followed(statement.command, statement.key, statement.section, ())
+
+    def _followed(self, command: str, key: str, section: str, before: tuple[str, ...]) -> str:
+        maps = self._maps.get(section, {})
+        if key in before:
+            raise NotFollowed("its keys come to themselves again")
+        before = (*before, key)
+        if command in maps and command != key:
+            return self._followed(maps[command], command, section, before)
+        head = key if command.startswith(key) else ""  # what a map begins with of its own keys is taken as it is
+        rest = command[len(head) :]
+        if not any(one in rest for some in self._maps.values() for one in some):
+            return command
+        parts = self._vocabulary.parts(rest, section)
+        known = {one.command for one in parts or ()}
+        if parts is None or any(one.section != section for one in parts):
+            raise NotFollowed("its keys go through other maps, in ways that are not followed")
+        if any(one in rest and one not in known for some in self._maps.values() for one in some):
+            raise NotFollowed("its keys are cut up by other maps, in ways that are not followed")
+        return head + "".join(
+            self._followed(maps[one.command], one.command, section, before) if one.command in maps else one.command
+            for one in parts
+        )
