@@ -1,10 +1,13 @@
-"""Press the ported keys of files, or of editors' defaults, in every other editor: python tools/try_pairs.py [FOLDER]."""
+"""Press the ported keys of files, or of editors' defaults, in every other editor, and in their own: python tools/try_pairs.py
+[FOLDER]. The files of a folder are called like EDITOR-anything; a folder called so has an editor's file and what is beside it."""
 
 import itertools
+import shutil
 import sys
 import tempfile
 import time
 from collections import Counter
+from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 from ombix.core.errors import OmbixError
@@ -13,47 +16,53 @@ from ombix.dialects.loading import Dialects
 from ombix.session.session import Session
 
 EDITORS = ("ex", "joe", "kakoune", "micro", "nano")
+WORKERS = 3
 
 
 def sources() -> list[tuple[str, str]]:
-    """What is ported: the files of a folder, called like EDITOR-anything, or else the defaults of each editor."""
+    """What is ported: the files of a folder, or else the defaults of each editor."""
     if len(sys.argv) < 2:
         return [(name, name) for name in EDITORS]
     return [(path.name.partition("-")[0], str(path)) for path in sorted(Path(sys.argv[1]).resolve().iterdir())]
 
 
+def tried(work: tuple[str, str, str]) -> tuple[str, Counter[str]]:
+    """What pressing one port showed, in words, and its counts."""
+    editor, source, target = work
+    started = time.monotonic()
+    with tempfile.TemporaryDirectory() as name:
+        file = source
+        if source != editor:
+            called = Dialects(Shipped()).load(editor).description.file.name
+            if Path(source).is_dir():
+                shutil.copytree(source, name, dirs_exist_ok=True)
+            else:
+                shutil.copy(source, Path(name) / called)
+            file = str(Path(name) / called)
+        title = f"{Path(source).name:>20} to {target:8}"
+        try:
+            found = Session(folder=name, state=f"{name}/state").prove(target, source=file, against_source=True)
+        except OmbixError as error:
+            return f"{title} {error.what} {error.advice}", Counter({"refused": 1})
+    counts = Counter(f"{one.verdict} {one.result}" for one in found.keys)
+    counts["pressed in the source"] = sum(one.in_source in ("agrees", "differs") for one in found.keys)
+    said = ", ".join(f"{name} {times}" for name, times in sorted(counts.items()))
+    lines = [f"{title} {said}; {time.monotonic() - started:.0f} s"]
+    for one in found.keys:
+        if one.result == "differs" or "stopped" in one.reason or "not saved" in one.reason:
+            lines.append(
+                f"    {one.keys} {one.action} ({one.verdict}) {one.reason}: {one.expected!r} {one.found!r}; {one.how}"
+            )
+    return "\n".join(lines), counts
+
+
 def main() -> int:
     totals: Counter[str] = Counter()
-    for (editor, source), target in itertools.product(sources(), EDITORS):
-        if editor == target:
-            continue
-        started = time.monotonic()
-        with tempfile.TemporaryDirectory() as name:
-            session = Session(folder=name, state=f"{name}/state")
-            if source != editor:  # a file is opened as what it is
-                (Path(name) / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\n')
-                (Path(name) / "k.keys.toml").write_text('format = 1\nname = "k"\n')
-                copy = Path(name) / Dialects(Shipped()).load(editor).description.file.name
-                copy.write_bytes(Path(source).read_bytes())
-                session = Session(folder=name, state=f"{name}/state")
-                source_name = str(copy)
-            else:
-                source_name = editor
-            try:
-                found = session.prove(target, source=source_name)
-            except OmbixError as error:
-                print(f"{Path(source).name:>20} to {target:8} {error.what} {error.advice}")
-                totals["refused"] += 1
-                continue
-        counts = Counter((one.verdict, one.result) for one in found.keys)
-        totals.update(f"{verdict} {result}" for (verdict, result), times in counts.items() for _ in range(times))
-        said = ", ".join(f"{verdict} {result} {times}" for (verdict, result), times in sorted(counts.items()))
-        print(f"{Path(source).name:>20} to {target:8} {said}; {time.monotonic() - started:.0f} s", flush=True)
-        for one in found.keys:
-            if one.result == "differs" or "stopped" in one.reason or "not saved" in one.reason:
-                print(
-                    f"    {one.keys} {one.action} ({one.verdict}) {one.reason}: {one.expected!r} {one.found!r}; {one.how}"
-                )
+    pairs = [(editor, file, to) for (editor, file), to in itertools.product(sources(), EDITORS) if editor != to]
+    with ProcessPoolExecutor(WORKERS) as pool:
+        for said, counts in pool.map(tried, pairs):
+            print(said, flush=True)
+            totals.update(counts)
     print(", ".join(f"{name}: {count}" for name, count in sorted(totals.items())))
     return 1 if any("differs" in name for name in totals) else 0
 

@@ -159,9 +159,9 @@ def test_pressed_keys_are_carried_as_what_they_surely_do() -> None:
     rows = (("F6", Do("cursor.line-end"), TEXT), ("F7", Do("cursor.down"), TEXT), ("F5", Play("m"), TEXT))
     assert how(port(own(*rows, macros={"m": macro}), "nano"), "F5") == "written as {end}{down}"
     unsure = (*rows[1:], ("F6", Do("cursor.line-end"), f"{TEXT} and readonly"))
-    assert "cannot write the steps" in how(port(own(*unsure, macros={"m": macro}), "nano"), "F5")
+    assert "nano cannot have press F6 F7 in a macro" in how(port(own(*unsure, macros={"m": macro}), "nano"), "F5")
     moved = (("F6", Do("mode.insert"), TEXT), *rows[1:])  # after it, other keys hold
-    assert "cannot write the steps" in how(port(own(*moved, macros={"m": macro}), "nano"), "F5")
+    assert "nano cannot have press F6 F7 in a macro" in how(port(own(*moved, macros={"m": macro}), "nano"), "F5")
 
 
 # --- other keys
@@ -229,7 +229,7 @@ def test_a_condition_of_a_source_without_modes_is_wider_in_a_target_that_cannot_
     layer = own(("F5", Do("edit.copy"), f"{TEXT} and selection is one"))
     (entry,) = port(layer, "oxbow", "heddle").entries
     assert entry.verdict == "adapted"
-    assert entry.how.endswith("in every state, as oxbow cannot tell selection")
+    assert "in every state, as oxbow cannot tell selection" in entry.how
 
 
 def test_a_source_without_modes_fills_all_modes() -> None:

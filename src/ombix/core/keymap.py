@@ -50,6 +50,10 @@ class Binding(Struct, frozen=True):
     adds: bool = False
     as_written: Trigger = ()
     """The trigger before what a layout has at a place was put in its place; empty where nothing was."""
+    command: str = ""
+    """The command that it was adopted from, as the editor of its layer writes it."""
+    instead_of: Outcome | None = None
+    """What a command of one editor is written in the place of."""
 
     @property
     def keys(self) -> Trigger:

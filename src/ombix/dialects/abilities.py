@@ -1,8 +1,9 @@
 """What an editor's file can express: which keys, which conditions, whether keys can be taken away."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 
 from ombix.core.conditions import Space, States
+from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger
 from ombix.core.outcomes import Do, Only, Step
 from ombix.core.porting import TargetCommand
@@ -55,7 +56,10 @@ def language_where(dialect: Dialect, states: States, space: Space) -> str:
 class DescribedTarget:
     """A described editor as the target of a port."""
 
-    def __init__(self, dialect: Dialect) -> None:
+    def __init__(
+        self, dialect: Dialect, home_of: Callable[[Binding], tuple[Dialect | None, str]] = lambda binding: (None, "")
+    ) -> None:
+        self._home_of = home_of
         self.name = dialect.name
         self.policy = dialect.policy
         self.never = dialect.description.never
@@ -92,6 +96,13 @@ class DescribedTarget:
         if (outcome, section) not in self._commands:
             self._commands[outcome, section] = self._command_for(outcome, section)
         return self._commands[outcome, section]
+
+    def own_command(self, binding: Binding) -> TargetCommand | None:
+        """The command that a binding was adopted from, where that was one of this editor."""
+        home, command = self._home_of(binding)
+        if home is None or home.name != self.name:
+            return None
+        return TargetCommand(command, "", not self._dialect.vocabulary.has(command))
 
     def ways_for(self, outcome: Do, section: str) -> list[TargetCommand]:
         """All commands and compositions for an action in a section, that of `command_for` first."""

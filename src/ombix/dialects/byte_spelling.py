@@ -140,6 +140,10 @@ class ByteSpelling:
                 words.append(char)
         return self._bytes.joiner.join(words)
 
+    def read_row(self, text: str) -> Trigger:
+        """Keys that are pressed one after the other, each a character of a text, not quoted. Raises NotationError."""
+        return tuple(chord for char in text for chord in self.decode(char.encode(), text))
+
     def unquoted(self, text: str) -> str:
         """A text as it is, without the signs that quote what is in it."""
         quote = self._bytes.quote

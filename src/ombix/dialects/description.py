@@ -315,7 +315,8 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     that only fixed default keys run. `reaches` says what it may touch; without it, what its action may, and of a command
     without one nothing is known. `effect` is what it does to a text with its cursor, as a program of `ombix.effects`;
     without it, what its action does. `unsure` is a test of the same language for states in which that is not so. `leads`:
-    the section that holds behind it, with `once` for one command only.
+    the section that holds behind it, with `once` for one command only. `counts`: it takes a count, and is run as often as it
+    can be (`most`), or as often or not at all (`all`). `stands_for`: actions in a row that it is read as in a macro.
     """
 
     action: str = ""
@@ -328,11 +329,12 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     documented: bool = True
     arguments: tuple[str, ...] = ()
     given: dict[str, str] = {}
-    counts: bool = False
+    counts: Literal["", "most", "all"] = ""
     effect: str = ""
     unsure: str = ""
     leads: str = ""
     once: bool = False
+    stands_for: tuple[str, ...] = ()
     reaches: Reach | Literal["unknown", ""] = ""
 
     def outcome_arguments(self, values: tuple[str, ...] = ()) -> tuple[tuple[str, str], ...]:

@@ -1,7 +1,7 @@
 """What the commands of an editor do to a text: their programs, under its settings; and how a port's two sides compare."""
 
 import re
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import lru_cache
 
 from msgspec.structs import replace
@@ -117,25 +117,39 @@ def _shape(pattern: str) -> re.Pattern[str]:
     return re.compile(shape + (".*" if pattern.endswith("{rest}") else ",?"), re.DOTALL)
 
 
+def with_commands(dialect: Dialect, bindings: Iterable[Binding]) -> list[Binding]:
+    """Bindings that were read from an editor's file, with the commands that they stood for where these are not just what the
+    editor writes for their actions, or do more or less than these."""
+    return [replace(one, command=one.written) if _is_its_own(dialect, one) else one for one in bindings]
+
+
+def _is_its_own(dialect: Dialect, binding: Binding) -> bool:
+    outcome, vocabulary = binding.outcome, dialect.vocabulary
+    if not isinstance(outcome, Do):
+        return isinstance(outcome, Play)
+    row = vocabulary.row_of(vocabulary.called(binding.written)[0])
+    return row is None or bool(row.effect) or bool(row.unsure)
+
+
 class EffectJudge:
     """Compares what a binding does in the source of a port with what a command does in its target.
 
-    `lines` are those of the source's file that bind nothing, `target_lines` those of the target's: some are settings that
-    change what commands do.
+    `lines` are, by the name of an editor, those of its file that bind nothing: some are settings that change what commands
+    do. `homes` has the editors of adopted layers, by their names in the workspace.
     """
 
     def __init__(
-        self, source: Dialect | None, target: Dialect, catalogue: Catalogue, lines: Iterable[str] = (),
-        target_lines: Iterable[str] = (),
+        self, source: Dialect | None, target: Dialect, catalogue: Catalogue,
+        lines: Mapping[str, Sequence[str]] | None = None, homes: Mapping[str, Dialect] | None = None,
     ) -> None:  # fmt: skip
-        self._settings = {target.name: settings_in(target, target_lines)}
-        if source is not None:
-            self._settings[source.name] = settings_in(source, lines)
+        self._homes = homes or {}
+        every = [target, *([source] if source is not None else []), *self._homes.values()]
+        self._settings = {one.name: settings_in(one, (lines or {}).get(one.name, ())) for one in every}
         self._source = source
         self._target = target
         self._catalogue = catalogue
         self._manners: dict[tuple[str, str], Manner] = {}
-        self._homes: dict[str, list[str]] = {}
+        self._sections: dict[tuple[str, str], list[str]] = {}
 
     def compare(self, binding: Binding, macro: Macro | None, section: str, written: str) -> Comparison | None:
         """How the target's command compares with the binding; None where neither is about a text."""
@@ -168,28 +182,44 @@ class EffectJudge:
     # --- the source
 
     def _source_side(self, binding: Binding, macro: Macro | None, section: str) -> Side | None:
-        outcome, source = binding.outcome, self._source
-        if isinstance(outcome, Play) and not (source is not None and binding.written):
-            return self._steps_side(macro.steps if macro is not None else (), section)
-        if source is not None and binding.written:
-            for name in self._sections_of(source, binding):
-                side = self._command_side(source, name, binding.written)
+        outcome = binding.outcome
+        home, written = self.home_of(binding)
+        if home is not None and written:
+            for name in self._sections_of(home, binding):
+                side = self._command_side(home, name, written)
                 if side is not None:
                     return side
             return None
+        if isinstance(outcome, Play):
+            return self._steps_side(macro.steps if macro is not None else (), section)
         if not isinstance(outcome, Do):
             return None
         return self._steps_side((outcome,), section)
 
-    def _sections_of(self, source: Dialect, binding: Binding) -> Sequence[str]:
-        """The sections of the source in which a binding holds."""
-        if binding.where not in self._homes:
-            space = source.space
+    def home_of(self, binding: Binding) -> tuple[Dialect | None, str]:
+        """The editor whose command a binding stands for, and the command; None and nothing where it stands for an action."""
+        if self._source is not None:
+            return self._source, binding.written
+        home = self._homes.get(binding.layer.editor)
+        if home is None or not binding.command:
+            return None, ""
+        # What a user changed in the layer goes before what it was adopted from.
+        names = self._sections_of(home, binding)
+        is_so = isinstance(binding.outcome, Play) or any(
+            home.vocabulary.outcome(binding.command, name) == binding.outcome for name in names
+        )
+        return (home, binding.command) if is_so else (None, "")
+
+    def _sections_of(self, home: Dialect, binding: Binding) -> Sequence[str]:
+        """The sections of its editor in which a binding holds."""
+        key = (home.name, binding.where)
+        if key not in self._sections:
+            space = home.space
             states = space.parse(binding.where, binding.scope)
-            self._homes[binding.where] = [
-                name for name, text in source.description.sections.items() if space.overlap(space.states(text), states)
+            self._sections[key] = [
+                name for name, text in home.description.sections.items() if space.overlap(space.states(text), states)
             ]
-        return self._homes[binding.where]
+        return self._sections[key]
 
     def _steps_side(self, steps: Sequence[Step], section: str) -> Side | None:
         """What actions promise, under the settings of the source, or else of the target."""
@@ -260,7 +290,9 @@ class EffectJudge:
             return None
         action = self._catalogue.actions.get(row.action) if row.action else None
         effect = row.effect or (action.effect if action is not None else "")
-        return (effect, row.unsure) if effect else None
+        if part.times > 1:
+            effect = f"{'together' if row.counts == 'all' else 'times'} {part.times} {{ {effect} }}"
+        return (effect, row.unsure) if row.effect or (action is not None and action.effect) else None
 
 
 def _side(texts: Sequence[tuple[str, str, Manner]], home: Manner) -> Side:

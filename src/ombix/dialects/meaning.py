@@ -44,7 +44,7 @@ class StatementMeaning:
             return Only(dialect.name, command)
         if syntax.keys:
             steps = dialect.vocabulary.key_steps(command, section)
-            return self._macro(statement, trigger, steps or (Press(dialect.spelling.read(command)),))
+            return self._macro(statement, trigger, steps or (Press(dialect.spelling.read_row(command)),))
         parts = dialect.vocabulary.split(command)
         if len(parts) > 1 or (parts and syntax.free_text and parts[0].startswith('"')):
             found = [self._part(part, statement, section) for part in parts]

@@ -1,6 +1,6 @@
 """Porting into an editor that has a description: the request, the file, and the check that the file holds what it should."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 
 from msgspec import Struct
 
@@ -33,6 +33,8 @@ class Surroundings(Struct, frozen=True):
     catalogue: Catalogue
     accepts_loss: bool = False
     """Whether commands that can throw text away where the source keeps it are carried over."""
+    homes: Mapping[str, Dialect] = {}
+    """The editors of adopted layers, by their names in the workspace."""
 
 
 class PortedFile(Struct, frozen=True):
@@ -69,13 +71,14 @@ def _port(
 ) -> PortedFile:  # fmt: skip
     space, catalogue = around.space, around.catalogue
     decided = decide_all(bindings, space, catalogue, source.policy if source is not None else Policy())
+    judge = judge_of(keymap, source, target, catalogue, around.homes)
     request = PortRequest(
-        _source(decided, keymap.macros, source, target, space), DescribedTarget(target),
+        _source(decided, keymap.macros, source, target, space), DescribedTarget(target, judge.home_of),
         decisions_with(target, [], around), around.terminal.canonical, space, rehome,
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),
         lambda binding: target.policy.rank(binding, space, catalogue),
-        _judge(source, target, judge_of(keymap, source, target, catalogue)), around.accepts_loss,
+        _judge(source, target, judge), around.accepts_loss,
     )  # fmt: skip
     result = port(request)
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
@@ -112,9 +115,13 @@ def kept_lines(keymap: Keymap, dialect: Dialect | None) -> list[str]:
     ]
 
 
-def judge_of(keymap: Keymap, source: Dialect | None, target: Dialect, catalogue: Catalogue) -> EffectJudge:
-    """Compares what the bindings of a keymap do with what commands of a target do."""
-    return EffectJudge(source, target, catalogue, kept_lines(keymap, source), kept_lines(keymap, target))
+def judge_of(
+    keymap: Keymap, source: Dialect | None, target: Dialect, catalogue: Catalogue, homes: Mapping[str, Dialect]
+) -> EffectJudge:
+    """Compares what the bindings of a keymap do with what commands of a target do; `homes` are the editors of adopted
+    layers, by their names."""
+    every = [target, *([source] if source is not None else []), *homes.values()]
+    return EffectJudge(source, target, catalogue, {one.name: kept_lines(keymap, one) for one in every}, homes)
 
 
 def _judge(

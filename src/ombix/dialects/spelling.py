@@ -47,6 +47,10 @@ class Spelling:
             return self._keys.between.join(map(str, spelt))
         return "".join(self._keys.sequence.replace("{chord}", str(one)) for one in spelt)
 
+    def read_row(self, text: str) -> Trigger:
+        """Keys that are pressed one after the other. Raises NotationError."""
+        return self.read(text)
+
     def unquoted(self, text: str) -> str:
         """A text as it is; nothing is quoted here."""
         return text

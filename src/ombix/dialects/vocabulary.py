@@ -15,6 +15,8 @@ from ombix.dialects.spelling import Spelling
 
 _LONGEST_COMMAND = 24
 """Characters of a command that is keys."""
+_COUNT = re.compile("[1-9][0-9]{0,2}")
+"""A count before a command."""
 _TYPED = re.compile(r"<[^<>\s]+>|.", re.DOTALL)
 """A key as it stands in a row of keys: a name in brackets, or a character."""
 
@@ -24,6 +26,7 @@ class CommandPart(NamedTuple):
 
     section: str
     command: str
+    times: int = 1
 
 
 class Vocabulary:
@@ -156,8 +159,7 @@ class Vocabulary:
 
     def parts(self, written: str, section: str) -> "list[CommandPart] | None":
         """What stands in a file as the commands that it is when it is run in a section, one after the other; None where it is
-        not known to be such a row, or ends in another section. A command with a count is none: in some editors it does all or
-        nothing, and keeps all of it."""
+        not known to be such a row, or ends in another section."""
         if self.syntax.keys:
             return self._keys_in_a_row(written, section)
         found = self._pieces(written, section)
@@ -180,6 +182,7 @@ class Vocabulary:
         found: list[CommandPart] = []
         here, once, at = section, "", 0
         while at < len(written):
+            count, at = self._count_at(written, at, here)
             size = next(
                 (
                     size
@@ -190,13 +193,15 @@ class Vocabulary:
             )
             command = written[at : at + size]
             row = self.row_of(command, here) if size else None
+            if count > 1 and (row is None or not row.counts):
+                return None
             if row is None:
                 typed = _TYPED.match(written, at)
                 char = self._typed_char(typed[0], here) if typed is not None else ""
                 if not char or typed is None:
                     return None
                 command, size = _typing_step(char), len(typed[0])
-            found.append(CommandPart(here, command))
+            found.append(CommandPart(here, command, count))
             at += size
             if once:
                 here, once = once, ""
@@ -206,22 +211,29 @@ class Vocabulary:
                 here, once = row.leads, here if row.once else ""
         return found if here == section and not once else None
 
+    def _count_at(self, written: str, at: int, section: str) -> tuple[int, int]:
+        """The count that stands at a place, and the place behind it."""
+        shape = _COUNT.match(written, at) if section in self.syntax.counts else None
+        if shape is None or self.row_of(written[at : shape.end() + 1], section) is not None:
+            return 1, at
+        return int(shape[0]), shape.end()
+
     def key_steps(self, written: str, section: str) -> tuple[Step, ...]:
-        """Keys as steps of a macro: the actions that they run and the text that they type; none where that is not all of it, or
-        could not be written again."""
+        """Keys as steps of a macro: the actions that they run and the text that they type; none where that is not all of
+        it."""
         found: list[Step] = []
         for part in self._keys_in_a_row(written, section) or ():
             row = self.row_of(part.command, part.section)
             if row is None:
                 before = found.pop().text if found and isinstance(found[-1], Type) else ""  # type: ignore[union-attr]
                 found.append(Type(before + _unescaped(part.command.removeprefix("type ")[1:-1])))
-            elif not row.action or row.arguments:
+            elif row.stands_for:
+                found += map(Do, row.stands_for)
+            elif not row.action or row.arguments or (row.leads and not row.action.startswith("mode.")):
                 return ()
-            elif not row.action.startswith("mode."):
-                if row.leads:
-                    return ()
-                found.append(Do(row.action, row.outcome_arguments()))
-        return tuple(found) if self.macro_text(found, section) is not None else ()
+            elif not row.leads:
+                found += [Do(row.action, row.outcome_arguments())] * part.times
+        return tuple(found)
 
     def _typed_char(self, written: str, section: str) -> str:
         """The character that a key types in a section; empty where it types none."""
@@ -290,6 +302,12 @@ class Vocabulary:
         pieces: list[str] = []
         for step in steps:
             piece = self._step_text(step, section)
+            if piece is None and isinstance(step, Do) and not step.arguments:
+                one = self.composition_for(step.action, section)
+                if one is not None:
+                    is_name = bool(syntax.function_in_string) and self.has(one.command)
+                    pieces.append(syntax.function_in_string.replace("{name}", one.command) if is_name else one.command)
+                    continue
             if piece is None:
                 return None
             is_typed = isinstance(step, Type) or (isinstance(step, Press) and self._is_text(step, section))

@@ -56,7 +56,9 @@ class _FileWriter:
             yield "Keys that wait for another one", tables
         found: dict[str, list[Statement]] = {}
         for binding in layer.bindings:
-            found.setdefault(_group(binding.outcome, self.catalogue), []).extend(self._statements(binding))
+            found.setdefault(_group(binding.instead_of or binding.outcome, self.catalogue), []).extend(
+                self._statements(binding)
+            )
         # What is taken away comes first: it may stand in the way of what is bound.
         order = [_REMOVED, *self.catalogue.domains.values(), _MACROS, _OTHER]
         for title in sorted(found, key=lambda title: order.index(title) if title in order else len(order)):
@@ -160,6 +162,8 @@ class _FileWriter:
                 raise InputError(f"{outcome.command} is a command of {outcome.editor} only", place=binding.place)
             return "bind", outcome.command, bool(syntax.function_in_string) and not vocabulary.has(outcome.command)
         macro = self.layer.macros[outcome.macro]
+        if binding.written and homes and vocabulary.key_steps(binding.written, homes[0]) == macro.steps:
+            return "bind", binding.written, False
         text = vocabulary.macro_text(macro.steps, homes[0] if homes else "")
         if text is None:
             raise InputError(f"{dialect.name} cannot write the macro {macro.name}", place=binding.place)

@@ -72,6 +72,11 @@ class Buffer:
         other.held, other.adds_copies = self.held, self.adds_copies
         return other
 
+    def become(self, other: "Buffer") -> None:
+        """Be as another one is."""
+        for name in self.__slots__:
+            setattr(self, name, getattr(other, name))
+
     @property
     def selection(self) -> tuple[int, int]:
         """Start and end of the selection; both are the cursor when nothing is selected."""

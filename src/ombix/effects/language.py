@@ -1,7 +1,7 @@
 """The language of effects: `if selected { delete selection } else { delete to left }`, read into programs that run.
 
-A program is steps, one after the other with `;` between. A step is a word with what it is about, or `if TEST { … } else
-{ … }`, where a test is words with `and` and `not`. The words are those of `ombix.effects.steps`. A step that cannot do its
+A program is steps, one after the other with `;` between. A step is a word with what it is about, `times NUMBER { … }` or
+`together NUMBER { … }`, or `if TEST { … } else { … }`, where a test is words with `and` and `not`. The words are those of `ombix.effects.steps`. A step that cannot do its
 work ends the whole program, as an editor does that beeps.
 """
 
@@ -10,6 +10,7 @@ from collections.abc import Callable
 from functools import lru_cache
 
 from ombix.core.errors import InputError, did_you_mean
+from ombix.core.outcomes import MAX_COUNT
 from ombix.effects.buffer import Buffer
 from ombix.effects.placing import TESTS, Stop, Test
 from ombix.effects.steps import STEPS
@@ -101,6 +102,8 @@ class _Reader:
                 self._take()
             elif self._peek() == "if":
                 steps.append(self._branch())
+            elif self._peek() in ("times", "together"):
+                steps.append(self._repeated())
             else:
                 steps.append(self._step())
         return tuple(steps)
@@ -118,6 +121,29 @@ class _Reader:
             raise InputError(
                 f"the step {' '.join(words)} is not complete, or names no place", "See: docs/effects.md"
             ) from None
+
+    def _repeated(self) -> Run:
+        """Steps that are run so many times: as often as they can do their work, at least once, or `together` all or none."""
+        is_whole = self._take() == "together"
+        number = self._take()
+        if not number.isdigit() or not 0 < int(number) <= MAX_COUNT:
+            raise InputError(f"{number or 'nothing'} is no number of times in {self._text}", "Write one from 1 on.")
+        steps, times = self._braces(), int(number)
+
+        def run(buffer: Buffer) -> None:
+            before = buffer.copy() if is_whole else None
+            for index in range(times):
+                try:
+                    for step in steps:
+                        step(buffer)
+                except Stop:
+                    if before is not None:
+                        buffer.become(before)
+                    if index and before is None:
+                        return
+                    raise
+
+        return run
 
     def _branch(self) -> Run:
         self._take()

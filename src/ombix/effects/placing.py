@@ -38,11 +38,13 @@ def _cells_before(b: Buffer) -> int:
 
 
 def _cell(b: Buffer, options: Sequence[str]) -> int:
-    """The cell that moves up and down keep to, noted for those that follow: on a tab, with `tabs`, its last one."""
+    """The cell that moves up and down keep to, noted for those that follow: on a tab or a wide character, with `last`, its last
+    one."""
     if b.goal is None:
         b.goal = _cells_before(b)
-        if "tabs" in options and b.text[b.cursor : b.cursor + 1] == "\t":
-            b.goal += b.settings.tab_width - b.goal % b.settings.tab_width - 1
+        here = b.text[b.cursor : b.cursor + 1]
+        if "last" in options and here not in ("", "\n"):
+            b.goal = places.cells(b.text[places.line_start(b.text, b.cursor) : b.cursor + 1], b.settings.tab_width) - 1
     return b.goal
 
 

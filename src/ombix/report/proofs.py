@@ -64,7 +64,9 @@ def _in_source(report: ProofReport) -> list[Block]:
 
 def _conclusion(report: ProofReport) -> str:
     if otherwise := report.adapted_that_differ_otherwise:
-        said = "differs otherwise than its verdict says" if otherwise == 1 else "differ otherwise than their verdicts say"
+        said = (
+            "differs otherwise than its verdict says" if otherwise == 1 else "differ otherwise than their verdicts say"
+        )
         adapted = f" {otherwise} adapted {'one' if otherwise == 1 else 'ones'} {said}."
     else:
         adapted = ""

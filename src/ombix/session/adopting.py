@@ -5,12 +5,16 @@ from collections.abc import Sequence
 from pathlib import Path
 from typing import NamedTuple
 
+from msgspec.structs import replace
+
 from ombix.core.changes import AddEditor, AddLayer, Change
 from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
 from ombix.core.keymap import LayerName
 from ombix.core.keys import write
 from ombix.core.outcomes import Do
 from ombix.core.results.files import AdoptedLine, Adoption, FoundFile, StartReport
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import with_commands
 from ombix.dialects.reading import FileReading
 from ombix.session.context import Opener
 from ombix.session.recognising import recognise
@@ -55,7 +59,7 @@ class Read(NamedTuple):
     """An editor's file that was read as a layer, not written yet."""
 
     editor: WorkspaceEditor
-    dialect: str
+    dialect: Dialect
     file: Path
     layer: str
     """The name of the layer's file."""
@@ -70,7 +74,7 @@ def read(file: Path, editor: str, name: str, opener: Opener, resources: Resource
     called = name or chosen.name
     _check_name(called)
     layer_name = LayerName(absolute(file), called, "adopted", chosen.name)
-    return Read(chosen, dialect.name, file, f"{called}{SUFFIX}", resources.read_editor_file(dialect, file, layer_name))
+    return Read(chosen, dialect, file, f"{called}{SUFFIX}", resources.read_editor_file(dialect, file, layer_name))
 
 
 def _recognised(file: Path, opener: Opener, resources: Resources) -> WorkspaceEditor:
@@ -122,8 +126,9 @@ def _layer_text(found: Read, folder: Path, resources: Resources) -> str:
     file = absolute(found.file)
     shown = os.path.relpath(file, folder) if file.startswith(f"{folder}/") else file
     shown = shown.encode("utf-8", "backslashreplace").decode()
-    note = f"Adopted from {shown} of {found.dialect}. Adopt the file again instead of changing this one."
-    text, shipped = keymap_writing.dump(found.reading.layer, note), resources.shipped
+    note = f"Adopted from {shown} of {found.dialect.name}. Adopt the file again instead of changing this one."
+    layer = replace(found.reading.layer, bindings=with_commands(found.dialect, found.reading.layer.bindings))
+    text, shipped = keymap_writing.dump(layer, note), resources.shipped
     try:
         again = keymap_reading.read(text, found.layer, shipped.catalogue(), shipped.facts(), "adopted")
     except InputError as error:
@@ -144,7 +149,7 @@ def _adoption(found: Read, written: Sequence[Path]) -> Adoption:
         for one in found.reading.account
     )
     return Adoption(
-        found.dialect, Place(absolute(found.file)), found.layer, len(found.reading.layer.bindings),
+        found.dialect.name, Place(absolute(found.file)), found.layer, len(found.reading.layer.bindings),
         len(found.reading.layer.kept), lines, tuple(Place(absolute(path)) for path in written),
     )  # fmt: skip
 
@@ -217,7 +222,7 @@ def _workspace_text(keymap: str, chosen: Sequence[Read]) -> str:
     if not chosen:
         return text + _EDITOR_EXAMPLE
     changes: list[Change] = [AddLayer(one.layer) for one in chosen]
-    changes += [AddEditor(one.editor.name, one.dialect, _with_home(one.file)) for one in chosen]
+    changes += [AddEditor(one.editor.name, one.dialect.name, _with_home(one.file)) for one in chosen]
     return editing.apply(text, changes).text
 
 
@@ -236,5 +241,5 @@ def _next_steps(found: Sequence[Read], chosen: Sequence[Read]) -> tuple[str, ...
     bound = [one for each in chosen for one in each.reading.layer.bindings if isinstance(one.outcome, Do)]
     keys = write(bound[0].trigger) if bound else "Ctrl+S"
     quoted = keys if keys.replace("+", "").isalnum() else f"'{keys}'"
-    other = "joe" if chosen[0].dialect != "joe" else "micro"
+    other = "joe" if chosen[0].dialect.name != "joe" else "micro"
     return (f"what {quoted}", "audit", f"port --to {other} --dry-run")

@@ -1,11 +1,12 @@
 """Ports: from a keymap, an editor's defaults or a file, to the files of other editors, with an account of each."""
 
+from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
 from ombix.core.conditions import Space
 from ombix.core.errors import InputError, Place
-from ombix.core.keymap import Binding, Keymap
+from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import write
 from ombix.core.outcomes import Macro
 from ombix.core.porting import VERDICTS, PortEntry
@@ -27,6 +28,8 @@ class PortOrigin(NamedTuple):
     name: str
     keymap: Keymap
     dialect: Dialect | None
+    homes: Mapping[str, Dialect]
+    """The editors of adopted layers, by their names in the workspace."""
 
 
 class MadePort(NamedTuple):
@@ -49,13 +52,18 @@ def origin(opener: Opener, resources: Resources, source: str = "") -> PortOrigin
     keys; or what is bound in a file. Raises InputError."""
     if source and not _is_path(source, opener, resources):
         described = resources.dialect(opener.editor(source))
-        return PortOrigin(f"{source}'s defaults", Keymap([described.default_layer]), described)
+        return PortOrigin(f"{source}'s defaults", Keymap([described.default_layer]), described, {})
     if not source and not opener.is_file():
         layers = opener.layers()
-        return PortOrigin(layers[-1].name.name, Keymap(list(layers)), None)
+        return PortOrigin(layers[-1].name.name, Keymap(list(layers)), None, _homes(layers, opener, resources))
     file = opener.file() if not source else opener.open_file(user_path(source, opener.folder))
     dialect = resources.dialect(file.editor) if file.editor is not None else None
-    return PortOrigin(file.layers[-1].name.name, Keymap(list(file.layers)), dialect)
+    return PortOrigin(file.layers[-1].name.name, Keymap(list(file.layers)), dialect, {})
+
+
+def _homes(layers: Sequence[Layer], opener: Opener, resources: Resources) -> dict[str, Dialect]:
+    names = {layer.name.editor for layer in layers if layer.name.kind == "adopted" and layer.name.editor}
+    return {name: resources.dialect(opener.editor(name)) for name in names}
 
 
 def _is_path(source: str, opener: Opener, resources: Resources) -> bool:
@@ -87,7 +95,7 @@ def port(
         raise InputError(f"{origin.name} and {name} are of the same editor", "Choose another one.")
     around = Surroundings(
         context.platform, terminal_of(context.editor, target, resources), _space(origin, target, resources),
-        resources.shipped.catalogue(), wishes.accept_loss,
+        resources.shipped.catalogue(), wishes.accept_loss, origin.homes,
     )  # fmt: skip
     bindings = origin.keymap.in_force(context.platform).bindings
     file = port_keymap(origin.keymap, bindings, origin.dialect, target, around, wishes.rehome)
@@ -99,7 +107,7 @@ def port(
         around,
         origin.name,
         origin.keymap.macros,
-        judge_of(origin.keymap, origin.dialect, target, around.catalogue),
+        judge_of(origin.keymap, origin.dialect, target, around.catalogue, origin.homes),
         origin,
         path,
     )

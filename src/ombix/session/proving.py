@@ -30,6 +30,7 @@ from ombix.session.porting import MadePort
 Progress = Callable[[int], Callable[[], None]]
 """Called with how many keys there are; gives what is to be called after each."""
 
+
 class ProvedKey(NamedTuple):
     """What pressing showed of a ported binding: in the target, and in the source, where that was pressed as well."""
 
@@ -83,7 +84,9 @@ def press_all(
     found: list[ProvedKey] = []
     for section, entries in sections.items():
         bench = target.bench(section)
-        wanted = [WantedKey(entry, entry.trigger, _written(entry, bench), entry.verdict == "exact") for entry in entries]
+        wanted = [
+            WantedKey(entry, entry.trigger, _written(entry, bench), entry.verdict == "exact") for entry in entries
+        ]
         found += map(ProvedKey, entries, target.press(bench, wanted, advance, deadline))
     return _pressed_in_source(found, source, advance, deadline) if source is not None else found
 
@@ -92,7 +95,7 @@ def _source_editor(made: MadePort, source: Dialect) -> "PressedEditor":
     """The editor that a port comes from, with its file."""
     keymap = made.origin.keymap
     lines = kept_lines(keymap, source)
-    judge = EffectJudge(source, source, made.around.catalogue, lines, lines)
+    judge = EffectJudge(source, source, made.around.catalogue, {source.name: lines})
     layers = [layer for layer in keymap.layers if layer.name != source.default_layer.name]
     return PressedEditor(source, layers, made, judge)
 
@@ -200,9 +203,7 @@ class PressedEditor:
         side = self.judge.promised(one.entry.source, macro, bench.section, one.written, False)
         if one.is_exact and side is not None:
             side = self.made.judge.promised(one.entry.source, macro, bench.section, one.written, True)
-        return (
-            tuple(expectations(side, self.judge, self.dialect, bench.section, shown)) if side is not None else ()
-        )
+        return tuple(expectations(side, self.judge, self.dialect, bench.section, shown)) if side is not None else ()
 
     def _to_be_pressed(self, layer: Layer) -> tuple[str, Layer, dict[Trigger, str]]:
         """What is pressed of a file: written anew without what could run a program or reach other files; the layer of that;

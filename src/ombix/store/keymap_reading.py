@@ -23,8 +23,8 @@ PLATFORMS = ("linux", "mac", "windows")
 _TOP = (
     "format", "name", "editor", "extends", "fact", "never", "where", "bind", "unbind", "only", "macro", "accept", "kept",
 )  # fmt: skip
-_ENTRY = ("press", "also", "where", "with", "why", *PLATFORMS)
-_MACRO = ("title", "press", "where", "why", "steps", *PLATFORMS)
+_ENTRY = ("press", "also", "where", "with", "why", "command", *PLATFORMS)
+_MACRO = ("title", "press", "where", "why", "command", "steps", *PLATFORMS)
 _TANGLED = 5000
 """Sets of states that one condition makes where its facts are not well ordered for it."""
 _EVERYWHERE: frozenset[str] = frozenset()
@@ -428,6 +428,7 @@ class _LayerReader:
             Binding(
                 trigger, outcome, self.document.place(*path), self.layer.name, where,
                 self.scope if where != "always" else None, platforms, str(row.get("why", "")), keys, False, "also" in row,
+                command=str(row.get("command", "")),
             )
         )  # fmt: skip
 

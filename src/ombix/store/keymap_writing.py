@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Iterator
 
+from ombix.core.actions import COUNT
 from ombix.core.keymap import Binding, Layer, Removal
 from ombix.core.keys import write
 from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, Press, Step, Type
@@ -89,6 +90,8 @@ def _macro_lines(layer: Layer) -> Iterator[str]:
             yield from _platform_fields(bindings) or [f"press = {_texts_value(bindings)}"]
             if bindings[0].where != "always":
                 yield f"where = {toml_string(bindings[0].where)}"
+            if bindings[0].command:
+                yield f"command = {toml_string(bindings[0].command)}"
         yield f"steps = [{', '.join(_step_text(step) for step in macro.steps)}]"
 
 
@@ -103,9 +106,10 @@ def _entry_lines(name: str, bindings: list[Binding]) -> list[str]:
 
 def entry_values(bindings: Iterable[Binding]) -> list[str]:
     """The values of the bindings of one action, those that differ by platform alone in one."""
-    groups: dict[tuple[Outcome, str, str, bool], list[Binding]] = {}
+    groups: dict[tuple[Outcome, str, str, bool, str], list[Binding]] = {}
     for binding in bindings:
-        groups.setdefault((binding.outcome, binding.where, binding.why, binding.adds), []).append(binding)
+        key = (binding.outcome, binding.where, binding.why, binding.adds, binding.command)
+        groups.setdefault(key, []).append(binding)
     values = []
     for group in groups.values():
         fields = _platform_fields(group) if any(binding.platforms for binding in group) else None
@@ -152,12 +156,17 @@ def _table_value(binding: Binding, fields: list[str]) -> str:
         fields += _with_field(binding.outcome)
     if binding.why:
         fields.append(f"why = {toml_string(binding.why)}")
+    if binding.command:
+        fields.append(f"command = {toml_string(binding.command)}")
     return f"{{ {', '.join(fields)} }}"
 
 
 def _with_field(outcome: Do) -> list[str]:
     """The arguments of an action, where it has any."""
-    inner = ", ".join(f"{toml_key(name)} = {toml_string(value)}" for name, value in outcome.arguments)
+    inner = ", ".join(
+        f"{toml_key(name)} = {value if name == COUNT and value.isdigit() else toml_string(value)}"
+        for name, value in outcome.arguments
+    )
     return [f"with = {{ {inner} }}"] if inner else []
 
 

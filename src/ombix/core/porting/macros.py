@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 
 from ombix.core.conditions import States
+from ombix.core.keys import write
 from ombix.core.outcomes import Do, Macro, Only, Play, Press, Step
 from ombix.core.porting.work import PortWork
 
@@ -40,12 +41,12 @@ def step_that_cannot(work: PortWork, macro: Macro, states: States, sections: Seq
     """Which step of a macro the target cannot do in these sections, and why."""
     target = work.target
     for step in sure_steps(work, macro, states):
-        if is_foreign(work, step):
-            return f"{step} is decided in {work.request.source.editor}"
+        if isinstance(step, Press) and is_foreign(work, step):
+            return f"what {write(step.keys)} does is {work.request.source.editor}'s own"
         if isinstance(step, Only) and step.editor != target.name:
             return f"{step.command} is a command of {step.editor} only"
         if isinstance(step, Do) and any(target.command_for(step, name) is None for name in sections):
             return f"{target.name} has no command for {step}"
         if any(target.macro_text([step], name) is None for name in sections):
-            return f"{target.name} cannot {step} with a key"
+            return f"{target.name} cannot have {step} in a macro"
     return f"{target.name} cannot run several steps with one key"

@@ -341,11 +341,8 @@ class Translation(Struct):
             if held == work.nodes[name]:
                 groups.setdefault(outcome, []).append(name)
             else:
-                found.append(Binding(trigger, outcome, Place("port"), PORT_LAYER, work.space.describe(held)))
-        whole = [
-            Binding(trigger, outcome, Place("port"), PORT_LAYER, target.where(names))
-            for outcome, names in groups.items()
-        ]
+                found.append(self._bound(trigger, outcome, work.space.describe(held)))
+        whole = [self._bound(trigger, outcome, target.where(names)) for outcome, names in groups.items()]
         found = [*whole, *found]
         for keys, name, part, is_written in self.cleared:
             if not is_written:
@@ -360,8 +357,12 @@ class Translation(Struct):
                     here = work.space.describe(held) if held != work.nodes[name] else target.where([name])
                     parts = [text for text in (here, row.where) if text != "always"]
                     where = " and ".join(f"({text})" if " or " in text else text for text in parts)
-                    found.append(Binding(trigger, outcome, Place("port"), PORT_LAYER, where))
+                    found.append(self._bound(trigger, outcome, where))
         return found
+
+    def _bound(self, trigger: Trigger, outcome: Outcome, where: str) -> Binding:
+        """A binding of the port."""
+        return Binding(trigger, outcome, Place("port"), PORT_LAYER, where, instead_of=self.binding.outcome)
 
     def _how(self, kept: list[str], commands: dict[str, str], differs: list[str]) -> str:
         parts = [*([self.moved] if self.moved else []), *self.remarks]
@@ -382,6 +383,9 @@ class Translation(Struct):
     def command(self, section: str) -> TargetCommand | None:
         """The target's command for the binding's outcome in a section, or None."""
         outcome, target = self.binding.outcome, self.work.target
+        own = target.own_command(self.binding)
+        if own is not None:
+            return own
         if isinstance(outcome, Do):
             return self._best_way(outcome, section)
         if isinstance(outcome, Only):

@@ -59,6 +59,9 @@ class TargetEditor(Protocol):
     def bindable(self) -> list[Trigger]:
         """All single chords that the editor's file can have."""
 
+    def own_command(self, binding: Binding) -> TargetCommand | None:
+        """The command that a binding was adopted from, where that was one of this editor."""
+
     def ways_for(self, outcome: Do, section: str) -> Sequence[TargetCommand]:
         """All commands and compositions for an action in a section, that of `command_for` first."""
 
