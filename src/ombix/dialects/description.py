@@ -227,6 +227,10 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     ends_lines: bool = False
     """Whether a text always ends with a line break."""
     column_counts: str = "characters"
+    escape_seconds: float = 0.0
+    """How long the editor waits behind Escape for what may be a key together with it."""
+    text: str = "text.sh"
+    """The name of the file with the text."""
     config: str = ""
     """Where the file is read from, below the home folder, where the command cannot name it."""
     save: str = ""
@@ -264,10 +268,12 @@ class StandInSettings(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"
 
 
 class Prefix(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """Keys behind which a table of its own holds: in which section, and behind which keys."""
+    """Keys behind which a table of its own holds: in which section, and behind which keys. With `leave`, keys that a command is
+    are taken for others of that table, until they leave it with these."""
 
     section: str
     keys: str
+    leave: str = ""
 
 
 class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):

@@ -8,7 +8,7 @@ from ombix.core.actions import Catalogue
 from ombix.core.errors import InputError
 from ombix.core.keymap import Binding, Layer
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Nothing, Only, Outcome, Press, Step, Type, steers
+from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, Press, Step, Type, steers
 from ombix.dialects.description import CommandRow
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import is_known_setting
@@ -44,6 +44,8 @@ class _Judge:
 
     def reason(self, binding: Binding) -> str:
         """Why a binding is not to be pressed; empty where it may be."""
+        if isinstance(binding.outcome, Play) and binding.written and self._vocabulary.syntax.keys:
+            return self._keys(binding.written)
         return self._outcome(binding.outcome, binding.written)
 
     def _outcome(self, outcome: Outcome, written: str, within: tuple[str, ...] = ()) -> str:
@@ -85,10 +87,26 @@ class _Judge:
         rows = vocabulary.rows_of(name) or vocabulary.rows_of(name.rstrip(vocabulary.syntax.suffixes or " "))
         if rows:
             return next(filter(None, (self._row(row, name) for row in rows)), "")
+        if vocabulary.syntax.keys:
+            return self._keys(command)
         parts = vocabulary.split(command)
         if len(parts) < 2 or len(parts) > _MOST_PARTS:
             return COULD_RUN
         return next(filter(None, map(self._part, parts)), "")
+
+    def _keys(self, command: str) -> str:
+        """Why keys that are commands are not to be pressed."""
+        rows: list[CommandRow | None] = []
+        for section in self._vocabulary.sections:
+            parts = self._vocabulary.parts(command, section)
+            if parts is not None:
+                rows = [self._vocabulary.row_of(one.command, one.section) for one in parts]
+                break
+        else:
+            return COULD_RUN
+        # What leads to another section has its own commands behind it, which are all known here.
+        found = (self._row(row, row.written) for row in rows if row is not None and not row.leads)
+        return next(filter(None, found), "")
 
     def _part(self, part: str) -> str:
         """Why a part of a chain is not to be run."""

@@ -138,6 +138,16 @@ def _statements_of(
         yield from _statements_of(dialect, inner_text, name, opened, (*around, file))
 
 
+def _outside(statement: Statement, dialect: Dialect) -> Statement:
+    """A statement of a table behind keys, its command as it would be written outside of that."""
+    prefix = dialect.description.prefixes.get(statement.section)
+    if prefix is None or not prefix.leave or statement.kind != "bind":
+        return statement
+    if statement.command.startswith(prefix.leave):
+        return replace(statement, command=statement.command.removeprefix(prefix.leave))
+    return replace(statement, command=f"{dialect.spelling.write(parse(prefix.keys))}{statement.command}")
+
+
 class _FileReader:
     """The reading of one file: which statement is in force at the end, and what became of each."""
 
@@ -146,7 +156,7 @@ class _FileReader:
         self.layer = layer
         self.given = self._scheme_statements()
         """Statements of the editor's own schemes, which stand before those of the file."""
-        statements = self.statements = [*self.given, *statements]
+        statements = self.statements = [_outside(one, dialect) for one in (*self.given, *statements)]
         self.became = [""] * len(statements)
         self.kept: set[int] = set()
         self.bound: set[int] = set()
@@ -228,6 +238,9 @@ class _FileReader:
             if not isinstance(error, NotSent):
                 self.faults.add(index)
             return
+        if statement.kind == "remove" and not self.dialect.description.file.takes_defaults_away:
+            self._take_away(index, statement, trigger, sections)
+            return
         for home in sections:
             key = (trigger, home, " on ".join((statement.where, statement.platform)))
             before = self.force.get(key)
@@ -240,6 +253,15 @@ class _FileReader:
             self._homes.setdefault(trigger, set()).add(home)
         if not sections:
             self.became[index] = "changes nothing: the key is bound in no such section"
+
+    def _take_away(self, index: int, statement: Statement, trigger: Trigger, sections: list[str]) -> None:
+        """A statement that takes away what the file bound before, and no keys of the editor's own."""
+        where = " on ".join((statement.where, statement.platform))
+        gone = [one for home in sections if (one := self.force.pop((trigger, home, where), None)) is not None]
+        for one in gone:
+            self.replaced_by[one] = statement.place
+        said = "" if gone else "changes nothing: the file has nothing on these keys before"
+        self.became[index] = said or f"takes {write(trigger)} away again"
 
     def _why_not(self, error: OmbixError, statement: Statement) -> str:
         """What is wrong with a statement; where neither its keys nor its command are any, that it may not be a binding."""
@@ -373,6 +395,8 @@ class _FileReader:
     def _trigger(self, statement: Statement) -> tuple[str, Trigger]:
         """The section and the trigger; keys of a table behind a prefix have the prefix before them."""
         trigger = self.dialect.spelling.read(statement.key)
+        if len(trigger) > self.dialect.description.keys.longest:
+            raise InputError(f"{self.dialect.name} refuses this: {self.dialect.spelling.why_not(trigger, 'it')}", "")
         section = statement.section or self.dialect.description.file.default_section
         if section in self.prefixes:
             home, start = self.prefixes[section]

@@ -97,6 +97,8 @@ class _FileWriter:
         if key is None:
             raise InputError(dialect.spelling.why_not(binding.trigger, dialect.name), place=binding.place)
         written = {home: self._written(binding, [home] if dialect.by_section else homes) for home in homes}
+        if table is not None and (prefix := dialect.description.prefixes.get(table[0])) is not None and prefix.leave:
+            written = {home: (kind, prefix.leave + command, flag) for home, (kind, command, flag) in written.items()}
         wheres = {home: self._where(states, home, binding) for home in homes}
         if every := self._in_every_section(homes, written):
             kind, command, is_string = written[homes[0]]
@@ -173,10 +175,11 @@ class _FileWriter:
         """Whether a binding was read from a command that means it in all these sections."""
         vocabulary = self.dialect.vocabulary
         name = vocabulary.called(binding.written)[0]
-        if not vocabulary.has(name):
+        if not binding.written or not (vocabulary.has(name) or vocabulary.syntax.keys):
             return False
         rows = [vocabulary.row_of(name, home) for home in homes]
-        return all(row is not None and not row.fixed for row in rows) and all(
+        is_known = all(not row.fixed if row is not None else vocabulary.syntax.keys for row in rows)
+        return is_known and all(
             vocabulary.outcome(binding.written, home) == binding.outcome for home in homes
         )
 

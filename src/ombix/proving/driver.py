@@ -131,7 +131,7 @@ def _session(
         config_file.write_text(start.config, "utf-8")
         if start.beside[0]:
             (config_file.parent / start.beside[0]).write_text(start.beside[1], "utf-8")
-        file = home / "text.sh"
+        file = home / program.text
         file.write_text(start.text, "utf-8")
         os.utime(file, (1, 1))
         session = _EditorSession(program, _Files(home, config_file, file), start, sandbox, stop)
@@ -221,7 +221,8 @@ class _EditorSession:
             return
         with contextlib.suppress(OSError):
             self._child.send(key)
-        self._settle(QUIET_SECONDS)
+        pause = min(self._program.escape_seconds, 1.0) if key.endswith(b"\x1b") else 0.0
+        self._settle(max(QUIET_SECONDS, pause))
 
     def _settle(self, quiet: float) -> None:
         deadline = time.monotonic() + 1.0

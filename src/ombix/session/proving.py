@@ -222,7 +222,7 @@ class PressedEditor:
 
 def _written(entry: PortEntry, bench: Bench) -> str:
     """The command that a ported key runs in the section of a bench: what was written, or the key's own by default."""
-    written = next(iter(entry.written), "")
+    written = dict(entry.commands).get(bench.section, "")
     if not written and entry.trigger is not None:
         states = bench.space.states(bench.dialect.description.sections[bench.section])
         table = bench.tables.get(bench.terminal.canonical(entry.trigger))
@@ -275,6 +275,7 @@ def _pressed_keys(one: ProvedKey) -> PressedKeys:
     keys = PressedKeys(
         write(proof.trigger), proof.action, "exact" if entry.verdict == "exact" else "adapted", entry.how, proof.result,
         proof.reason, proof.probes, proof.expected, proof.found, source.result if source is not None else "not pressed",
+        source.reason if source is not None and source.result == "not checked" else "",
     )  # fmt: skip
     if source is None or source.result != "differs":
         return keys

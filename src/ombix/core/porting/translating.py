@@ -188,7 +188,7 @@ class Translation(Struct):
             self.binding, "adapted" if differs or self.moved else "exact", self._how(kept, commands, differs), trigger,
             (*kept, *written), tuple(dict.fromkeys(commands.values())), tuple(dict.fromkeys(displaced)),
             tuple(dict.fromkeys(cleared)),
-            states=space.union(held_states),
+            states=space.union(held_states), commands=tuple(commands.items()),
         )  # fmt: skip
         return entry, self._bindings(trigger, place, written)
 

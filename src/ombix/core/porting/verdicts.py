@@ -96,6 +96,8 @@ class PortEntry(Struct, frozen=True):
     cleared: tuple[tuple[Trigger, str, Outcome], ...] = ()
     states: States = NEVER
     elsewhere: Trigger | None = None
+    commands: tuple[tuple[str, str], ...] = ()
+    """What was written, by section."""
 
 
 class Rehomed(Struct, frozen=True):

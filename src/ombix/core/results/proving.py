@@ -17,6 +17,8 @@ class PressedKeys(NamedTuple):
     found: str
     in_source: Literal["agrees", "differs", "not checked", "not pressed"] = "not pressed"
     """What pressing the binding's own keys in the editor that it comes from showed."""
+    source_reason: str = ""
+    """Why it could not be checked there."""
 
 
 class PressedSource(NamedTuple):

@@ -79,7 +79,9 @@ def write(items: Iterable[Statement | Heading], description: Description) -> str
                 if item.kind == "remove"
                 else f"{item.command}\t{item.key}"
             )
-    lines = [*headed.preamble, *kept] if sections or kept else []
+    # Behind another file that is read, settings may be for one kind of files only.
+    settings = [one for one in kept if one.startswith(tuple(headed.settings or " "))]
+    lines = [*settings, *headed.preamble, *(one for one in kept if one not in settings)]
     order = list(description.sections)
     for name in sorted(sections, key=lambda one: order.index(one) if one in order else len(order)):
         # What a section takes over from another one has been said by the packaged file that the preamble includes.
