@@ -11,7 +11,7 @@ from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import is_tap, parse, write
 from ombix.core.outcomes import Do, Nothing, Only, Outcome
-from ombix.dialects.abilities import can_write
+from ombix.dialects.abilities import can_take_away, can_write
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
@@ -72,7 +72,9 @@ def test_no_two_defaults_contradict_each_other(name: str) -> None:
 def layers(one: Dialect) -> st.SearchStrategy[Layer]:
     """Random keymaps within the editor's abilities: no key twice in a section."""
     sections = list(one.description.sections)
-    outcomes: list[tuple[Outcome, tuple[str, ...]]] = [(Nothing(), tuple(sections))]
+    outcomes: list[tuple[Outcome, tuple[str, ...]]] = []
+    if can_take_away(one):
+        outcomes.append((Nothing(), tuple(sections)))
     for command, row in one.vocabulary.commands.items():
         if not row.fixed and not row.read:
             outcomes.append((one.vocabulary.meaning(command), one.vocabulary.sections_of(row)))

@@ -125,6 +125,8 @@ class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How the bytes are read, tried in this order."""
     takes_defaults_away: bool = True
     """Whether the file can take the editor's own keys away."""
+    stops_at_errors: bool = False
+    """Whether the editor reads no further behind a statement that it refuses."""
     several: dict[str, str] = {}
     """Words behind which several settings can stand on a line, and the word that each is known behind."""
     beside: str = ""

@@ -12,6 +12,7 @@ from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, Press, Step, T
 from ombix.dialects.description import CommandRow
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import is_known_setting
+from ombix.dialects.vocabulary import CommandPart
 
 COULD_RUN = "could run a program"
 COULD_REACH = "could reach other files"
@@ -34,6 +35,7 @@ class _Judge:
     """Says what outcomes may touch. What is not known may touch everything."""
 
     def __init__(self, dialect: Dialect, catalogue: Catalogue, layer: Layer) -> None:
+        self._dialect = dialect
         self._vocabulary = dialect.vocabulary
         self._editor = dialect.name
         self._catalogue = catalogue
@@ -44,9 +46,23 @@ class _Judge:
 
     def reason(self, binding: Binding) -> str:
         """Why a binding is not to be pressed; empty where it may be."""
-        if isinstance(binding.outcome, Play) and binding.written and self._vocabulary.syntax.keys:
-            return self._keys(binding.written)
+        if self._vocabulary.syntax.keys and binding.written and self._is_about_text(binding):
+            return ""
         return self._outcome(binding.outcome, binding.written)
+
+    def _is_about_text(self, binding: Binding) -> bool:
+        """Whether keys that are commands do nothing but change a text and type some, in every section in which they hold."""
+        vocabulary, space = self._vocabulary, self._dialect.space
+        states = space.parse(binding.where, binding.scope)
+        names = [name for name, text in vocabulary.sections.items() if space.overlap(space.states(text), states)]
+        found = [vocabulary.parts(binding.written, name) for name in names]
+        return bool(found) and all(parts is not None and all(map(self._is_step, parts)) for parts in found)
+
+    def _is_step(self, part: CommandPart) -> bool:
+        row = self._vocabulary.row_of(part.command, part.section)
+        if row is None:
+            return part.command.startswith("type ")
+        return bool(row.leads) or (bool(row.effect) and not self._row(row, row.written))
 
     def _outcome(self, outcome: Outcome, written: str, within: tuple[str, ...] = ()) -> str:
         """Why an outcome is not to be run; `within` are the macros around it."""
@@ -87,26 +103,10 @@ class _Judge:
         rows = vocabulary.rows_of(name) or vocabulary.rows_of(name.rstrip(vocabulary.syntax.suffixes or " "))
         if rows:
             return next(filter(None, (self._row(row, name) for row in rows)), "")
-        if vocabulary.syntax.keys:
-            return self._keys(command)
         parts = vocabulary.split(command)
         if len(parts) < 2 or len(parts) > _MOST_PARTS:
             return COULD_RUN
         return next(filter(None, map(self._part, parts)), "")
-
-    def _keys(self, command: str) -> str:
-        """Why keys that are commands are not to be pressed."""
-        rows: list[CommandRow | None] = []
-        for section in self._vocabulary.sections:
-            parts = self._vocabulary.parts(command, section)
-            if parts is not None:
-                rows = [self._vocabulary.row_of(one.command, one.section) for one in parts]
-                break
-        else:
-            return COULD_RUN
-        # What leads to another section has its own commands behind it, which are all known here.
-        found = (self._row(row, row.written) for row in rows if row is not None and not row.leads)
-        return next(filter(None, found), "")
 
     def _part(self, part: str) -> str:
         """Why a part of a chain is not to be run."""

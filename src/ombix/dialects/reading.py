@@ -179,12 +179,18 @@ class _FileReader:
         self._written = {one.written for one in statements}
         self.replaced_by: dict[int, Place] = {}
         self._described: dict[str, str] = {}
+        self._refused_at: Place | None = None
+        """The statement that the editor stops reading at."""
 
     def read(self) -> FileReading:
         """The layer and the account of every statement."""
         self._find_prefixes()
         for index, statement in enumerate(self.statements):
-            if statement.kind in ("keep", "define", "inherit", "structure"):
+            if self._refused_at is not None:
+                self.became[index] = f"{self.dialect.name} does not read this: it stops at line {self._refused_at.line}"
+                self.kept.add(index)
+                self.faults.add(index)
+            elif statement.kind in ("keep", "define", "inherit", "structure"):
                 self._keep(index, statement)
             elif not self.became[index]:  # else it leads to a table of keys
                 self._put_in_force(index, statement)
@@ -260,8 +266,14 @@ class _FileReader:
         gone = [one for home in sections if (one := self.force.pop((trigger, home, where), None)) is not None]
         for one in gone:
             self.replaced_by[one] = statement.place
-        said = "" if gone else "changes nothing: the file has nothing on these keys before"
-        self.became[index] = said or f"takes {write(trigger)} away again"
+        if gone:
+            self.became[index] = f"takes {write(trigger)} away again"
+        elif self.dialect.description.commands.remapping:
+            self.became[index] = f"{self.dialect.name} refuses this: the file has nothing on these keys before"
+            self.faults.add(index)
+            self._refused_at = statement.place
+        else:
+            self.became[index] = "changes nothing: the file has nothing on these keys before"
 
     def _why_not(self, error: OmbixError, statement: Statement) -> str:
         """What is wrong with a statement; where neither its keys nor its command are any, that it may not be a binding."""
@@ -278,6 +290,7 @@ class _FileReader:
     def _bind(self) -> None:
         """The bindings that are in force, and what became of the statements that are not."""
         sections = self.dialect.description.sections
+        self._without_beginnings()
         homes: dict[int, dict[Outcome, list[str]]] = {}
         triggers: dict[int, Trigger] = {}
         for (trigger, home, _where), index in self.force.items():
@@ -297,6 +310,22 @@ class _FileReader:
             elif not self.became[index]:
                 after = self.replaced_by.get(index)
                 self.became[index] = _REPLACED if after else "a section of its own has other keys there"
+
+    def _without_beginnings(self) -> None:
+        """Keys behind which others of the file would be, where a chord that begins keys cannot do something itself: those that
+        do so are run at once, and the longer ones cannot be pressed."""
+        description = self.dialect.description
+        if description.keys.beginnings or description.policy.prefix != "waits":
+            return
+        bound = {(trigger, home) for trigger, home, _where in self.force}
+        for trigger, home, where in list(self.force):
+            begun = (trigger[:size] for size in range(1, len(trigger)) if (trigger[:size], home) in bound)
+            start = next(begun, None)
+            if start is not None:
+                index = self.force.pop((trigger, home, where))
+                self.became[index] = f"cannot be pressed: {write(start)} is bound itself, and is run at once"
+                self.faults.add(index)
+                self.kept.add(index)
 
     def _bind_one(self, index: int, statement: Statement, trigger: Trigger, outcomes: dict[Outcome, list[str]]) -> None:
         order = list(self.dialect.description.sections).index
@@ -395,7 +424,8 @@ class _FileReader:
     def _trigger(self, statement: Statement) -> tuple[str, Trigger]:
         """The section and the trigger; keys of a table behind a prefix have the prefix before them."""
         trigger = self.dialect.spelling.read(statement.key)
-        if len(trigger) > self.dialect.description.keys.longest:
+        if len(trigger) > 1 == self.dialect.description.keys.longest:
+            self._refused_at = statement.place if self.dialect.description.file.stops_at_errors else None
             raise InputError(f"{self.dialect.name} refuses this: {self.dialect.spelling.why_not(trigger, 'it')}", "")
         section = statement.section or self.dialect.description.file.default_section
         if section in self.prefixes:

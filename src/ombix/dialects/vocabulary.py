@@ -170,9 +170,14 @@ class Vocabulary:
             return [written]
         syntax = self.syntax
         if syntax.function_in_string:
-            shape = re.escape(syntax.function_in_string).replace(r"\{\{name\}\}", r"\{([a-z-]+)\}")
-            found = re.findall(shape.replace(r"\{name\}", r"([a-z-]+)") + "|([^{}]+)", written)
-            return [name or _typing_step(text) for name, text in found] or None
+            found: list[str] = []
+            text = ""
+            for brace, name, typed in self._in_string.findall(written):
+                text += "{" if brace else typed
+                if name:
+                    found += [_typing_step(text)] * bool(text) + [name]
+                    text = ""
+            return [*found, *([_typing_step(text)] if text else [])] or None
         pieces = self.split(written)
         return [_typing_step(_unescaped(one[1:-1])) if one[:1] == '"' else one for one in pieces] or None
 
@@ -246,6 +251,12 @@ class Vocabulary:
         except (OmbixError, ValueError):
             return ""
         return _typed_by(chord) if types_text(chord) else ""
+
+    @cached_property
+    def _in_string(self) -> re.Pattern[str]:
+        """A brace, a function, or a character, as they stand in a text with functions in it."""
+        function = re.escape(self.syntax.function_in_string.replace("{name}", "\0")).replace("\0", "([a-z-]+)")
+        return re.compile(f"({re.escape(self.syntax.literal_brace)})|{function}|(.)", re.DOTALL)
 
     @cached_property
     def _call_shape(self) -> re.Pattern[str]:

@@ -9,7 +9,7 @@ from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Layer, effective_states
 from ombix.core.keys import Trigger, parse
 from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, without_steering
-from ombix.dialects.abilities import language_where
+from ombix.dialects.abilities import can_take_away, language_where
 from ombix.dialects.dialect import Dialect, joined_where, table_name
 from ombix.dialects.formats import Heading, Statement
 from ombix.dialects.forms import form_of_files
@@ -154,6 +154,8 @@ class _FileWriter:
         dialect, outcome = self.dialect, binding.outcome
         vocabulary, syntax = dialect.vocabulary, dialect.description.commands
         if isinstance(outcome, Nothing):
+            if not can_take_away(dialect):
+                raise InputError(f"{dialect.name} cannot take its own keys away", place=binding.place)
             return ("bind", syntax.nothing, False) if syntax.nothing else ("remove", "", False)
         if self._is_as_it_was(binding, homes):
             return "bind", binding.written, False
@@ -179,9 +181,7 @@ class _FileWriter:
             return False
         rows = [vocabulary.row_of(name, home) for home in homes]
         is_known = all(not row.fixed if row is not None else vocabulary.syntax.keys for row in rows)
-        return is_known and all(
-            vocabulary.outcome(binding.written, home) == binding.outcome for home in homes
-        )
+        return is_known and all(vocabulary.outcome(binding.written, home) == binding.outcome for home in homes)
 
     def _action_command(self, outcome: Do, binding: Binding, homes: Sequence[str]) -> str:
         vocabulary = self.dialect.vocabulary

@@ -4,28 +4,20 @@ import time
 from collections.abc import Callable, Sequence
 from typing import NamedTuple, get_args
 
-from msgspec.structs import replace
-
-from ombix.core.deciding import decide_all
 from ombix.core.errors import InputError, OutsideError
-from ombix.core.keymap import Keymap, Layer
-from ombix.core.keys import Trigger, write
-from ombix.core.outcomes import Do, Play, Step
+from ombix.core.keys import write
 from ombix.core.porting import PortEntry
 from ombix.core.results.proving import PressedKeys, PressedSource, ProofReport
-from ombix.core.terminals import as_arriving
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import EffectJudge
-from ombix.dialects.harmless import harmless_layer, writable_layer
 from ombix.dialects.porting import kept_lines
 from ombix.dialects.reading import read_file
-from ombix.dialects.writing import write_file
 from ombix.proving.driver import require
-from ombix.proving.expecting import Expectation, expectations
 from ombix.proving.on_stage import StagedEditor, prove_on_stage
-from ombix.proving.pressing import MOST_SECONDS, Bench, Claim, KnownKeys, Proof, Result, check_start, prove
+from ombix.proving.pressing import MOST_SECONDS, Proof, Result
 from ombix.proving.sandbox import best_sandbox
 from ombix.session.porting import MadePort
+from ombix.session.pressed import PressedEditor, WantedKey, command_in
 
 Progress = Callable[[int], Callable[[], None]]
 """Called with how many keys there are; gives what is to be called after each."""
@@ -85,7 +77,7 @@ def press_all(
     for section, entries in sections.items():
         bench = target.bench(section)
         wanted = [
-            WantedKey(entry, entry.trigger, _written(entry, bench), entry.verdict == "exact") for entry in entries
+            WantedKey(entry, entry.trigger, command_in(entry, bench), entry.verdict == "exact") for entry in entries
         ]
         found += map(ProvedKey, entries, target.press(bench, wanted, advance, deadline))
     return _pressed_in_source(found, source, advance, deadline) if source is not None else found
@@ -129,131 +121,6 @@ def _pressed_in_source(
         )
         for one in found
     ]
-
-
-class WantedKey(NamedTuple):
-    """What is to be pressed for a ported binding: keys, the command that they run there ("": not known), and whether that is
-    to do just what the binding does in the source."""
-
-    entry: PortEntry
-    trigger: Trigger | None
-    written: str
-    is_exact: bool
-
-
-class PressedEditor:
-    """An editor with a file in which keys of a port are pressed: what could run a program or reach other files is left out."""
-
-    def __init__(self, dialect: Dialect, layers: Sequence[Layer], made: MadePort, judge: EffectJudge) -> None:
-        around = made.around
-        self.dialect = dialect
-        self.made = made
-        self.judge = judge
-        self._terminal = around.terminal if dialect is made.target else dialect.terminal
-        self._refused: dict[Trigger, str] = {}
-        self._text = self._beside = ""
-        safe: list[Layer] = []
-        for layer in layers:
-            text, one, refused = self._to_be_pressed(layer)
-            self._text += text
-            safe.append(one)
-            self._refused.update(refused)
-        beside = [kept.text for one in safe for kept in one.kept if kept.is_beside]
-        self._beside = "{" + ", ".join(beside) + "}" if beside else ""
-        bindings = Keymap([dialect.default_layer, *safe]).in_force(around.platform).bindings
-        self._decided = decide_all(
-            as_arriving(bindings, self._terminal), around.space, around.catalogue, dialect.policy
-        )
-        check_start(self.bench(dialect.edited_sections[0]))
-
-    def bench(self, section: str) -> Bench:
-        """A section of the editor, ready to be pressed in."""
-        around = self.made.around
-        return Bench(
-            self.dialect, self._text, self._decided, self._terminal, around.space, around.catalogue, section,
-            settings=self.judge.manner(section).settings, beside=self._beside,
-        )  # fmt: skip
-
-    def press(
-        self, bench: Bench, wanted: Sequence[WantedKey], advance: Callable[[], None], deadline: float
-    ) -> list[Proof]:
-        """What pressing each of them in a section shows."""
-        shown = _shown(bench)
-        proofs: dict[int, Proof] = {}
-        claims: list[tuple[int, Claim]] = []
-        for index, one in enumerate(wanted):
-            assert one.trigger is not None
-            reason = self._refused.get(self._terminal.canonical(one.trigger), "")
-            seen = self._expectations(one, bench, shown) if not reason else ()
-            if not reason and not seen and not one.is_exact and _is_about_text(one.entry, self.made):
-                reason = "it is not known for sure what it does to a text there"
-            if reason:
-                advance()
-                proofs[index] = Proof(one.trigger, str(one.entry.source.outcome), "not checked", reason)
-            else:
-                claims.append((index, Claim(one.trigger, one.entry.source, _steps(one.entry, self.made), seen)))
-        found = prove([claim for _index, claim in claims], bench, lambda proof: advance(), deadline)
-        proofs.update((index, proof) for (index, _claim), proof in zip(claims, found, strict=True))
-        return [proofs[index] for index in range(len(wanted))]
-
-    def _expectations(self, one: WantedKey, bench: Bench, shown: dict[str, str]) -> tuple[Expectation, ...]:
-        """What is to be seen when keys are pressed in the section of a bench."""
-        outcome = one.entry.source.outcome
-        macro = self.made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
-        side = self.judge.promised(one.entry.source, macro, bench.section, one.written, False)
-        if one.is_exact and side is not None:
-            side = self.made.judge.promised(one.entry.source, macro, bench.section, one.written, True)
-        return tuple(expectations(side, self.judge, self.dialect, bench.section, shown)) if side is not None else ()
-
-    def _to_be_pressed(self, layer: Layer) -> tuple[str, Layer, dict[Trigger, str]]:
-        """What is pressed of a file: written anew without what could run a program or reach other files; the layer of that;
-        and by canonical trigger why keys were left out."""
-        around, dialect = self.made.around, self.dialect
-        safe, reasons = harmless_layer(layer, dialect, around.catalogue)
-        text, unwritten = writable_layer(
-            safe, lambda one: write_file(dialect, one, around.space, around.catalogue, headings=False)
-        )
-        reasons = {**reasons, **unwritten}
-        canonical = self._terminal.canonical
-        refused = {canonical(one.trigger): reasons[id(one)] for one in layer.bindings if id(one) in reasons}
-        bindings = [one for one in layer.bindings if id(one) not in reasons]
-        return text, replace(safe, bindings=bindings), refused
-
-
-def _written(entry: PortEntry, bench: Bench) -> str:
-    """The command that a ported key runs in the section of a bench: what was written, or the key's own by default."""
-    written = dict(entry.commands).get(bench.section, "")
-    if not written and entry.trigger is not None:
-        states = bench.space.states(bench.dialect.description.sections[bench.section])
-        table = bench.tables.get(bench.terminal.canonical(entry.trigger))
-        rows = table.rows if table is not None else ()
-        written = next((row.binding.written for row in rows if bench.space.overlap(row.states, states)), "")
-    return written
-
-
-def _shown(bench: Bench) -> dict[str, str]:
-    """The commands whose keys show what was kept, and what is selected, by their actions."""
-    program, space = bench.dialect.description.program, bench.space
-    assert program is not None
-    known = KnownKeys(
-        bench.tables, bench.terminal, space.states(bench.dialect.description.sections[bench.section]), space
-    )
-    actions = [one for one in ("edit.paste", program.shows_selection_by) if one]
-    return {one: known.written(one) for one in actions if known.written(one)}
-
-
-def _is_about_text(entry: PortEntry, made: MadePort) -> bool:
-    """Whether what a binding does is known to be about a text."""
-    outcome = entry.source.outcome
-    action = made.around.catalogue.actions.get(outcome.action) if isinstance(outcome, Do) else None
-    return action is not None and bool(action.effect)
-
-
-def _steps(entry: PortEntry, made: MadePort) -> tuple[Step, ...]:
-    """The steps of the macro that an entry plays."""
-    outcome = entry.source.outcome
-    macro = made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
-    return macro.steps if macro is not None else ()
 
 
 def report(made: MadePort, proved: Sequence[ProvedKey], on_stage: bool, against: Dialect | None = None) -> ProofReport:

@@ -139,15 +139,16 @@ class Translation(Struct):
                 differs += [said] if said else []
                 work_differs[name] = self._work_differs(name, command.written, command).differs
                 continue
+            if isinstance(outcome, Nothing) and not rows:
+                kept.append(name)
+                held_states.append(held)
+                differs += self._typed(trigger, held)
+                continue
             if (reason := self._why_not(trigger, place, name, held)) is not None:
                 reasons.append(reason)
                 self.needs_other_keys = True
                 continue
             if isinstance(outcome, Nothing):
-                if not rows:
-                    kept.append(name)
-                    held_states.append(held)
-                    continue
                 if not work.target.can_take_away():
                     reasons.append(f"{work.target.name} cannot take its own keys away")
                     continue
@@ -284,6 +285,14 @@ class Translation(Struct):
         if target.policy.prefix == "fires" or not target.beginnings:
             return self._in_the_way(place, section)
         return None
+
+    def _typed(self, trigger: Trigger, held: States) -> list[str]:
+        """That keys which nothing is bound to are typed in the target, where they are not in the source."""
+        work = self.work
+        is_text = len(trigger) == 1 and types_text(trigger[0])
+        if is_text and work.space.overlap(held, work.typing) and not work.space.overlap(self.states, work.typing):
+            return [f"it is typed in {work.target.name}"]
+        return []
 
     def _in_the_way(self, place: Trigger, section: str) -> str | None:
         """Why a sequence, or its beginning, cannot be had where a chord that begins a sequence fires at once, or cannot do

@@ -118,7 +118,7 @@ def _pattern(form: str, quote: str) -> re.Pattern[str]:
         if name in _LONG:
             pieces.append(_SHAPE[name])
             continue
-        one = f"(?:{re.escape(quote)}.|\\S)" if quote and name == "key" else "\\S"
+        one = f"(?:{re.escape(quote)}.|[^ \\t])" if quote and name == "key" else "[^ \\t]"
         ends = f"(?!{re.escape(after[0])})" if after and not after[0].isspace() else ""
         pieces.append(f"(?P<{name}>{one}(?:{ends}{one})*+)")
     pieces.append(_literal(form[position:]))
@@ -135,7 +135,7 @@ def check_form(form: str) -> str:
 
 
 def _literal(text: str) -> str:
-    return "".join(r"\s+" if part.isspace() else re.escape(part) for part in re.split(r"(\s+)", text) if part)
+    return "".join(r"[ \t]+" if part.isspace() else re.escape(part) for part in re.split(r"(\s+)", text) if part)
 
 
 def _quote_of(description: Description) -> str:

@@ -1,0 +1,169 @@
+"""An editor with a file, ready for its keys to be pressed: what in the file is safe, and what is to be seen."""
+
+from collections.abc import Callable, Sequence
+from typing import NamedTuple
+
+from msgspec.structs import replace
+
+from ombix.core.deciding import Table, decide_all
+from ombix.core.errors import Place
+from ombix.core.keymap import Binding, Keymap, Layer, LayerName
+from ombix.core.keys import Trigger
+from ombix.core.outcomes import Do, Play, Step
+from ombix.core.porting import PortEntry
+from ombix.core.terminals import as_arriving
+from ombix.dialects.abilities import DescribedTarget
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import EffectJudge
+from ombix.dialects.harmless import harmless_layer, writable_layer
+from ombix.dialects.writing import write_file
+from ombix.proving.expecting import Expectation, expectations
+from ombix.proving.pressing import Bench, Claim, KnownKeys, Proof, check_start, prove
+from ombix.proving.probes import has_effect
+from ombix.session.porting import MadePort
+
+
+class WantedKey(NamedTuple):
+    """What is to be pressed for a ported binding: keys, the command that they run there ("": not known), and whether that is
+    to do just what the binding does in the source."""
+
+    entry: PortEntry
+    trigger: Trigger | None
+    written: str
+    is_exact: bool
+
+
+class PressedEditor:
+    """An editor with a file in which keys of a port are pressed: what could run a program or reach other files is left out."""
+
+    def __init__(self, dialect: Dialect, layers: Sequence[Layer], made: MadePort, judge: EffectJudge) -> None:
+        around = made.around
+        self.dialect = dialect
+        self.made = made
+        self.judge = judge
+        self._terminal = around.terminal if dialect is made.target else dialect.terminal
+        self._refused: dict[Trigger, str] = {}
+        safe = [self._to_be_pressed(layer) for layer in layers]
+        self._decided = self._decide(safe)
+        if (save := self._saving(safe)) is not None:
+            first = safe[0] if safe else Layer(save.layer)
+            safe[:1] = [replace(first, bindings=[*first.bindings, save])]
+            self._decided = self._decide(safe)
+        self._text = "".join(write_file(dialect, one, around.space, around.catalogue, headings=False) for one in safe)
+        beside = [kept.text for one in safe for kept in one.kept if kept.is_beside]
+        self._beside = "{" + ", ".join(beside) + "}" if beside else ""
+        check_start(self.bench(dialect.edited_sections[0]))
+
+    def _decide(self, layers: Sequence[Layer]) -> dict[Trigger, Table]:
+        around = self.made.around
+        bindings = Keymap([self.dialect.default_layer, *layers]).in_force(around.platform).bindings
+        return decide_all(as_arriving(bindings, self._terminal), around.space, around.catalogue, self.dialect.policy)
+
+    def _saving(self, layers: Sequence[Layer]) -> Binding | None:
+        """A key that saves, where the file has taken away those that do; None where there are some, or none can be had."""
+        dialect, space = self.dialect, self.made.around.space
+        program, section = dialect.description.program, dialect.edited_sections[0]
+        assert program is not None
+        bound = [self._terminal.send(row.trigger) for one in layers for row in one.bindings]
+        taken = tuple(sent for sent in bound if isinstance(sent, bytes))
+        known = KnownKeys(self._decided, self._terminal, space.states(dialect.description.sections[section]), space)
+        if known.of("files.save") or (program.save and not program.save.encode().startswith(taken)):
+            return None
+        if DescribedTarget(dialect).command_for(Do("files.save"), section) is None:
+            return None
+        for trigger in DescribedTarget(dialect).bindable():
+            is_plain = trigger[0].key[:1] == "F" and trigger[0].key[1:].isdigit() and not trigger[0].modifiers
+            if is_plain and trigger not in self._decided and isinstance(self._terminal.send(trigger), bytes):
+                name, where = LayerName("proving", "proving"), dialect.where([section])
+                return Binding(trigger, Do("files.save"), Place("proving"), name, where)
+        return None
+
+    def bench(self, section: str) -> Bench:
+        """A section of the editor, ready to be pressed in."""
+        around = self.made.around
+        return Bench(
+            self.dialect, self._text, self._decided, self._terminal, around.space, around.catalogue, section,
+            settings=self.judge.manner(section).settings, beside=self._beside,
+        )  # fmt: skip
+
+    def press(
+        self, bench: Bench, wanted: Sequence[WantedKey], advance: Callable[[], None], deadline: float
+    ) -> list[Proof]:
+        """What pressing each of them in a section shows."""
+        shown = _shown(bench)
+        proofs: dict[int, Proof] = {}
+        claims: list[tuple[int, Claim]] = []
+        for index, one in enumerate(wanted):
+            assert one.trigger is not None
+            reason = self._refused.get(self._terminal.canonical(one.trigger), "")
+            seen = self._expectations(one, bench, shown) if not reason else ()
+            if not reason and not seen and not one.is_exact and _is_about_text(one.entry, self.made):
+                reason = "it is not known for sure what it does to a text there"
+            if reason:
+                advance()
+                proofs[index] = Proof(one.trigger, str(one.entry.source.outcome), "not checked", reason)
+            else:
+                claims.append((index, Claim(one.trigger, one.entry.source, _steps(one.entry, self.made), seen)))
+        found = prove([claim for _index, claim in claims], bench, lambda proof: advance(), deadline)
+        proofs.update((index, proof) for (index, _claim), proof in zip(claims, found, strict=True))
+        return [proofs[index] for index in range(len(wanted))]
+
+    def _expectations(self, one: WantedKey, bench: Bench, shown: dict[str, str]) -> tuple[Expectation, ...]:
+        """What is to be seen when keys are pressed in the section of a bench."""
+        outcome = one.entry.source.outcome
+        macro = self.made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+        side = self.judge.promised(one.entry.source, macro, bench.section, one.written, False)
+        if one.is_exact and side is not None:
+            side = self.made.judge.promised(one.entry.source, macro, bench.section, one.written, True)
+        return tuple(expectations(side, self.judge, self.dialect, bench.section, shown)) if side is not None else ()
+
+    def _to_be_pressed(self, layer: Layer) -> Layer:
+        """What is pressed of a file: the layer without what could run a program, or reach other files, or cannot be written
+        anew; why keys were left out is noted."""
+        around, dialect = self.made.around, self.dialect
+        safe, reasons = harmless_layer(layer, dialect, around.catalogue)
+        _text, unwritten = writable_layer(
+            safe, lambda one: write_file(dialect, one, around.space, around.catalogue, headings=False)
+        )
+        reasons = {**reasons, **unwritten}
+        canonical = self._terminal.canonical
+        self._refused.update((canonical(one.trigger), reasons[id(one)]) for one in layer.bindings if id(one) in reasons)
+        return replace(safe, bindings=[one for one in safe.bindings if id(one) not in reasons])
+
+
+def command_in(entry: PortEntry, bench: Bench) -> str:
+    """The command that a ported key runs in the section of a bench: what was written, or the key's own by default."""
+    written = dict(entry.commands).get(bench.section, "")
+    if not written and entry.trigger is not None:
+        states = bench.space.states(bench.dialect.description.sections[bench.section])
+        table = bench.tables.get(bench.terminal.canonical(entry.trigger))
+        rows = table.rows if table is not None else ()
+        written = next((row.binding.written for row in rows if bench.space.overlap(row.states, states)), "")
+    return written
+
+
+def _shown(bench: Bench) -> dict[str, str]:
+    """The commands whose keys show what was kept, and what is selected, by their actions."""
+    program, space = bench.dialect.description.program, bench.space
+    assert program is not None
+    known = KnownKeys(
+        bench.tables, bench.terminal, space.states(bench.dialect.description.sections[bench.section]), space
+    )
+    actions = [one for one in ("edit.paste", program.shows_selection_by) if one]
+    return {one: known.written(one) for one in actions if known.written(one)}
+
+
+def _is_about_text(entry: PortEntry, made: MadePort) -> bool:
+    """Whether what a binding does is known to be about a text."""
+    outcome = entry.source.outcome
+    if isinstance(outcome, Play):
+        return has_effect(_steps(entry, made), made.around.catalogue)
+    action = made.around.catalogue.actions.get(outcome.action) if isinstance(outcome, Do) else None
+    return action is not None and bool(action.effect)
+
+
+def _steps(entry: PortEntry, made: MadePort) -> tuple[Step, ...]:
+    """The steps of the macro that an entry plays."""
+    outcome = entry.source.outcome
+    macro = made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+    return macro.steps if macro is not None else ()
