@@ -29,7 +29,8 @@ shipped = Shipped()
 WITH_EFFECT = tuple(sorted(name for name, one in shipped.catalogue().actions.items() if one.effect))
 """The actions that do something to a text with its cursor."""
 SECTIONS = (
-    ("micro", "buffer"), ("nano", "main"), ("joe", "main"), ("ex", "command"), ("kakoune", "normal"), ("kakoune", "insert"),
+    ("micro", "buffer"), ("nano", "main"), ("joe", "main"), ("ex", "command"), ("ex", "input"), ("kakoune", "normal"),
+    ("kakoune", "insert"),
 )  # fmt: skip
 """The editors that are pressed in, with the sections in which it is sure what commands do to a text."""
 

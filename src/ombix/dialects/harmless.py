@@ -8,7 +8,7 @@ from ombix.core.actions import Catalogue
 from ombix.core.errors import InputError
 from ombix.core.keymap import Binding, Layer
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, Press, Step, Type, steers
+from ombix.core.outcomes import Do, Nothing, Only, Outcome, Press, Step, Type, steers
 from ombix.dialects.description import CommandRow
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import is_known_setting

@@ -74,13 +74,14 @@ def compare(one: Side, other: Side) -> Comparison:
     if one == other:
         return Comparison(True)
     for states in (small_states(), more_states()):
-        found = _compare(one, other, states)
+        found = compare_over(one, other, states)
         if not found.is_equal:
             return found
     return Comparison(True)
 
 
-def _compare(one: Side, other: Side, states: Iterable[StartState]) -> Comparison:
+def compare_over(one: Side, other: Side, states: Iterable[StartState]) -> Comparison:
+    """Compare two sides over these states."""
     different: list[StartState] = []
     alike: list[StartState] = []
     unsure: list[StartState] = []

@@ -37,7 +37,7 @@ def _cells_before(b: Buffer) -> int:
     return places.cells(b.text[places.line_start(b.text, b.cursor) : b.cursor], b.settings.tab_width)
 
 
-def _cell(b: Buffer, options: Sequence[str]) -> int:
+def cell_kept_to(b: Buffer, options: Sequence[str]) -> int:
     """The cell that moves up and down keep to, noted for those that follow: on a tab or a wide character, with `last`, its last
     one."""
     if b.goal is None:
@@ -56,7 +56,7 @@ def _onto(b: Buffer, at: int) -> int:
 
 def _up(options: Sequence[str]) -> Place:
     def up(b: Buffer) -> int:
-        cell = _cell(b, options)
+        cell = cell_kept_to(b, options)
         start = places.line_start(b.text, b.cursor)
         if start == 0:
             if "edge" in options:
@@ -71,7 +71,7 @@ def _up(options: Sequence[str]) -> Place:
 
 def _down(options: Sequence[str]) -> Place:
     def down(b: Buffer) -> int:
-        cell = _cell(b, options)
+        cell = cell_kept_to(b, options)
         end = places.line_end(b.text, b.cursor)
         if end == len(b.text):
             if "edge" in options:

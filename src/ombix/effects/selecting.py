@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from ombix.effects.buffer import Buffer
-from ombix.effects.placing import FAR, Place, Run, Stop, characters_on, place_of, range_of
+from ombix.effects.placing import FAR, Place, Run, Stop, cell_kept_to, characters_on, place_of, range_of
 
 
 def go(words: Sequence[str]) -> Run:
@@ -183,12 +183,25 @@ def settle(words: Sequence[str]) -> Run:
 
 
 def goal(words: Sequence[str]) -> Run:
-    """What moves up and down next goes to the ends of the lines."""
+    """What moves up and down next goes to the ends of the lines, or to their starts."""
+    cell = 0 if words[:1] == ["start"] else FAR
 
     def goal(b: Buffer) -> None:
-        b.goal = FAR
+        b.goal = cell
 
     return goal
+
+
+def keep_goal(words: Sequence[str]) -> Run:
+    """What moves up and down next keeps to the cell that the cursor is on now, or, but for a `new` one, that such moves kept to
+    before."""
+
+    def keep(b: Buffer) -> None:
+        if "new" in words:
+            b.goal = None
+        cell_kept_to(b, words)
+
+    return keep
 
 
 def add_up(words: Sequence[str]) -> Run:

@@ -4,8 +4,10 @@ from collections.abc import Iterator, Sequence
 
 from ombix.core.results.porting import PortedBinding, PortReport
 from ombix.report.blocks import Blank, Block, Cell, Grid, Style, Title, line
-from ombix.report.plain import Display
+from ombix.report.plain import Display, visible
 
+_MOST_LINES = 12
+"""Lines that are shown; the rest is counted."""
 VERDICT_STYLES: dict[str, Style] = {"exact": "good", "adapted": "warn", "lost": "bad"}
 
 
@@ -22,7 +24,27 @@ def port_report(report: PortReport, display: Display, everything: bool = False) 
             rows = [(Cell(one.keys, "key"), one.action, one.how) for one in found]
             title = Title(f"{verdict} ({len(found)})", VERDICT_STYLES[verdict])
             blocks += [title, Grid(rows, indent=2), Blank()]
-    return [*blocks, *_lost(report), *_taken(report), *_rehomed(report)]
+    blocks += [*_together(report), *_lost(report), *_taken(report), *_rehomed(report)]
+    return [*blocks, *_not_carried(report, display)]
+
+
+def _together(report: PortReport) -> Iterator[Block]:
+    if report.together:
+        yield Title(f"exact alone, and not one after the other ({len(report.together)})", VERDICT_STYLES["adapted"])
+        yield Grid([(Cell(", ".join(one.keys), "key"), one.how) for one in report.together], indent=2)
+        yield Blank()
+
+
+def _not_carried(report: PortReport, display: Display) -> Iterator[Block]:
+    found = report.not_carried
+    if not found:
+        return
+    yield Title(f"Lines of the file that are not carried over ({len(found)})", "")
+    shown = found[:_MOST_LINES]
+    yield Grid([(Cell(visible(one.text), "key"), visible(one.reason)) for one in shown], indent=2)
+    if len(found) > len(shown):
+        yield line(f"and {len(found) - len(shown)} more", indent=2)
+    yield Blank()
 
 
 def _lost(report: PortReport) -> Iterator[Block]:

@@ -10,9 +10,18 @@ from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import write
 from ombix.core.outcomes import Macro
 from ombix.core.porting import VERDICTS, PortEntry
-from ombix.core.results.porting import ClearedKeys, PortedBinding, PortReport, RehomedDefault, SectionOutcome
+from ombix.core.results.porting import (
+    ClearedKeys,
+    KeptLine,
+    KeysTogether,
+    PortedBinding,
+    PortReport,
+    RehomedDefault,
+    SectionOutcome,
+)
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import EffectJudge
+from ombix.dialects.in_a_row import rows_that_differ
 from ombix.dialects.porting import PortedFile, Surroundings, judge_of, port_keymap
 from ombix.session.context import Context, Opener, terminal_of
 from ombix.session.resources import Resources, user_path
@@ -129,6 +138,14 @@ def report(made: MadePort, path: Path | None = None) -> PortReport:
         {verdict: file.count(verdict) for verdict in VERDICTS}, file.checked,
         tuple(RehomedDefault(str(one.outcome), write(one.old), write(one.new), one.sections) for one in file.rehomed),
         tuple(map(_binding, file.entries)),
+        tuple(
+            KeysTogether(tuple(map(write, one.triggers)), one.sentence)
+            for one in rows_that_differ(file.entries, made.judge, made.target, made.macros)
+        ),
+        tuple(
+            KeptLine(one.place, one.text, one.reason)
+            for layer in made.origin.keymap.layers for one in layer.kept if one.editor != made.target.name
+        ),
     )  # fmt: skip
 
 

@@ -110,6 +110,7 @@ class Translation(Struct):
         commands: dict[str, str] = {}
         differs: list[str] = []
         work_differs: dict[str, str] = {}
+        runs: dict[str, str] = {}
         reasons: list[str] = []
         without: list[str] = []
         for name, part in homes.items():
@@ -125,7 +126,7 @@ class Translation(Struct):
                     kept.append(name)
                     kept_states[name] = held
                     held_states.append(held)
-                    own = rows[0][0].written if rows else ""
+                    own = runs[name] = rows[0][0].written if rows else ""
                     differs += [said] if said else []
                     work_differs[name] = self._work_differs(name, own, command).differs
                 else:
@@ -136,6 +137,7 @@ class Translation(Struct):
                 kept.append(name)
                 kept_states[name] = held
                 held_states.append(held)
+                runs[name] = command.written
                 differs += [said] if said else []
                 work_differs[name] = self._work_differs(name, command.written, command).differs
                 continue
@@ -189,7 +191,7 @@ class Translation(Struct):
             self.binding, "adapted" if differs or self.moved else "exact", self._how(kept, commands, differs), trigger,
             (*kept, *written), tuple(dict.fromkeys(commands.values())), tuple(dict.fromkeys(displaced)),
             tuple(dict.fromkeys(cleared)),
-            states=space.union(held_states), commands=tuple(commands.items()),
+            states=space.union(held_states), commands=tuple({**runs, **commands}.items()),
         )  # fmt: skip
         return entry, self._bindings(trigger, place, written)
 

@@ -97,7 +97,7 @@ class PortEntry(Struct, frozen=True):
     states: States = NEVER
     elsewhere: Trigger | None = None
     commands: tuple[tuple[str, str], ...] = ()
-    """What was written, by section."""
+    """The commands that the keys run, by section: what was written, or what they have by default."""
 
 
 class Rehomed(Struct, frozen=True):

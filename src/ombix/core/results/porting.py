@@ -44,6 +44,21 @@ class RehomedDefault(NamedTuple):
     sections: tuple[str, ...]
 
 
+class KeysTogether(NamedTuple):
+    """Keys that are exact each, and are not one after the other: as they are pressed in the target, and how they differ."""
+
+    keys: tuple[str, ...]
+    how: str
+
+
+class KeptLine(NamedTuple):
+    """A line of the source's file that binds nothing, or was not understood, and is not carried over."""
+
+    place: Place
+    text: str
+    reason: str
+
+
 class PortReport(NamedTuple):
     """A port to one editor. `file` is where it is written, or would be."""
 
@@ -54,3 +69,5 @@ class PortReport(NamedTuple):
     decisions_compared: int
     rehomed: tuple[RehomedDefault, ...]
     bindings: tuple[PortedBinding, ...]
+    together: tuple[KeysTogether, ...] = ()
+    not_carried: tuple[KeptLine, ...] = ()
