@@ -34,7 +34,9 @@ def test_counts_and_blanks_for_tabs(effect: str, before: str, then: str) -> None
     assert after(effect, before, Settings(tab_width=4, soft_tabs=True)) == then
 
 
-@pytest.mark.parametrize("text", ["times { go left }", "times 0 { go left }", "together x { go left }", "times 2 go left"])
+@pytest.mark.parametrize(
+    "text", ["times { go left }", "times 0 { go left }", "together x { go left }", "times 2 go left"]
+)
 def test_a_count_that_is_none_is_an_error(text: str) -> None:
     with pytest.raises(InputError):
         program(text)

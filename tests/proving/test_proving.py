@@ -10,7 +10,7 @@ import pytest
 from msgspec.structs import replace
 
 from ombix.core.deciding import decide_all
-from ombix.core.errors import OutsideError, Place
+from ombix.core.errors import InputError, OutsideError, Place
 from ombix.core.keymap import Binding, Keymap, LayerName
 from ombix.core.keys import parse
 from ombix.core.outcomes import Do, Play
@@ -18,11 +18,12 @@ from ombix.core.porting import TargetCommand
 from ombix.core.terminals import as_arriving
 from ombix.data.shipped import DATA
 from ombix.dialects.abilities import DescribedTarget
+from ombix.dialects.effects import EffectJudge
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import read_file
 from ombix.effects.buffer import Settings
 from ombix.proving.driver import Start, press, require
-from ombix.proving.pressing import Bench, Claim, Proof, prove
+from ombix.proving.pressing import Bench, Claim, Proof, check_start, prove
 from ombix.proving.probes import MARKER, TEXT, probes_for
 from ombix.proving.sandbox import best_sandbox
 from ombix.session.proving import press_all
@@ -72,8 +73,8 @@ def test_ported_defaults_do_at_a_dozen_places_what_their_verdicts_say(source: st
     few = random.Random(seed).sample(about_text, min(6, len(about_text)))
     some = made._replace(file=replace(made.file, entries=tuple(few)))
     proved = press_all(some, made.file.text, "port", False, lambda count: lambda: None)
-    assert [(proof, entry.how) for entry, proof in proved if proof.result == "differs"] == [], seed
-    assert not [proof for _entry, proof in proved if "stopped at its start" in proof.reason]
+    assert [(one.proof, one.entry.how) for one in proved if one.proof.result == "differs"] == [], seed
+    assert not [one.proof for one in proved if "stopped at its start" in one.proof.reason]
     assert about_text
 
 
@@ -209,3 +210,62 @@ def crew(target: str) -> tuple[PortedFile, Keymap]:
     return (
         port_keymap(keymap, keymap.in_force(LINUX).bindings, None, dialect(target), around(here)), keymap
     )  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("name", "config"),
+    [
+        ("ex", "nonsense\n"), ("kakoune", "nonsense\n"), ("nano", "bind nosuch home main\n"), ("joe", ":main\n"),
+        ("micro", '{"F5": "NoSuchCommand"}'),
+    ],
+)  # fmt: skip
+def test_an_editor_that_does_not_take_its_file_fails_the_proof(name: str, config: str) -> None:
+    one = dialect(name)
+    with pytest.raises(OutsideError, match="does not take the file"):
+        check_start(Bench(one, config, {}, XTERM, space(), CATALOGUE))
+    empty = {"joe": ":include joerc\n", "micro": "{}"}.get(name, "")
+    check_start(Bench(one, empty, {}, XTERM, space(), CATALOGUE))
+
+
+FILES = {
+    "micro": ("bindings.json", '{"Alt-j": "CursorDown,CursorDown", "Alt-k": "DeleteLine", "Alt-i": "InsertTab"}'),
+    "nano": (".nanorc", 'set tabsize 3\nset tabstospaces\nbind M-J "{home}# {end}" main\nbind M-K tab main\n'),
+    "joe": (".joerc", "-tab 4\n:include joerc\n\n:main\neol,rtn\t^[ j\ndellin\t^[ k\n"),
+    "ex": (".exrc", "map J jj\nmap K J\nmap! \x16\x01 \x16\x1b0i\n"),
+    "kakoune": ("kakrc", "map global goto n e\nmap global normal D xd\nmap global insert <c-e> <end>\n"),
+}
+"""Files of the real editors with a setting or an odd construct each, and what they are called."""
+
+
+@pytest.mark.parametrize("source", REAL)
+def test_keys_are_pressed_in_the_source_as_well(source: str, tmp_path: Path) -> None:
+    name, text = FILES[source]
+    (tmp_path / name).write_text(text)
+    (tmp_path / "settings.json").write_text('{ "tabstospaces": true, "tabsize": 2 }')
+    target = "kakoune" if source == "ex" else "ex" if source == "kakoune" else "nano" if source == "micro" else "micro"
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.prove(target, source=str(tmp_path / name), against_source=True)
+    assert found.against is not None
+    assert [(one.keys, one.reason, one.expected, one.found) for one in found.keys if one.result == "differs"] == []
+    assert [one.in_source for one in found.keys].count("agrees") >= 1
+    assert found.exact_that_differ == found.adapted_that_differ_otherwise == 0
+
+
+def test_a_source_that_does_something_else_than_is_taken_for_granted_differs(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    (tmp_path / ".nanorc").write_text("bind M-K end main\n")
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    (made,) = session.make_ports("micro", source=str(tmp_path / ".nanorc"))
+    monkeypatch.setattr(EffectJudge, "_effect", lambda self, dialect, part: ("go line-start", ""))
+    (one,) = press_all(made, made.file.text, "port", False, lambda count: lambda: None, dialect("nano"))
+    assert one.in_source is not None
+    assert one.in_source.result == "differs"
+
+
+def test_a_keymap_of_ones_own_has_no_source_to_be_pressed_in(tmp_path: Path) -> None:
+    (tmp_path / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\n')
+    (tmp_path / "k.keys.toml").write_text('format = 1\nname = "k"\n[bind.cursor]\nline-start = "F5"\n')
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    with pytest.raises(InputError, match="of no editor that could be pressed in"):
+        session.prove("nano", against_source=True)

@@ -1,6 +1,6 @@
 """Keys that stand for keys: where those of one map are looked up among the other maps, what they come to at the end."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 
 from ombix.core.errors import InputError
 from ombix.dialects.dialect import Dialect
@@ -46,13 +46,24 @@ class Follower:
         rest = command[len(head) :]
         if not any(one in rest for some in self._maps.values() for one in some):
             return command
-        parts = self._vocabulary.parts(rest, section)
-        known = {one.command for one in parts or ()}
-        if parts is None or any(one.section != section for one in parts):
-            raise NotFollowed("its keys go through other maps, in ways that are not followed")
-        if any(one in rest and one not in known for some in self._maps.values() for one in some):
-            raise NotFollowed("its keys are cut up by other maps, in ways that are not followed")
-        return head + "".join(
-            self._followed(maps[one.command], one.command, section, before) if one.command in maps else one.command
-            for one in parts
-        )
+        return head + "".join(self._pieces(rest, section, before))
+
+    def _pieces(self, rest: str, section: str, before: tuple[str, ...]) -> Iterator[str]:
+        """What the keys of a row come to, those of maps first, else as the commands that they are."""
+        maps, vocabulary, at = self._maps.get(section, {}), self._vocabulary, 0
+        longest = sorted(maps, key=len, reverse=True)
+        while at < len(rest):
+            one = next((each for each in longest if each and rest.startswith(each, at)), "")
+            if one:
+                yield self._followed(maps[one], one, section, before)
+                at += len(one)
+                continue
+            command = rest[at]
+            row = vocabulary.row_of(command, section)
+            if row is not None and row.leads:
+                if any(each in rest[at:] for some in self._maps.values() for each in some):
+                    raise NotFollowed("its keys go through other maps, in ways that are not followed")
+                yield rest[at:]
+                return
+            yield command
+            at += 1

@@ -23,6 +23,9 @@ from ombix.proving.probes import has_effect
 from ombix.session.porting import MadePort
 
 
+_PROVING = LayerName("proving", "proving")
+
+
 class WantedKey(NamedTuple):
     """What is to be pressed for a ported binding: keys, the command that they run there ("": not known), and whether that is
     to do just what the binding does in the source."""
@@ -43,11 +46,10 @@ class PressedEditor:
         self.judge = judge
         self._terminal = around.terminal if dialect is made.target else dialect.terminal
         self._refused: dict[Trigger, str] = {}
-        safe = [self._to_be_pressed(layer) for layer in layers]
+        safe = [self._to_be_pressed(layer) for layer in layers] or [Layer(_PROVING)]
         self._decided = self._decide(safe)
         if (save := self._saving(safe)) is not None:
-            first = safe[0] if safe else Layer(save.layer)
-            safe[:1] = [replace(first, bindings=[*first.bindings, save])]
+            safe[0] = replace(safe[0], bindings=[*safe[0].bindings, save])
             self._decided = self._decide(safe)
         self._text = "".join(write_file(dialect, one, around.space, around.catalogue, headings=False) for one in safe)
         beside = [kept.text for one in safe for kept in one.kept if kept.is_beside]
@@ -74,8 +76,7 @@ class PressedEditor:
         for trigger in DescribedTarget(dialect).bindable():
             is_plain = trigger[0].key[:1] == "F" and trigger[0].key[1:].isdigit() and not trigger[0].modifiers
             if is_plain and trigger not in self._decided and isinstance(self._terminal.send(trigger), bytes):
-                name, where = LayerName("proving", "proving"), dialect.where([section])
-                return Binding(trigger, Do("files.save"), Place("proving"), name, where)
+                return Binding(trigger, Do("files.save"), Place("proving"), _PROVING, dialect.where([section]))
         return None
 
     def bench(self, section: str) -> Bench:

@@ -1,0 +1,228 @@
+"""Odd but legal constructs in editors' files: maps through maps, tables behind a prefix, what is taken away again, settings
+beside the file, keys of another language."""
+
+import pytest
+
+from ombix.core.keymap import Keymap, Layer
+from ombix.core.keys import parse, write
+from ombix.core.outcomes import Do, Only, Outcome, Play, Press, Type
+from ombix.dialects.effects import EffectJudge, check_settings, settings_in, with_commands
+from ombix.dialects.porting import PortedFile, port_keymap
+from ombix.dialects.reading import FileReading, read_file
+from ombix.dialects.writing import write_file
+from tests.helpers import REAL, around, dialect, editors_space, shipped
+
+CATALOGUE = shipped.catalogue()
+LINUX = shipped.platform("linux")
+
+
+def read(name: str, text: str, beside: str = "") -> FileReading:
+    settings = (dialect(name).description.file.beside, beside) if beside else None
+    return read_file(dialect(name), text, "file", beside=settings)
+
+
+def bound(reading: FileReading) -> dict[str, Outcome]:
+    return {write(one.trigger): one.outcome for one in reading.layer.bindings}
+
+
+def steps(reading: FileReading, keys: str) -> tuple[object, ...]:
+    outcome = bound(reading)[keys]
+    assert isinstance(outcome, Play)
+    return reading.layer.macros[outcome.macro].steps
+
+
+def became(reading: FileReading) -> dict[str, str]:
+    return {line.written: line.became for line in reading.account}
+
+
+def port(reading: FileReading, source: str, target: str) -> PortedFile:
+    keymap = Keymap([reading.layer])
+    here = around(editors_space(), terminal=dialect(target).description.terminal)
+    return port_keymap(keymap, keymap.in_force(LINUX).bindings, dialect(source), dialect(target), here)
+
+
+def account(file: PortedFile) -> dict[str, tuple[str, str]]:
+    return {write(one.source.trigger): (one.verdict, one.how) for one in file.entries}
+
+
+# --- maps through maps: IEEE Std 1003.1, ex, map: with remap on, which it is by default, maps are mapped again
+
+
+def test_keys_go_through_other_maps_unless_the_file_says_not() -> None:
+    maps = "map K dd\nmap J K\nmap Q jK\n"
+    followed = read("ex", maps)
+    assert bound(followed)["Shift+J"] == Do("edit.cut-line")
+    assert steps(followed, "Shift+Q") == (Do("cursor.down"), Do("edit.cut-line"))
+    assert read("ex", "map d x\nmap Q dd\n").layer.bindings[1].written == "xx"
+    plain = read("ex", "set noremap\n" + maps)
+    assert bound(plain)["Shift+J"] != Do("edit.cut-line")
+    assert read("ex", maps + "set noremap\nset remap\n").layer.bindings[1].written == "dd"
+
+
+def test_what_a_map_begins_with_of_its_own_keys_is_not_mapped_again() -> None:
+    assert read("ex", "map x xj\n").layer.bindings[0].written == "xj"
+
+
+@pytest.mark.parametrize("maps", ["map a b\nmap b a\n", "map! jk zz\nmap Q ijk\x16\x1b\n"])
+def test_maps_that_cannot_be_followed_bind_nothing_and_say_so(maps: str) -> None:
+    reading = read("ex", maps)
+    last = reading.account[-1]
+    assert last.is_fault
+    assert "other maps" in last.became or "come to themselves" in last.became
+    assert last.written not in [one.text for one in reading.layer.kept]
+
+
+def test_a_return_at_the_end_of_a_map_is_a_key_and_a_line_end_is_none() -> None:
+    assert bound(read("ex", "map S :w\r\nmap Q x\n"))["Shift+S"] == Do("files.save")
+    dos = read("ex", "map Q x\r\nmap S dd\r\n")
+    assert bound(dos) == {"Shift+Q": Do("edit.delete-right"), "Shift+S": Do("edit.cut-line")}
+
+
+def test_a_vertical_tab_is_a_key() -> None:
+    assert bound(read("ex", "map \x0b dd\n"))["Ctrl+K"] == Do("edit.cut-line")
+
+
+def test_a_map_that_is_taken_away_is_not_there_and_the_editor_stops_where_there_is_none() -> None:
+    reading = read("ex", "map q dd\nunmap q\nmap Q x\nunmap z\nmap K dd\n")
+    assert bound(reading) == {"Shift+Q": Do("edit.delete-right")}
+    assert became(reading)["unmap q"] == "takes q away again"
+    assert became(reading)["map K dd"] == "ex does not read this: it stops at line 4"
+    other = read(
+        "kakoune", "unmap global normal Q\nmap global normal q d\nmap global insert jk <esc>\nmap global normal D d\n"
+    )
+    assert bound(other) == {"q": Do("edit.cut")}
+    assert became(other)["map global normal D d"] == "kakoune does not read this: it stops at line 3"
+
+
+def test_keys_that_begin_others_run_at_once() -> None:
+    reading = read("ex", "map g dd\nmap gg x\n")
+    assert bound(reading) == {"g": Do("edit.cut-line")}
+    assert "run at once" in became(reading)["map gg x"]
+
+
+# --- keys as commands
+
+
+def test_keys_are_read_as_what_they_run_and_type() -> None:
+    reading = read("ex", "map Q 3jixy\x16\x1b\nmap! \x16\x01 \x16\x1b0i\nmap K oBerth 7\x16\x1b\nmap J dw\n")
+    assert steps(reading, "Shift+Q") == (*[Do("cursor.down")] * 3, Type("xy"))
+    assert bound(reading)["Ctrl+A"] == Do("cursor.line-start")
+    assert steps(reading, "Shift+K") == (Do("cursor.line-end"), Do("edit.newline"), Type("Berth 7"))
+    assert steps(reading, "Shift+J") == (Press(parse("d w")),)
+
+
+def test_keys_in_an_insert_map_are_escape_and_a_letter() -> None:
+    assert steps(read("ex", "map! \x16\x04 \x16\x1bxi\n"), "Ctrl+D") == (Do("edit.delete-right"),)
+    assert steps(read("ex", "map! \x16\x04 \x16\x1bQi\n"), "Ctrl+D") == (
+        Press(parse("Escape Q i".replace("Q", "Shift+Q"))),
+    )
+
+
+def test_a_table_behind_keys_takes_the_first_key_for_its_own() -> None:
+    reading = read("kakoune", "map global goto m e\nmap global goto n <esc>x\nmap global user w d\n")
+    assert bound(reading) == {"g m": Do("cursor.document-end"), "g n": Do("select.line"), "Space w": Do("edit.cut")}
+    text = write_file(dialect("kakoune"), reading.layer, editors_space(), CATALOGUE, headings=False)
+    assert "map global goto n <esc>x" in text
+    assert "map global user w d" in text
+    assert bound(read("kakoune", text)) == bound(reading)
+
+
+def test_keys_that_mean_something_else_in_another_editor_are_lost_with_the_reason() -> None:
+    file = port(read("ex", "map Q dw\n"), "ex", "kakoune")
+    assert account(file)["Shift+Q"] == (
+        "lost",
+        "not all steps of the macro can be had in normal: what d w does is ex's own",
+    )
+    assert "map " not in file.text
+
+
+def test_the_step_that_cannot_be_had_is_named() -> None:
+    file = port(read("micro", '{"Alt-w": "SelectWordRight,Copy"}'), "micro", "nano")
+    assert account(file)["Alt+W"][1].endswith("nano has no command for select.word-right")
+    file = port(read("nano", 'bind F5 "Berth 7" main\n'), "nano", "micro")
+    assert account(file)["F5"][1].endswith("micro cannot have type 'Berth 7' in a macro")
+
+
+def test_nothing_on_keys_that_have_nothing_is_exact_and_ordinary_commands_have_their_headings() -> None:
+    file = port(read("micro", '{"Alt-q": "None", "F6": "EndOfLine,InsertNewline"}'), "micro", "nano")
+    assert account(file)["Alt+Q"][0] == "exact"
+    assert "# Macros" in file.text
+    assert "Commands that only" not in file.text
+    keys = read("kakoune", "map global normal D xd\n")
+    there = port(keys, "kakoune", "nano")
+    assert "# Change text" in there.text
+
+
+def test_literal_braces_are_typed() -> None:
+    file = port(read("nano", 'bind M-1 "{{}ferry}" main\n'), "nano", "joe")
+    assert '"{ferry}"' in file.text
+    assert dialect("nano").vocabulary.parts('"x', "main")[0].command == 'type "\\"x"'  # type: ignore[index]
+
+
+# --- settings
+
+
+@pytest.mark.parametrize(
+    ("name", "lines", "expected"),
+    [
+        ("nano", ["set tabsize 3", "set tabstospaces"], {"tab_width": 3, "soft_tabs": True}),
+        ("nano", ["set wordbounds", "set softwrap"], {"unknown": {"words", "rows"}}),
+        ("nano", ["set linenumbers", "set mouse"], {"unknown": set()}),
+        ("micro", ['"tabsize": 2', '"autoindent": false'], {"tab_width": 2, "auto_indent": False}),
+        ("micro", ['"ft:go": { "tabsize": 8 }'], {"unknown": {"all"}, "tab_width": 4}),
+        ("ex", ["set ai ts=4 nu"], {"auto_indent": True, "tab_width": 4, "shift_width": 8}),
+        ("ex", ["se sw=2", "se noai"], {"shift_width": 2, "auto_indent": False}),
+        ("joe", ["-tab 4", "-autoindent"], {"tab_width": 4, "auto_indent": True}),
+        ("joe", ["-smarthome", "-istep 2"], {"unknown": {"line-start", "tabs"}}),
+        ("kakoune", ["set-option global indentwidth 0"], {"indentation": "\t"}),
+        (
+            "kakoune",
+            ["set global indentwidth 2", "hook global InsertChar k %{nop}"],
+            {"indentation": "  ", "unknown": {"all"}},
+        ),
+    ],
+)
+def test_settings_that_change_what_commands_do(name: str, lines: list[str], expected: dict[str, object]) -> None:
+    found = settings_in(dialect(name), lines)
+    assert {key: getattr(found, key) for key in expected} == expected
+
+
+@pytest.mark.parametrize("name", REAL)
+def test_the_settings_of_a_description_are_such(name: str) -> None:
+    assert list(check_settings(dialect(name))) == []
+
+
+def test_settings_in_the_file_beside_are_taken_in_and_never_written_into_the_key_file() -> None:
+    reading = read(
+        "micro", '{"F5": "IndentLine"}', beside='{ "tabstospaces": true, // blanks\n "tabsize": 2, "mouse": true }'
+    )
+    kept = [(one.text, one.is_beside) for one in reading.layer.kept]
+    assert kept == [('"tabstospaces": true', True), ('"tabsize": 2', True)]
+    assert "tabsize" not in write_file(dialect("micro"), reading.layer, editors_space(), CATALOGUE)
+    assert reading.account[-1].became == "a setting: tab width 2"
+    broken = read("micro", "{}", beside="[1")
+    assert broken.account[-1].is_fault
+
+
+def test_a_setting_that_is_not_described_makes_only_what_it_is_about_unsure() -> None:
+    judge = EffectJudge(dialect("nano"), dialect("micro"), CATALOGUE, {"nano": ["set wordbounds"]})
+    reading = read("nano", "bind F5 nextword main\nbind F6 home main\n")
+    word, home = reading.layer.bindings
+    assert not judge.compare(word, None, "buffer", "WordRight").is_sure  # type: ignore[union-attr]
+    assert judge.compare(home, None, "buffer", "StartOfLine").is_sure  # type: ignore[union-attr]
+
+
+# --- what was adopted keeps what it was
+
+
+def test_an_adopted_layer_is_compared_by_the_commands_that_it_was() -> None:
+    reading = read("ex", "map Q ddP\nmap K P\n")
+    layer = Layer(reading.layer.name, with_commands(dialect("ex"), reading.layer.bindings), macros=reading.layer.macros)
+    assert [one.command for one in layer.bindings] == ["ddP", "P"]
+    homes = {"": dialect("ex")}
+    judge = EffectJudge(None, dialect("nano"), CATALOGUE, {}, homes)
+    as_file = EffectJudge(dialect("ex"), dialect("nano"), CATALOGUE)
+    for one, other in zip(layer.bindings, reading.layer.bindings, strict=True):
+        adopted = one.layer.editor
+        assert adopted == ""
+        assert judge.compare(one, None, "main", "paste") == as_file.compare(other, None, "main", "paste")
