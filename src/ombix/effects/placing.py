@@ -30,7 +30,9 @@ def _right(options: Sequence[str]) -> Place:
 
 
 FAR = 1_000_000
-"""A cell that no line has."""
+"""A cell that no line has: the last character of each."""
+BEHIND = FAR + 1
+"""The end of each line, behind its last character."""
 
 
 def _cells_before(b: Buffer) -> int:
@@ -62,9 +64,9 @@ def _up(options: Sequence[str]) -> Place:
             if "edge" in options:
                 return 0
             stays = "stay" in options or b.settings.stops_at_edges
-            return (_onto(b, b.cursor) if "clamped" in options else b.cursor) if stays else 0
+            return (_onto(b, b.cursor) if "clamped" in options and cell != BEHIND else b.cursor) if stays else 0
         found = places.at_cell(b.text, places.line_start(b.text, start - 1), cell, b.settings.tab_width)
-        return _onto(b, found) if "onto" in options else found
+        return _onto(b, found) if "onto" in options and cell != BEHIND else found
 
     return up
 
@@ -78,9 +80,9 @@ def _down(options: Sequence[str]) -> Place:
                 return end
             return b.cursor if "stay" in options or b.settings.stops_at_edges else end
         if "full" in options and end + 1 == len(b.text):
-            return _onto(b, b.cursor) if "clamped" in options else b.cursor
+            return _onto(b, b.cursor) if "clamped" in options and cell != BEHIND else b.cursor
         found = places.at_cell(b.text, end + 1, cell, b.settings.tab_width)
-        return _onto(b, found) if "onto" in options else found
+        return _onto(b, found) if "onto" in options and cell != BEHIND else found
 
     return down
 
@@ -208,9 +210,6 @@ TESTS: dict[str, Test] = {
     "at-newline": lambda b: b.text[characters_on(b)[1] : characters_on(b)[1] + 1] == "\n",
     "short": lambda b: b.goal is not None and b.goal > _cells_before(b),
     "at-last-sign": lambda b: b.cursor + 1 >= places.line_end(b.text, b.cursor),
-    "at-last-of-text": lambda b: (
-        not b.text[b.cursor + 1 :].strip("\n") and b.cursor + 1 >= places.line_end(b.text, b.cursor)
-    ),
     "always": lambda b: True,
     "has-line-below": lambda b: places.line_end(b.text, b.cursor) + 1 < len(b.text),
     "one-line": lambda b: b.text.count("\n") <= 1,

@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 
 from ombix.effects.buffer import Buffer
-from ombix.effects.placing import FAR, Place, Run, Stop, cell_kept_to, characters_on, place_of, range_of
+from ombix.effects.placing import BEHIND, FAR, Place, Run, Stop, cell_kept_to, characters_on, place_of, range_of
 
 
 def go(words: Sequence[str]) -> Run:
@@ -183,8 +183,8 @@ def settle(words: Sequence[str]) -> Run:
 
 
 def goal(words: Sequence[str]) -> Run:
-    """What moves up and down next goes to the ends of the lines, or to their starts."""
-    cell = 0 if words[:1] == ["start"] else FAR
+    """What moves up and down next goes to the last characters of lines, to their starts, or behind their ends."""
+    cell = {"start": 0, "end": FAR, "behind": BEHIND}[words[0]]
 
     def goal(b: Buffer) -> None:
         b.goal = cell

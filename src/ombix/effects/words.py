@@ -114,7 +114,12 @@ def select_word(words: Sequence[str]) -> Run:
             raise Stop
         begin, end = found
         if extends:
-            begin = min(first, begin) if first < end else max(first, begin) if first > end else first
+            if last >= first and first < end:
+                begin = min(first, begin)
+            elif last <= first and first > end:
+                begin = max(first, begin)
+            else:
+                begin = first
         select_on(b, begin, end)
 
     return select
