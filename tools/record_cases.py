@@ -73,6 +73,18 @@ def wanted(commands: Commands, each: int, rows: list[Row]) -> Iterator[Case]:
             yield one
 
 
+def telling(commands: Commands, rows: list[Row]) -> Iterator[Case]:
+    """Cases that tell a program from one that is changed in a word, where none of those that were recorded does."""
+    known = [(Case(commands.section, *row[:-1]), row[-1]) for row in rows]  # type: ignore[arg-type]
+    for name, other in conforming.changed_programs(commands):
+        some = [(case, text) for case, text in known if name in case.commands]
+        if not any(
+            conforming.expected(case, commands).text == text != conforming.expected(case, other).text
+            for case, text in some
+        ):
+            yield from conforming.telling_cases(commands, other, name, 3)
+
+
 def record(editor: str, section: str, each: int) -> tuple[int, int]:
     """Press what is missing in a section; the number of cases and of those that differ."""
     started = time.monotonic()
@@ -85,6 +97,7 @@ def record(editor: str, section: str, each: int) -> tuple[int, int]:
         rows = before["cases"] if before["version"] == version else []
         rows = [row for row in rows if all(name in commands.programs for name in row[2])]
     missing = list(wanted(commands, each, rows))
+    missing += [one for one in telling(commands, rows) if one not in missing]
     with ProcessPoolExecutor(2) as pool:
         for begin in range(0, len(missing), PART):
             part = missing[begin : begin + PART]

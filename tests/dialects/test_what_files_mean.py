@@ -5,7 +5,7 @@ import pytest
 
 from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import parse, write
-from ombix.core.outcomes import Do, Only, Outcome, Play, Press, Type
+from ombix.core.outcomes import Do, Outcome, Play, Press, Type
 from ombix.dialects.effects import EffectJudge, check_settings, settings_in, with_commands
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import FileReading, read_file

@@ -5,13 +5,13 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ombix.core.errors import InputError
-from ombix.effects.buffer import Buffer, Settings
+from ombix.effects.buffer import PLAIN, Buffer, Settings
 from ombix.effects.language import program
 from ombix.effects.sides import Manner, Side
 from ombix.effects.words import brackets, next_word, next_word_end, previous_word
 
 
-def after(effect: str, text: str, settings: Settings = Settings()) -> str:
+def after(effect: str, text: str, settings: Settings = PLAIN) -> str:
     """The text that a program leads to from |, with the cursor as |."""
     buffer = Buffer(text.replace("|", ""), text.index("|"), settings=settings)
     program(effect).run(buffer)

@@ -1,7 +1,7 @@
 """The language of effects: `if selected { delete selection } else { delete to left }`, read into programs that run.
 
-A program is steps, one after the other with `;` between. A step is a word with what it is about, `times NUMBER { … }` or
-`together NUMBER { … }`, or `if TEST { … } else { … }`, where a test is words with `and` and `not`. The words are those of `ombix.effects.steps`. A step that cannot do its
+A program is steps, one after the other with `;` between. A step is a word with what it is about,
+`times NUMBER { … }` or `together NUMBER { … }`, or `if TEST { … } else { … }`, where a test is words with `and` and `not`. The words are those of `ombix.effects.steps`. A step that cannot do its
 work ends the whole program, as an editor does that beeps.
 """
 
@@ -21,7 +21,9 @@ Run = Callable[[Buffer], None]
 
 
 _TOPICS = {
-    "words": re.compile(r"\b(?:next-start|previous-start|next-end|past-word|before-word|chop-(?:left|right)|run-(?:left|right)|select-word)\b"),
+    "words": re.compile(
+        r"\b(?:next-start|previous-start|next-end|past-word|before-word|chop-(?:left|right)|run-(?:left|right)|select-word)\b"
+    ),
     "tabs": re.compile(r"\bindent|\boutdent|\\t"),
     "rows": re.compile(r"\b(?:up|down|goal|line-start|line-end|line-above|line-after|last-sign|text-start)\b"),
     "breaks": re.compile(r"\bbreak"),

@@ -6,13 +6,14 @@ before it. What differs is made smaller until nothing can be left out.
 
 import random
 from collections.abc import Iterator, Sequence
+from itertools import islice
 from typing import Literal, NamedTuple
 
 from msgspec import Struct
 
 from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER
-from ombix.core.errors import Place
+from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Layer, LayerName
 from ombix.core.keys import Trigger, parse
 from ombix.core.outcomes import Only
@@ -238,6 +239,38 @@ def cases(commands: Commands, count: int, seed: int, alone: bool = False) -> Ite
         case = Case(commands.section, text, cursor, (*row, names[number % len(names)]), tail)
         if fitting(case, commands):
             yield case
+
+
+_CHANGES = [
+    ("left", "right"), ("start", "end"), ("line-start", "line-end"), ("stay", "edge"), ("letters", "runs"), ("names", "letters"),
+    ("cut", "delete"), ("more", ""), ("extend", "go"), ("selection", "line"), ("kill", "remove"), ("go", "stand"),
+    ("line-end", "end"), ("drop; ", ""), ("not ", ""), ("break-and-indentation", "break"), ("copy", "cut"), ("below", "above"),
+    ("text-start", "line-start"), ("down", "up"), ("breaks", ""), ("within", ""), ("behind", "before"), ("stop", "drop"),
+]  # fmt: skip
+"""Words of programs, and others in their places."""
+
+
+def changed_programs(commands: Commands) -> Iterator[tuple[str, Commands]]:
+    """The commands with the program of one of them changed in a word, and which one: to see whether that is noticed."""
+    fields = {name: getattr(commands, name) for name in commands.__struct_fields__}
+    for name, one in commands.programs.items():
+        for old, new in _CHANGES if commands.unsure[name] != "always" else ():
+            if old not in one.text:
+                continue
+            try:
+                changed = program(one.text.replace(old, new, 1))
+            except InputError:
+                continue
+            yield name, Commands(**{**fields, "programs": {**commands.programs, name: changed}})
+
+
+def telling_cases(one: Commands, other: Commands, name: str, most: int) -> list[Case]:
+    """Cases with a command in which two kinds of programs lead to different texts."""
+    found = (
+        case for case in cases(one, 4000, 77)
+        if name in case.commands and expected(case, one).is_sure and expected(case, one).text != expected(case, other).text
+    )  # fmt: skip
+    return list(islice(found, most))
 
 
 def fitting(case: Case, commands: Commands) -> bool:

@@ -22,7 +22,6 @@ from ombix.proving.pressing import Bench, Claim, KnownKeys, Proof, check_start, 
 from ombix.proving.probes import has_effect
 from ombix.session.porting import MadePort
 
-
 _PROVING = LayerName("proving", "proving")
 
 
