@@ -12,9 +12,10 @@ from ombix.core.keymap import Binding
 from ombix.core.outcomes import Do, Macro, Play, Step, Type
 from ombix.dialects.description import EffectRow
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.verdicts import compared
 from ombix.dialects.vocabulary import CommandPart
 from ombix.effects.buffer import Settings
-from ombix.effects.comparing import Comparison, compare
+from ombix.effects.comparing import Comparison
 from ombix.effects.language import TOPICS, EffectProgram, program
 from ombix.effects.sides import Manner, Side
 
@@ -164,7 +165,7 @@ class EffectJudge:
             return _UNKNOWN
         if not one.programs and not other.programs:
             return None
-        return compare(one, other)
+        return compared(one, other)
 
     def promised(
         self, binding: Binding, macro: Macro | None, section: str, written: str, is_exact: bool

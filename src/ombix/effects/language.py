@@ -1,8 +1,8 @@
 """The language of effects: `if selected { delete selection } else { delete to left }`, read into programs that run.
 
-A program is steps, one after the other with `;` between. A step is a word with what it is about,
-`times NUMBER { … }` or `together NUMBER { … }`, or `if TEST { … } else { … }`, where a test is words with `and` and `not`. The words are those of `ombix.effects.steps`. A step that cannot do its
-work ends the whole program, as an editor does that beeps.
+A program is steps, one after the other with `;` between. A step is a word with what it is about, `times NUMBER { … }` or
+`together NUMBER { … }`, or `if TEST { … } else { … }`, where a test is words with `and` and `not`. The words are those of
+`ombix.effects.steps`. A step that cannot do its work ends the whole program, as an editor does that beeps.
 """
 
 import re

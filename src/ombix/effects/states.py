@@ -79,6 +79,21 @@ def _tested(name: str) -> Callable[[StartState], bool]:
     return lambda start: test(Buffer(start.text, start.cursor))
 
 
+def _column(start: StartState) -> int:
+    return start.cursor - start.text.rfind("\n", 0, start.cursor) - 1
+
+
+def _length(start: StartState, step: int) -> int:
+    """The length of the line below or above; of none, more than any has."""
+    lines = start.text.split("\n")
+    number = start.text.count("\n", 0, start.cursor) + step
+    return len(lines[number]) if 0 <= number < len(lines) else 1_000_000
+
+
+def _is_sign(char: str) -> bool:
+    return not (char.isalnum() or char.isspace() or char == "_")
+
+
 FEATURES: dict[str, Callable[[StartState], bool]] = {
     "nothing is selected": lambda start: start.anchor is None,
     "something is selected": lambda start: start.anchor is not None,
@@ -108,6 +123,14 @@ FEATURES: dict[str, Callable[[StartState], bool]] = {
     "the cursor is not on the last line": lambda start: not TESTS["last-line"](Buffer(start.text, start.cursor)),
     "the cursor is on a bracket": _tested("on-bracket"),
     "the cursor is not on a bracket": lambda start: not TESTS["on-bracket"](Buffer(start.text, start.cursor)),
+    "the line below is shorter": lambda start: _column(start) > _length(start, 1),
+    "the line above is shorter": lambda start: _column(start) > _length(start, -1),
+    "a sign is at or before the cursor": lambda start: any(
+        map(_is_sign, start.text[max(0, start.cursor - 1) : start.cursor + 1])
+    ),
+    "the cursor is on a blank": lambda start: start.text[start.cursor : start.cursor + 1] in (" ", "\t"),
+    "a blank is before the cursor": lambda start: start.text[max(0, start.cursor - 1) : start.cursor] in (" ", "\t"),
+    "there are tabs": lambda start: "\t" in start.text,
     "the text has no line end at its end": lambda start: bool(start.text) and not start.text.endswith("\n"),
 }
 """What can be said of a state, in the words of a sentence."""
@@ -141,12 +164,20 @@ def _words(different: list[StartState], alike: list[StartState]) -> str:
         for other in covering[index + 1 :]:
             if not any(FEATURES[one](start) and FEATURES[other](start) for start in alike):
                 return f"when {one} and {other}"
-    for index, one in enumerate(pure):
-        for other in pure[index + 1 :]:
-            if all(left or right for left, right in zip(inside[one], inside[other], strict=True)):
-                return f"when {one} or {other}"
+    if chosen := _cover(pure, inside, len(different)):
+        return f"when {', '.join(chosen[:-1])} or {chosen[-1]}"
     told = [name for name in covering if name in _TELLING]
     return f"in some states in which {told[0]}" if told else "in some states"
+
+
+def _cover(pure: list[str], inside: dict[str, list[bool]], size: int) -> list[str]:
+    """At most three features that are there in all states together, the most telling ones first; none where there are not."""
+    left, chosen = set(range(size)), list[str]()
+    while left and len(chosen) < 3 and pure:
+        best = max(pure, key=lambda name: sum(inside[name][index] for index in left))
+        left -= {index for index in left if inside[best][index]}
+        chosen.append(best)
+    return chosen if not left and len(chosen) > 1 else []
 
 
 _TELLING = (

@@ -31,8 +31,8 @@ def _not_judged(binding: Binding, macro: Macro | None, section: str, written: st
 class PortSource(Struct, frozen=True):
     """Where a port comes from: the decisions of a keymap by trigger, and its macros.
 
-    `editor` and `policy`: the editor it comes from, and how that decides (None: it is of no editor); `within`: the states that it can be
-    in (None: all), and `differs` how what its command for a binding does differs from the action that it stands for.
+    `editor` and `policy`: the editor it comes from, and how that decides (None: it is of no editor); `within`: the states that
+    it can be in (None: all), and `differs` how what its command for a binding does differs from the action that it stands for.
     """
 
     tables: Mapping[Trigger, Table]

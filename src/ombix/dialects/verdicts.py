@@ -1,0 +1,81 @@
+"""The table of comparisons that ships: what was found for commands under their usual settings is not found again."""
+
+import gzip
+import hashlib
+import json
+from functools import lru_cache
+from pathlib import Path
+from typing import Any
+
+from ombix.data.shipped import DATA
+from ombix.effects.comparing import Comparison, Seen, compare
+from ombix.effects.sides import Manner, Side
+from ombix.effects.states import StartState
+
+FILE = DATA / "verdicts.json.gz"
+Row = list[Any]
+
+
+def compared(one: Side, other: Side) -> Comparison:
+    """How two sides compare: out of the table, or else on the spot."""
+    if one == other:
+        return Comparison(True)
+    row = _table(FILE).get(key_of(one, other))
+    return _comparison(row) if row is not None else compare(one, other)
+
+
+@lru_cache(maxsize=4096)
+def key_of(one: Side, other: Side) -> str:
+    """What a comparison is found by: a digest of all that is compared."""
+    said = json.dumps([_side(one), _side(other)], sort_keys=True)
+    return hashlib.blake2b(said.encode(), digest_size=9).hexdigest()
+
+
+def _side(side: Side) -> list[Any]:
+    return [[one.text for one in side.programs], list(side.unsure), _manner(side.manner), [*map(_manner, side.manners)]]
+
+
+@lru_cache(maxsize=256)
+def _manner(manner: Manner) -> list[Any]:
+    settings = {name: getattr(manner.settings, name) for name in manner.settings.__struct_fields__}
+    fit = manner.fit.text if manner.fit is not None else ""
+    return [{**settings, "unknown": sorted(manner.settings.unknown)}, fit, *manner[2:]]
+
+
+@lru_cache(maxsize=4)
+def _table(file: Path) -> dict[str, Row]:
+    try:
+        found: dict[str, Row] = json.loads(gzip.decompress(file.read_bytes()))
+    except OSError:
+        return {}
+    return found
+
+
+def as_row(found: Comparison) -> Row:
+    """A comparison as it stands in the table."""
+    return [
+        found.is_equal, found.when, found.what, list(found.start) if found.start is not None else None,
+        list(found.one) if found.one is not None else None, list(found.other) if found.other is not None else None,
+        found.loses, found.is_sure,
+    ]  # fmt: skip
+
+
+def _comparison(row: Row) -> Comparison:
+    is_equal, when, what, start, one, other, loses, is_sure = row
+    return Comparison(
+        is_equal,
+        when,
+        what,
+        StartState(*start) if start is not None else None,
+        _seen(one),
+        _seen(other),
+        loses,
+        is_sure,
+    )
+
+
+def _seen(row: Row | None) -> Seen | None:
+    if row is None:
+        return None
+    text, cursor, selected, *rest = row
+    return Seen(text, cursor, tuple(selected) if selected is not None else None, *rest)

@@ -1,0 +1,57 @@
+"""Make the table of comparisons that ships, of all that ports between the known editors, and of the actions to each of them,
+compare under usual settings: python tools/make_verdicts.py. Needed whenever a program or the language of effects changes."""
+
+import gzip
+import json
+import sys
+import tempfile
+from itertools import permutations
+
+from ombix.data.shipped import Shipped
+from ombix.dialects import effects, verdicts
+from ombix.dialects.loading import Dialects
+from ombix.effects.comparing import Comparison, compare
+from ombix.effects.sides import Side
+from ombix.session.session import Session
+
+FOUND: dict[str, verdicts.Row] = {}
+
+
+def noted(one: Side, other: Side) -> Comparison:
+    """Compare, and note what was found."""
+    found = compare(one, other)
+    FOUND[verdicts.key_of(one, other)] = verdicts.as_row(found)
+    return found
+
+
+def keymap(catalogue_actions: dict[str, object]) -> str:
+    """A keymap with each action that does something to a text, on keys of two chords."""
+    lines = ["format = 1", 'name = "all"']
+    letters = "abcdefghijklmnopqrstuvwxyz"
+    for number, name in enumerate(sorted(catalogue_actions)):
+        domain, _, verb = name.partition(".")
+        keys = f"F9 {letters[number // 26]} {letters[number % 26]}"
+        lines += [f"[bind.{domain}.{verb}]", f'press = "{keys}"', 'where = "pane is text"']
+    return "\n".join(lines) + "\n"
+
+
+def main() -> None:
+    effects.compared = noted
+    shipped = Shipped()
+    names = Dialects(shipped).names()
+    with tempfile.TemporaryDirectory() as folder:
+        for source, target in permutations(names, 2):
+            Session(folder=folder, state=f"{folder}/state").make_ports(target, source=source)
+        with open(f"{folder}/ombix.toml", "w") as file:
+            file.write('format = 1\nkeymap = "all.keys.toml"\n')
+        with open(f"{folder}/all.keys.toml", "w") as file:
+            file.write(keymap({name: one for name, one in shipped.catalogue().actions.items() if one.effect}))
+        for target in names:
+            Session(folder=folder, state=f"{folder}/state").make_ports(target)
+    data = json.dumps(dict(sorted(FOUND.items())), ensure_ascii=False, separators=(",", ":")).encode()
+    verdicts.FILE.write_bytes(gzip.compress(data, mtime=0))
+    print(f"{len(FOUND)} comparisons, {verdicts.FILE.stat().st_size >> 10} KiB")
+
+
+if __name__ == "__main__":
+    sys.exit(main())
