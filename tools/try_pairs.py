@@ -41,7 +41,7 @@ def tried(work: tuple[str, str, str]) -> tuple[str, Counter[str]]:
             file = str(Path(name) / called)
         title = f"{Path(source).name:>20} to {target:8}"
         try:
-            found = Session(folder=name, state=f"{name}/state").prove(target, source=file, against_source=True)
+            found = Session(folder=name, state=f"{name}/state").prove(target, source=file, press_in="both")
         except OmbixError as error:
             return f"{title} {error.what} {error.advice}", Counter({"refused": 1})
     counts = Counter(f"{one.verdict} {one.result}" for one in found.keys)

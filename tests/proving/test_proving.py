@@ -244,7 +244,7 @@ def test_keys_are_pressed_in_the_source_as_well(source: str, tmp_path: Path) -> 
     (tmp_path / "settings.json").write_text('{ "tabstospaces": true, "tabsize": 2 }')
     target = "kakoune" if source == "ex" else "ex" if source == "kakoune" else "nano" if source == "micro" else "micro"
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
-    found = session.prove(target, source=str(tmp_path / name), against_source=True)
+    found = session.prove(target, source=str(tmp_path / name), press_in="both")
     assert found.against is not None
     assert [(one.keys, one.reason, one.expected, one.found) for one in found.keys if one.result == "differs"] == []
     assert [one.in_source for one in found.keys].count("agrees") >= 1
@@ -268,4 +268,4 @@ def test_a_keymap_of_ones_own_has_no_source_to_be_pressed_in(tmp_path: Path) -> 
     (tmp_path / "k.keys.toml").write_text('format = 1\nname = "k"\n[bind.cursor]\nline-start = "F5"\n')
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
     with pytest.raises(InputError, match="of no editor that could be pressed in"):
-        session.prove("nano", against_source=True)
+        session.prove("nano", press_in="both")

@@ -2,7 +2,7 @@
 
 import time
 from collections.abc import Callable, Sequence
-from typing import NamedTuple, get_args
+from typing import Literal, NamedTuple, get_args
 
 from ombix.core.errors import InputError, OutsideError
 from ombix.core.keys import write
@@ -19,6 +19,8 @@ from ombix.proving.sandbox import best_sandbox
 from ombix.session.porting import MadePort
 from ombix.session.pressed import PressedEditor, WantedKey, command_in
 
+PressedIn = Literal["target", "stage", "both"]
+"""Where ported keys are pressed: in the target's real editor, in its simulation, or in the source's editor as well."""
 Progress = Callable[[int], Callable[[], None]]
 """Called with how many keys there are; gives what is to be called after each."""
 

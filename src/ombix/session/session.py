@@ -41,6 +41,7 @@ if TYPE_CHECKING:
     from ombix.session.look_ups import LookUps
     from ombix.session.porting import MadePort, PortWishes
     from ombix.session.pressing import StagePlace
+    from ombix.session.proving import PressedIn
     from ombix.session.resources import Resources
     from ombix.store.trust import Trust
     from ombix.store.workspace import WorkspaceEditor
@@ -266,22 +267,22 @@ class Session:
     # --- evidence
 
     def prove(
-        self, to: str, *, source: str = "", file: str = "", on_stage: bool = False, on: str = "",
-        against_source: bool = False, wishes: "PortWishes | None" = None,
+        self, to: str, *, source: str = "", file: str = "", press_in: "PressedIn" = "target", on: str = "",
+        wishes: "PortWishes | None" = None,
         progress: "Callable[[int], Callable[[], None]]" = lambda count: lambda: None,
     ) -> "ProofReport":  # fmt: skip
-        """Press the keys of a port in the real editor, or with `on_stage` in its simulation; with `file` in its place, and
-        with `against_source` in the editor that it comes from as well."""
+        """Press the keys of a port in the real editor, on the `stage` in its simulation, or in `both`: also in the editor that
+        it comes from; with `file` in its place."""
         from ombix.session import proving, trusting
         from ombix.session.resources import user_path
 
         rehome, accept_loss = wishes or (False, False)
         made = self.make_ports(to, source=source, on=on, rehome=rehome, accept_loss=accept_loss)[0]
-        staged = on_stage or made.target.description.simulated
+        staged = press_in == "stage" or made.target.description.simulated
         if not staged:
             trusting.require_trusted(made.target, self.resources.dialects, self._trusted())
             proving.require_program(made.target, made.name)
-        against = proving.require_source(made) if against_source and not staged else None
+        against = proving.require_source(made) if press_in == "both" and not staged else None
         if against is not None:
             trusting.require_trusted(against, self.resources.dialects, self._trusted())
         text, name = made.file.text, "the ported file"

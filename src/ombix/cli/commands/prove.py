@@ -20,6 +20,7 @@ from ombix.cli.options import (
     WorkspaceOption,
 )
 from ombix.cli.pages import write_page
+from ombix.core.errors import InputError
 from ombix.core.results.proving import ProofReport
 from ombix.report.plain import visible
 from ombix.report.proofs import proof_report
@@ -56,12 +57,15 @@ def run(
     """Press the ported keys in the real editor, or in the stand-in, and compare what happened with what should."""
     from ombix.session.porting import PortWishes
 
+    if on_stage and against_source:
+        raise InputError("a source is not pressed in on the stage", "Take --on-stage or --against-source away.")
     environment = environment_of(context)
     session = open_session(environment, workspace)
     with _progress(environment, to) as progress:
         found = session.prove(
-            to, source=source, file=str(file) if file is not None else "", on_stage=on_stage, on=on,
-            against_source=against_source, wishes=PortWishes(rehome, accept_loss), progress=progress,
+            to, source=source, file=str(file) if file is not None else "",
+            press_in="stage" if on_stage else "both" if against_source else "target", on=on,
+            wishes=PortWishes(rehome, accept_loss), progress=progress,
         )  # fmt: skip
     environment.answer(found, lambda display: proof_report(found, display, everything), json)
     if report is not None:

@@ -175,7 +175,7 @@ class Translation(Struct):
             reasons.append(self._no_command(without))
         if not written and not kept:
             return self._lost("; ".join(dict.fromkeys(reasons)))
-        differs += _by_section(work_differs)
+        differs[:0] = _by_section(work_differs)  # what is done to a text goes before all else
         for name, held in [*((name, held) for name, (_outcome, held) in written.items()), *kept_states.items()]:
             differs += self._stop_waiting(place, name, held)
         cleared = [
