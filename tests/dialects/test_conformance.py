@@ -91,6 +91,11 @@ def layers(one: Dialect) -> st.SearchStrategy[Layer]:
         for keys in draw(st.lists(trigger, max_size=12, unique=True)):
             outcome, homes = draw(st.sampled_from(outcomes))
             home = draw(st.sampled_from(sorted(homes)))
+            if not one.description.keys.beginnings and any(
+                keys[: len(other.trigger)] == other.trigger or other.trigger[: len(keys)] == keys
+                for other in layer.bindings
+            ):
+                continue  # a chord that begins keys cannot do something itself there
             layer.bindings.append(Binding(keys, outcome, PLACE, LayerName("random", "random"), one.where([home])))
         return layer
 

@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 
 from ombix.core.conditions import Space, States
 from ombix.core.keymap import Binding
-from ombix.core.keys import Trigger
+from ombix.core.keys import ALT, Trigger
 from ombix.core.outcomes import Do, Only, Step
 from ombix.core.porting import TargetCommand
 from ombix.dialects.dialect import Dialect
@@ -148,6 +148,10 @@ class DescribedTarget:
     def where(self, sections: Sequence[str]) -> str:
         """The condition that means these sections."""
         return self._dialect.where(sections)
+
+    def comes_apart(self, trigger: Trigger) -> bool:
+        """Whether keys to which nothing is bound are taken for others, as Alt and a key for Escape and the key."""
+        return self._dialect.description.keys.comes_apart and any(one.modifiers & ALT for one in trigger)
 
     def can_take_away(self) -> bool:
         """Whether the editor's file can take keys away."""

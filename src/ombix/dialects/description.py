@@ -59,6 +59,8 @@ class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     between: str = ""
     """What stands between the chords of a sequence."""
     longest: int = 1
+    comes_apart: bool = False
+    """Whether a chord with Alt to which nothing is bound is Escape and the key."""
     beginnings: bool = True
     """Whether a chord that begins a sequence can do something itself, too."""
     pieces: str = ""

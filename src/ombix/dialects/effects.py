@@ -154,7 +154,7 @@ class EffectJudge:
 
     def compare(self, binding: Binding, macro: Macro | None, section: str, written: str) -> Comparison | None:
         """How the target's command compares with the binding; None where neither is about a text."""
-        one = self._source_side(binding, macro, section)
+        one = self.source_side(binding, macro, section)
         other = self._command_side(self._target, section, written)
         if other is None and one is None:
             return None
@@ -173,7 +173,11 @@ class EffectJudge:
         """What is to be seen when a ported key is pressed: of an exact binding what it does in the source, of another what
         the command does that was written for it. None where that is not about a text, or not known."""
         side = self.does(section, written) if written else None
-        return self._source_side(binding, macro, section) if is_exact and side is not None else side
+        return self.source_side(binding, macro, section) if is_exact and side is not None else side
+
+    def nothing(self, section: str) -> Side:
+        """What is seen where nothing is bound to keys in a section of the target."""
+        return Side((program("stay"),), self.manner(section))
 
     def does(self, section: str, written: str) -> Side | None:
         """What a command of the target does; None where that is not about a text, or not known."""
@@ -182,7 +186,8 @@ class EffectJudge:
 
     # --- the source
 
-    def _source_side(self, binding: Binding, macro: Macro | None, section: str) -> Side | None:
+    def source_side(self, binding: Binding, macro: Macro | None, section: str) -> Side | None:
+        """What a binding does in its source, for a section of the target; None where that is not about a text, or not known."""
         outcome = binding.outcome
         home, written = self.home_of(binding)
         if home is not None and written:

@@ -17,8 +17,9 @@ from ombix.core.porting import PORT_LAYER, Judgement, PortEntry, PortRequest, Po
 from ombix.core.terminals import Terminal, as_arriving
 from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.dialect import Dialect
-from ombix.dialects.effects import EffectJudge
+from ombix.dialects.effects import EffectJudge, manner_of
 from ombix.dialects.reading import read_file
+from ombix.dialects.ways import way_to
 from ombix.dialects.writing import write_file
 
 _NOT_WRITTEN = "Nothing was written. This is a fault in the description of the editor."
@@ -78,7 +79,7 @@ def _port(
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),
         lambda binding: target.policy.rank(binding, space, catalogue),
-        _judge(source, target, judge), around.accepts_loss,
+        _judge(source, target, judge), around.accepts_loss, _search(target, judge),
     )  # fmt: skip
     result = port(request)
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
@@ -136,6 +137,18 @@ def _judge(
         return None if found is None else Judgement(found.sentence, found.loses)
 
     return judged
+
+
+def _search(target: Dialect, judge: EffectJudge) -> Callable[[Binding, Macro | None, str], str]:
+    """Finds commands in a row that do in the target what a binding does, by the table that ships."""
+
+    def search(binding: Binding, macro: Macro | None, section: str) -> str:
+        side = judge.source_side(binding, macro, section)
+        if side is None or side.unsure or judge.manner(section) != manner_of(target, section):
+            return ""
+        return way_to(side, target, section)
+
+    return search
 
 
 def _source(

@@ -27,11 +27,12 @@ def compared(one: Side, other: Side) -> Comparison:
 @lru_cache(maxsize=4096)
 def key_of(one: Side, other: Side) -> str:
     """What a comparison is found by: a digest of all that is compared."""
-    said = json.dumps([_side(one), _side(other)], sort_keys=True)
+    said = json.dumps([described(one), described(other)], sort_keys=True)
     return hashlib.blake2b(said.encode(), digest_size=9).hexdigest()
 
 
-def _side(side: Side) -> list[Any]:
+def described(side: Side) -> list[Any]:
+    """All of a side that tells it from others, as JSON has it."""
     return [[one.text for one in side.programs], list(side.unsure), _manner(side.manner), [*map(_manner, side.manners)]]
 
 

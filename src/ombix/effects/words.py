@@ -61,7 +61,7 @@ def next_word_end(text: str, at: int, is_big: bool = False) -> Span | None:
 
 def previous_word(text: str, at: int, is_big: bool = False) -> Span | None:
     """The word before the cursor, with the blanks behind it, from its end to its start."""
-    if at == 0:
+    if not 0 < at < len(text):
         return None
     if _kind(text[at], is_big) != _kind(text[at - 1], is_big):
         at -= 1

@@ -20,11 +20,12 @@ from ombix.core.outcomes import Only
 from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.description import Mode
 from ombix.dialects.dialect import Dialect
-from ombix.dialects.effects import manner_of, settings_in, typing_of
+from ombix.dialects.effects import EffectJudge, manner_of, settings_in, typing_of
 from ombix.dialects.writing import write_file
 from ombix.effects.buffer import Buffer, Settings
 from ombix.effects.language import EffectProgram, program
 from ombix.effects.places import line_start
+from ombix.effects.sides import Side
 from ombix.proving.driver import Pressed, Start, placed, press
 from ombix.proving.probes import MARKER
 from ombix.proving.sandbox import Sandbox
@@ -76,6 +77,25 @@ class Commands(Struct, frozen=True):
     settings: Settings
     paste: str = ""
     """The command that puts in what was kept."""
+    ways: dict[str, Side] = {}
+    """Commands in a row that are run by one key, with what they do."""
+
+
+def ways_of(dialect: Dialect, section: str, catalogue: Catalogue) -> Commands:
+    """The commands in a row that are written for actions in a section, where it is known what they do, each on a key of its
+    own."""
+    judge = EffectJudge(None, dialect, catalogue)
+    written = {
+        one.command
+        for found in dialect.vocabulary.compositions.values()
+        for one in found
+        if section in dialect.vocabulary.sections_of(one)
+    }
+    ways = {one: side for one in sorted(written) if (side := judge.does(section, one)) is not None}
+    keys, config = _bound(dialect, section, list(ways), set(), catalogue)
+    ways = {one: side for one, side in ways.items() if one in keys}
+    stay = dict.fromkeys(ways, program("stay"))
+    return Commands(dialect, section, stay, dict.fromkeys(ways, ""), keys, config, settings_in(dialect, ()), ways=ways)
 
 
 def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, lines: tuple[str, ...] = ()) -> Commands:
@@ -107,7 +127,7 @@ def _keys(
     dialect: Dialect, section: str, commands: list[str], fixed: set[str], catalogue: Catalogue
 ) -> tuple[dict[str, bytes], str]:
     """The keys for each command, and the file that binds them."""
-    terminal, space = dialect.terminal, dialect.space
+    terminal = dialect.terminal
     if dialect.description.commands.keys:
         found = {}
         for command in commands:
@@ -118,6 +138,14 @@ def _keys(
                 if isinstance(sent, bytes):
                     found[command] = sent
         return found, ""
+    return _bound(dialect, section, commands, fixed, catalogue)
+
+
+def _bound(
+    dialect: Dialect, section: str, commands: list[str], fixed: set[str], catalogue: Catalogue
+) -> tuple[dict[str, bytes], str]:
+    """Keys that the editor's file binds to each command, and the file."""
+    terminal, space = dialect.terminal, dialect.space
     states = space.states(dialect.description.sections[section])
     by_default: dict[str, bytes] = {}
     for binding in dialect.default_layer.bindings:
@@ -175,6 +203,9 @@ def expected(case: Case, commands: Commands) -> Reached:
     buffer = Buffer(case.text, case.cursor, settings=commands.settings)
     is_sure = True
     for name in (*case.commands, *((commands.paste,) if case.tail == "paste" else ())):
+        if name in commands.ways:
+            is_sure = commands.ways[name].run(buffer) and is_sure
+            continue
         if commands.unsure[name] and program(f"if {commands.unsure[name]} {{ stop }}").run(buffer) is False:
             is_sure = False
         manner.run(commands.programs[name], buffer)

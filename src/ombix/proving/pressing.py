@@ -14,7 +14,7 @@ from ombix.core.deciding import Row, Table
 from ombix.core.errors import OutsideError
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Play, Step
+from ombix.core.outcomes import Do, Nothing, Play, Step
 from ombix.core.terminals import Terminal
 from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
@@ -43,6 +43,8 @@ class Proof(Struct, frozen=True):
     probes: int = 0
     expected: str = ""
     found: str = ""
+    is_unsaid: bool = False
+    """Whether it differs from what is known of the command that was pressed, so that no verdict says it."""
 
 
 class Claim(Struct, frozen=True):
@@ -187,7 +189,8 @@ class _Prover(Struct, frozen=True):
         elif claim.expectations:
             action = str(outcome)
         else:
-            return Proof(claim.trigger, str(outcome), "not checked", "it is not an action of the catalogue")
+            reason = "nothing is bound to it" if isinstance(outcome, Nothing) else "not all that it does is known"
+            return Proof(claim.trigger, str(outcome), "not checked", reason)
         if not claim.expectations and not steps and program_of(action, self.catalogue) is None:
             return Proof(claim.trigger, action, "not checked", "its effect is not only on text and cursor")
         sent = self.terminal.send(claim.trigger)
@@ -235,7 +238,9 @@ class _Prover(Struct, frozen=True):
                 return Proof(claim.trigger, action, "not checked", result.reason, tried)
             tried += 1
             if result.text != one.expected:
-                return Proof(claim.trigger, action, "differs", f"from {one.picture}", tried, one.expected, result.text)
+                return Proof(
+                    claim.trigger, action, "differs", f"from {one.picture}", tried, one.expected, result.text, True
+                )
         if not tried:
             return Proof(claim.trigger, action, "not checked", "no key is known that would show it")
         return Proof(claim.trigger, action, "agrees", "", tried)

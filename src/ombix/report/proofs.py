@@ -23,7 +23,7 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
         Grid(rows, ("verdict", *RESULT_STYLES), 2),
     ]
     for one in report.keys:
-        is_as_said = one.verdict == "adapted" and not one.reason
+        is_as_said = one.verdict == "adapted" and not one.differs_otherwise
         if one.result == "differs" and (everything or not is_as_said):
             said = f" (as its verdict says: {one.how})" if is_as_said else f", {one.reason}" if one.reason else ""
             style: Style = "warn" if is_as_said else "bad"
@@ -43,7 +43,9 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
             for one in sorted(report.keys, key=lambda each: order.index(each.result))
         ]
         blocks += [Blank(), Grid(lines, ("result", "keys", "action", ""))]
-    adapted = sum(1 for one in report.keys if one.verdict == "adapted" and one.result == "differs" and not one.reason)
+    adapted = sum(
+        1 for one in report.keys if one.verdict == "adapted" and one.result == "differs" and not one.differs_otherwise
+    )
     if adapted and not everything:
         blocks += [Blank(), line(f"{adapted} adapted ones differ, as their verdicts say. To see how: --all")]
     return [*blocks, line(_conclusion(report))]

@@ -9,7 +9,7 @@ from ombix.core.deciding import Table, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Play, Step
+from ombix.core.outcomes import Do, Nothing, Play, Step
 from ombix.core.porting import PortEntry
 from ombix.core.terminals import as_arriving
 from ombix.dialects.abilities import DescribedTarget
@@ -111,6 +111,9 @@ class PressedEditor:
     def _expectations(self, one: WantedKey, bench: Bench, shown: dict[str, str]) -> tuple[Expectation, ...]:
         """What is to be seen when keys are pressed in the section of a bench."""
         outcome = one.entry.source.outcome
+        if isinstance(outcome, Nothing):
+            side = self.judge.nothing(bench.section) if one.is_exact else None
+            return tuple(expectations(side, self.judge, self.dialect, bench.section, {})) if side is not None else ()
         macro = self.made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
         side = self.judge.promised(one.entry.source, macro, bench.section, one.written, False)
         if one.is_exact and side is not None:

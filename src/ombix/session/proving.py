@@ -135,7 +135,7 @@ def report(made: MadePort, proved: Sequence[ProvedKey], on_stage: bool, against:
         source,
         {result: sum(1 for one in keys if one.result == result) for result in get_args(Result)},
         sum(1 for one in keys if one.verdict == "exact" and one.result == "differs"),
-        sum(1 for one in keys if one.verdict == "adapted" and one.result == "differs" and one.reason), keys,
+        sum(1 for one in keys if one.verdict == "adapted" and one.differs_otherwise), keys,
     )  # fmt: skip
 
 
@@ -145,6 +145,7 @@ def _pressed_keys(one: ProvedKey) -> PressedKeys:
         write(proof.trigger), proof.action, "exact" if entry.verdict == "exact" else "adapted", entry.how, proof.result,
         proof.reason, proof.probes, proof.expected, proof.found, source.result if source is not None else "not pressed",
         source.reason if source is not None and source.result == "not checked" else "",
+        proof.is_unsaid or (source is not None and source.result == "differs"),
     )  # fmt: skip
     if source is None or source.result != "differs":
         return keys

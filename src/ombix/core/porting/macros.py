@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from ombix.core.conditions import States
 from ombix.core.keys import write
 from ombix.core.outcomes import Do, Macro, Only, Play, Press, Step
+from ombix.core.porting.verdicts import TargetCommand
 from ombix.core.porting.work import PortWork
 
 
@@ -35,6 +36,21 @@ def is_foreign(work: PortWork, step: Step) -> bool:
     """Whether a step presses keys that another editor than the target decides."""
     editor = work.request.source.editor
     return isinstance(step, Press) and editor not in ("", work.target.name)
+
+
+def macro_command(work: PortWork, macro: Macro, states: States, section: str) -> TargetCommand | None:
+    """The target's command for the steps of a macro in a section; None where it cannot have all of them."""
+    steps = sure_steps(work, macro, states)
+    if any(is_foreign(work, step) for step in steps):
+        return None
+    found = [work.target.command_for(step, section) for step in steps if isinstance(step, Do)]
+    text = work.target.macro_text(steps, section)
+    if None in found or text is None:
+        return None
+    differs = [one.differs for one in found if one is not None and one.differs]
+    if any(isinstance(step, Press) for step in steps):
+        differs.append("what the keys do in it is decided there")
+    return TargetCommand(text, ", ".join(dict.fromkeys(differs)))
 
 
 def step_that_cannot(work: PortWork, macro: Macro, states: States, sections: Sequence[str]) -> str:

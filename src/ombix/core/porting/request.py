@@ -28,6 +28,10 @@ def _not_judged(binding: Binding, macro: Macro | None, section: str, written: st
     return None
 
 
+def _not_searched(binding: Binding, macro: Macro | None, section: str) -> str:
+    return ""
+
+
 class PortSource(Struct, frozen=True):
     """Where a port comes from: the decisions of a keymap by trigger, and its macros.
 
@@ -50,7 +54,8 @@ class PortRequest(Struct, frozen=True):
     for all those which the target cannot tell apart. `avoid` tells which chords are not to be chosen as free ones, `rank`
     how strong the target's policy takes a binding to be. With `rehome` each default that lost its only keys gets free ones.
     `judge` compares what a binding does, with the macro that it plays, with a command of the target in a section; None where
-    that is not about a text. What would throw text away that the source keeps is carried over only with `accepts_loss`.
+    that is not about a text. `search` finds commands in a row that do the same, as they are written (empty: none). What would
+    throw text away that the source keeps is carried over only with `accepts_loss`.
     """
 
     source: PortSource
@@ -63,3 +68,4 @@ class PortRequest(Struct, frozen=True):
     rank: Callable[[Binding], int] = _all_alike
     judge: Callable[[Binding, Macro | None, str, str], Judgement | None] = _not_judged
     accepts_loss: bool = False
+    search: Callable[[Binding, Macro | None, str], str] = _not_searched

@@ -10,8 +10,8 @@ from ombix.core.deciding import Row, Table
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, types_text, write
-from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, Press, steers
-from ombix.core.porting.macros import is_foreign, step_that_cannot, sure_steps, written_macro
+from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, steers
+from ombix.core.porting.macros import macro_command, step_that_cannot, sure_steps, written_macro
 from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand
 from ombix.core.porting.work import LostBinding, PortWork
 
@@ -72,6 +72,8 @@ class Translation(Struct):
     """Which other keys it gets, and why."""
     cleared: list[tuple[Trigger, str, States, bool]] = []
     """Defaults of the target that have to go: their keys, section and states, and whether that has to be written."""
+    found: dict[str, TargetCommand | None] = {}
+    """The target's commands for it, by section."""
 
     def run(self, trigger: Trigger) -> tuple[PortEntry, list[Binding]]:
         """Put the binding on `trigger`, in those sections of the target where it holds."""
@@ -223,11 +225,7 @@ class Translation(Struct):
     def _work_differs(self, section: str, written: str, command: TargetCommand | None) -> Judgement:
         """How what the target's command does differs from what the binding does: compared where both are known to do
         something to a text, else in the words of the descriptions."""
-        outcome = self.binding.outcome
-        macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
-        if macro is not None:
-            macro = replace(macro, steps=tuple(sure_steps(self.work, macro, self.states)))
-        judged = self.work.request.judge(self.binding, macro, section, written) if written else None
+        judged = self.work.request.judge(self.binding, self._macro(), section, written) if written else None
         if judged is not None:
             return judged
         said = [one for one in (command.differs if command else "", self.prose) if one]
@@ -294,6 +292,8 @@ class Translation(Struct):
         is_text = len(trigger) == 1 and types_text(trigger[0])
         if is_text and work.space.overlap(held, work.typing) and not work.space.overlap(self.states, work.typing):
             return [f"it is typed in {work.target.name}"]
+        if work.target.comes_apart(trigger):
+            return [f"it arrives as Escape and another key in {work.target.name}"]
         return []
 
     def _in_the_way(self, place: Trigger, section: str) -> str | None:
@@ -393,40 +393,42 @@ class Translation(Struct):
 
     def command(self, section: str) -> TargetCommand | None:
         """The target's command for the binding's outcome in a section, or None."""
+        if section not in self.found:
+            self.found[section] = self._command(section)
+        return self.found[section]
+
+    def _command(self, section: str) -> TargetCommand | None:
         outcome, target = self.binding.outcome, self.work.target
         own = target.own_command(self.binding)
         if own is not None:
             return own
         if isinstance(outcome, Do):
-            return self._best_way(outcome, section)
+            return self._equal_way(target.ways_for(outcome, section), section)
         if isinstance(outcome, Only):
             return TargetCommand(outcome.command)
         if isinstance(outcome, Play):
             macro = self.work.macros.get(outcome.macro)
-            if macro is None:
-                return None
-            steps = sure_steps(self.work, macro, self.states)
-            if any(is_foreign(self.work, step) for step in steps):
-                return None
-            found = [target.command_for(step, section) for step in steps if isinstance(step, Do)]
-            text = target.macro_text(steps, section)
-            if None in found or text is None:
-                return None
-            differs = [one.differs for one in found if one is not None and one.differs]
-            if any(isinstance(step, Press) for step in steps):
-                differs.append("what the keys do in it is decided there")
-            return TargetCommand(text, ", ".join(dict.fromkeys(differs)))
+            written = macro_command(self.work, macro, self.states, section) if macro is not None else None
+            return self._equal_way([written] if written is not None else [], section)
         return None
 
-    def _best_way(self, outcome: Do, section: str) -> TargetCommand | None:
-        """The first of the target's ways that does the same as the binding; where none does, the first one."""
-        ways = self.work.target.ways_for(outcome, section)
-        if len(ways) > 1:
-            for way in ways:
-                judged = self.work.request.judge(self.binding, None, section, way.written)
-                if judged is not None and not judged.differs:
-                    return way
-        return ways[0] if ways else None
+    def _equal_way(self, ways: Sequence[TargetCommand], section: str) -> TargetCommand | None:
+        """The first of the target's ways that does the same as the binding, or else commands in a row that are known to do so;
+        where there are none, the first way."""
+        request = self.work.request
+        macro = self._macro()
+        for way in ways:
+            judged = request.judge(self.binding, macro, section, way.written)
+            if judged is not None and not judged.differs:
+                return way
+        found = request.search(self.binding, macro, section)
+        return TargetCommand(found, "", True) if found else ways[0] if ways else None
+
+    def _macro(self) -> Macro | None:
+        """The macro that is played, with pressed keys as what they do, where that is sure."""
+        outcome = self.binding.outcome
+        macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+        return replace(macro, steps=tuple(sure_steps(self.work, macro, self.states))) if macro is not None else None
 
     def _played(self, outcome: Outcome) -> Outcome:
         """The macro that is written: with steps of its own, where keys that it presses were replaced."""

@@ -19,6 +19,8 @@ class PressedKeys(NamedTuple):
     """What pressing the binding's own keys in the editor that it comes from showed."""
     source_reason: str = ""
     """Why it could not be checked there."""
+    differs_otherwise: bool = False
+    """Whether it differs otherwise than its verdict says."""
 
 
 class PressedSource(NamedTuple):

@@ -1,0 +1,73 @@
+"""Make the table of ways that ships: python tools/make_ways.py [LONGEST]. For each section of an editor in which text is
+edited, all short rows of its commands are tried for what each command of the other editors does."""
+
+import gzip
+import json
+import sys
+import time
+from concurrent.futures import ProcessPoolExecutor
+
+from conform import SHIPPED, commands_of
+from record_cases import sections
+
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import EffectJudge, manner_of, settings_of
+from ombix.dialects.loading import Dialects
+from ombix.dialects.ways import FILE, joined, key_of
+from ombix.effects.language import program
+from ombix.effects.searching import all_ways
+from ombix.effects.sides import Manner, Side
+
+LONGEST = int(sys.argv[1]) if len(sys.argv) > 1 else 4
+
+
+def goals(target: Dialect, section: str) -> dict[str, Side]:
+    """What is looked for: what the commands and compositions of the other editors do, and what actions promise."""
+    dialects, catalogue = Dialects(SHIPPED), SHIPPED.catalogue()
+    found: dict[str, Side] = {}
+    for name in dialects.names():
+        source = dialects.load(name)
+        judge = EffectJudge(None, source, catalogue)
+        rows = [(row.written or command, row) for command, row in source.vocabulary.commands.items()]
+        rows += [(one.command, one) for some in source.vocabulary.compositions.values() for one in some]
+        for written, row in rows if name != target.name else ():
+            for home in source.edited_sections:
+                side = judge.does(home, written) if home in source.vocabulary.sections_of(row) else None
+                if side is not None and not side.unsure:
+                    found[key_of(side, target, section)] = side
+    own = Manner(settings_of(target), selects=manner_of(target, section).selects)
+    for action in catalogue.actions.values():
+        if action.effect:
+            side = Side((program(action.effect),), own)
+            found[key_of(side, target, section)] = side
+    return found
+
+
+def searched(work: tuple[str, str]) -> tuple[str, dict[str, list[str]]]:
+    editor, section = work
+    started = time.monotonic()
+    target = Dialects(SHIPPED).load(editor)
+    commands = commands_of(editor, section)
+    sure = {name: one for name, one in commands.programs.items() if not commands.unsure[name]}
+    wanted = goals(target, section)
+    found = {
+        key: list(row) for key, row in all_ways(wanted, sure, manner_of(target, section), LONGEST) if joined(row, target, section)
+    }  # fmt: skip
+    rows = sum(len(row) > 1 for row in found.values())
+    took = time.monotonic() - started
+    return f"{editor} {section}: {len(found)} of {len(wanted)} reached, {rows} by several, {took:.0f} s", found
+
+
+def main() -> None:
+    every: dict[str, list[str]] = {}
+    with ProcessPoolExecutor(2) as pool:
+        for said, found in pool.map(searched, sections([])):
+            print(said, flush=True)
+            every.update(found)
+    data = json.dumps(dict(sorted(every.items())), ensure_ascii=False, separators=(",", ":")).encode()
+    FILE.write_bytes(gzip.compress(data, mtime=0))
+    print(f"{len(every)} ways, {FILE.stat().st_size >> 10} KiB")
+
+
+if __name__ == "__main__":
+    main()
