@@ -18,7 +18,7 @@ from ombix.effects.language import program
 from ombix.effects.searching import all_ways
 from ombix.effects.sides import Manner, Side
 
-LONGEST = int(sys.argv[1]) if len(sys.argv) > 1 else 4
+LONGEST = int(sys.argv[1]) if len(sys.argv) > 1 else 3
 
 
 def goals(target: Dialect, section: str) -> dict[str, Side]:
@@ -43,7 +43,7 @@ def goals(target: Dialect, section: str) -> dict[str, Side]:
     return found
 
 
-def searched(work: tuple[str, str]) -> tuple[str, dict[str, list[str]]]:
+def searched(work: tuple[str, str]) -> tuple[str, str, dict[str, list[str]]]:
     editor, section = work
     started = time.monotonic()
     target = Dialects(SHIPPED).load(editor)
@@ -55,18 +55,22 @@ def searched(work: tuple[str, str]) -> tuple[str, dict[str, list[str]]]:
     }  # fmt: skip
     rows = sum(len(row) > 1 for row in found.values())
     took = time.monotonic() - started
-    return f"{editor} {section}: {len(found)} of {len(wanted)} reached, {rows} by several, {took:.0f} s", found
+    return (
+        f"{editor} {section}: {len(found)} of {len(wanted)} reached, {rows} by several, {took:.0f} s",
+        f"{editor} {section}",
+        found,
+    )
 
 
 def main() -> None:
-    every: dict[str, list[str]] = {}
+    every: dict[str, dict[str, list[str]]] = {}
     with ProcessPoolExecutor(2) as pool:
-        for said, found in pool.map(searched, sections([])):
+        for said, home, found in pool.map(searched, sections([])):
             print(said, flush=True)
-            every.update(found)
-    data = json.dumps(dict(sorted(every.items())), ensure_ascii=False, separators=(",", ":")).encode()
+            every[home] = dict(sorted(found.items()))
+    data = json.dumps(every, ensure_ascii=False, separators=(",", ":")).encode()
     FILE.write_bytes(gzip.compress(data, mtime=0))
-    print(f"{len(every)} ways, {FILE.stat().st_size >> 10} KiB")
+    print(f"{sum(map(len, every.values()))} ways, {FILE.stat().st_size >> 10} KiB")
 
 
 if __name__ == "__main__":

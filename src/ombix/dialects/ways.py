@@ -4,6 +4,7 @@ found by trying all short rows."""
 import gzip
 import hashlib
 import json
+from collections.abc import Sequence
 from functools import lru_cache
 from pathlib import Path
 
@@ -19,11 +20,17 @@ FILE = DATA / "ways.json.gz"
 
 def way_to(goal: Side, target: Dialect, section: str) -> str:
     """What is written in a section of an editor so that it does the same as `goal`; empty where no way is known."""
-    names = _table(FILE).get(key_of(goal, target, section), ())
+    names = _table(FILE).get(f"{target.name} {section}", {}).get(key_of(goal, target, section), ())
     return joined(names, target, section) if names else ""
 
 
-def joined(names: list[str] | tuple[str, ...], target: Dialect, section: str) -> str:
+def ways_in(target: Dialect, section: str) -> list[str]:
+    """All rows of commands that the table has for a section of an editor, as they are written."""
+    rows = {tuple(names) for names in _table(FILE).get(f"{target.name} {section}", {}).values()}
+    return [joined(names, target, section) for names in sorted(rows) if len(names) > 1]
+
+
+def joined(names: Sequence[str], target: Dialect, section: str) -> str:
     """Commands in a row as they are written; empty where the editor cannot have them so."""
     if len(names) == 1:
         return names[0]
@@ -37,9 +44,9 @@ def key_of(goal: Side, target: Dialect, section: str) -> str:
 
 
 @lru_cache(maxsize=4)
-def _table(file: Path) -> dict[str, list[str]]:
+def _table(file: Path) -> dict[str, dict[str, list[str]]]:
     try:
-        found: dict[str, list[str]] = json.loads(gzip.decompress(file.read_bytes()))
+        found: dict[str, dict[str, list[str]]] = json.loads(gzip.decompress(file.read_bytes()))
     except OSError:
         return {}
     return found

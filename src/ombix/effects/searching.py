@@ -58,6 +58,8 @@ def _ways_to(
     known = {_all_of(first.buffers)}
     level = [first]
     for _ in range(longest):
+        if len(known) > MOST_ROWS:
+            return
         following: list[CommandsInARow] = []
         for row in level:
             for name, one in commands.items():

@@ -21,6 +21,7 @@ from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.description import Mode
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import EffectJudge, manner_of, settings_in, typing_of
+from ombix.dialects.ways import ways_in
 from ombix.dialects.writing import write_file
 from ombix.effects.buffer import Buffer, Settings
 from ombix.effects.language import EffectProgram, program
@@ -91,6 +92,7 @@ def ways_of(dialect: Dialect, section: str, catalogue: Catalogue) -> Commands:
         for one in found
         if section in dialect.vocabulary.sections_of(one)
     }
+    written |= set(ways_in(dialect, section))
     ways = {one: side for one in sorted(written) if (side := judge.does(section, one)) is not None}
     keys, config = _bound(dialect, section, list(ways), set(), catalogue)
     ways = {one: side for one, side in ways.items() if one in keys}
