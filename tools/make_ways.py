@@ -48,15 +48,19 @@ def searched(work: tuple[str, str]) -> tuple[str, str, dict[str, list[str]]]:
     started = time.monotonic()
     target = Dialects(SHIPPED).load(editor)
     commands = commands_of(editor, section)
-    sure = {name: one for name, one in commands.programs.items() if not commands.unsure[name]}
+    rows = target.vocabulary.rows_of
+    sure = {
+        name: one for name, one in commands.programs.items()
+        if not commands.unsure[name] and not any(row.fixed for row in rows(name))
+    }  # fmt: skip
     wanted = goals(target, section)
     found = {
         key: list(row) for key, row in all_ways(wanted, sure, manner_of(target, section), LONGEST) if joined(row, target, section)
     }  # fmt: skip
-    rows = sum(len(row) > 1 for row in found.values())
+    several = sum(len(row) > 1 for row in found.values())
     took = time.monotonic() - started
     return (
-        f"{editor} {section}: {len(found)} of {len(wanted)} reached, {rows} by several, {took:.0f} s",
+        f"{editor} {section}: {len(found)} of {len(wanted)} reached, {several} by several, {took:.0f} s",
         f"{editor} {section}",
         found,
     )
