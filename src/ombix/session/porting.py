@@ -1,5 +1,6 @@
 """Ports: from a keymap, an editor's defaults or a file, to the files of other editors, with an account of each."""
 
+import contextlib
 from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
@@ -72,7 +73,11 @@ def origin(opener: Opener, resources: Resources, source: str = "") -> PortOrigin
 
 def _homes(layers: Sequence[Layer], opener: Opener, resources: Resources) -> dict[str, Dialect]:
     names = {layer.name.editor for layer in layers if layer.name.kind == "adopted" and layer.name.editor}
-    return {name: resources.dialect(opener.editor(name)) for name in names}
+    found: dict[str, Dialect] = {}
+    for name in names:
+        with contextlib.suppress(InputError):  # an editor that is not in the workspace any more decides nothing
+            found[name] = resources.dialect(opener.editor(name))
+    return found
 
 
 def _is_path(source: str, opener: Opener, resources: Resources) -> bool:
