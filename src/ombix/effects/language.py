@@ -80,7 +80,7 @@ class _Reader:
     def __init__(self, text: str) -> None:
         self._text = text
         self._tokens = [match[1] or match[2] or match[3] for match in _TOKEN.finditer(text)]
-        if "".join(self._tokens).replace(" ", "") != re.sub(r"\s", "", text):
+        if re.sub(r"\s", "", "".join(self._tokens)) != re.sub(r"\s", "", text):
             raise InputError(f"this is no program of effects: {text}", "Look at the quotes in it.")
         self._at = 0
 
