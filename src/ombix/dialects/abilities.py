@@ -100,7 +100,7 @@ class DescribedTarget:
     def own_command(self, binding: Binding) -> TargetCommand | None:
         """The command that a binding was adopted from, where that was one of this editor."""
         home, command = self._home_of(binding)
-        if home is None or home.name != self.name:
+        if home is None or home.name != self.name or not self._dialect.vocabulary.can_have(command):
             return None
         return TargetCommand(command, "", not self._dialect.vocabulary.has(command))
 

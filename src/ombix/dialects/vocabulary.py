@@ -44,6 +44,7 @@ class Vocabulary:
             action: tuple(found) if isinstance(found, list) else (found,) for action, found in compositions.items()
         }
         self._spelling = spelling
+        self._quote = description.keys.bytes.quote if description.keys.bytes is not None else ""
 
     # --- rows
 
@@ -324,9 +325,15 @@ class Vocabulary:
             is_typed = isinstance(step, Type) or (isinstance(step, Press) and self._is_text(step, section))
             is_function = bool(syntax.function_in_string) and not is_typed
             pieces.append(syntax.function_in_string.replace("{name}", piece) if is_function else piece)
+        if syntax.keys and not self.can_have("".join(pieces)):
+            return None
         if syntax.function_in_string or syntax.keys:
             return "".join(pieces)
         return syntax.then.join(pieces) if syntax.then else None
+
+    def can_have(self, command: str) -> bool:
+        """Whether a command can stand in the file: the sign that quotes others cannot be quoted itself."""
+        return not self._quote or self._quote not in command
 
     def _step_text(self, step: Step, section: str) -> str | None:
         """One step as a command, or None."""

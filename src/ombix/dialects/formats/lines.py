@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
 
-from ombix.core.errors import Place
+from ombix.core.errors import InputError, Place
 from ombix.dialects.description import Description, FileForm
 from ombix.dialects.formats import FormFault, Heading, Statement
 
@@ -151,7 +151,9 @@ def _quoted(text: str, description: Description) -> str:
     quote = _quote_of(description)
     if not quote:
         return text
-    special = (quote, description.file.separator)
+    if quote in text:  # it would quote what follows, the end of the line as well
+        raise InputError(f"{description.name} cannot have {text} in a map: it has the sign in it that quotes others")
+    special = (description.file.separator,)
     quoted = "".join(quote + char if char in special or not char.isprintable() else char for char in text)
     return quote + quoted if quoted[:1] == " " else quoted  # a blank at the start would be passed over
 
