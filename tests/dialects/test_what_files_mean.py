@@ -2,8 +2,9 @@
 beside the file, keys of another language."""
 
 import pytest
+from msgspec.structs import replace
 
-from ombix.core.keymap import Keymap, Layer
+from ombix.core.keymap import Keymap, Layer, LayerName
 from ombix.core.keys import parse, write
 from ombix.core.outcomes import Do, Outcome, Play, Press, Type
 from ombix.dialects.effects import EffectJudge, check_settings, settings_in, with_commands
@@ -63,7 +64,15 @@ def test_what_a_map_begins_with_of_its_own_keys_is_not_mapped_again() -> None:
     assert read("ex", "map x xj\n").layer.bindings[0].written == "xj"
 
 
-@pytest.mark.parametrize("maps", ["map a b\nmap b a\n", "map! jk zz\nmap Q ijk\x16\x1b\n"])
+@pytest.mark.parametrize(
+    "maps",
+    [
+        "map a b\nmap b a\n",
+        "map! jk zz\nmap Q ijk\x16\x1b\n",
+        "map s x\nmap Q :set ts=8\x16\r\n",
+        "map w x\nmap Q dw\n",
+    ],
+)
 def test_maps_that_cannot_be_followed_bind_nothing_and_say_so(maps: str) -> None:
     reading = read("ex", maps)
     last = reading.account[-1]
@@ -134,6 +143,26 @@ def test_keys_that_mean_something_else_in_another_editor_are_lost_with_the_reaso
         "not all steps of the macro can be had in normal: what d w does is ex's own",
     )
     assert "map " not in file.text
+
+
+def test_keys_of_an_adopted_layer_are_not_carried_as_letters_either() -> None:
+    reading = read("ex", "map Q dw\n")
+    name = LayerName("ex", "ex", "adopted", "pier")
+    layer = replace(reading.layer, name=name, bindings=[replace(one, layer=name) for one in reading.layer.bindings])
+    for homes in ({"pier": dialect("ex")}, {}):
+        here = replace(around(editors_space(), terminal="xterm"), homes=homes)
+        keymap = Keymap([layer])
+        file = port_keymap(keymap, keymap.in_force(LINUX).bindings, None, dialect("kakoune"), here)
+        assert account(file)["Shift+Q"][0] == "lost"
+        assert "what d w does is" in account(file)["Shift+Q"][1]
+
+
+def test_a_map_never_swallows_the_next_line() -> None:
+    """nvi takes Control-V at the end of a map for one that quotes the end of the line."""
+    file = port(read("nano", "bind F5 verbatim main\nbind F6 home main\n"), "nano", "ex")
+    assert account(file)["F5"][0] == "lost"
+    assert not any(line.endswith("\x16") for line in file.text.split("\n"))
+    assert dialect("ex").vocabulary.macro_text([Press(parse("Ctrl+V"))], "input") is None
 
 
 def test_the_step_that_cannot_be_had_is_named() -> None:

@@ -60,7 +60,8 @@ class Follower:
                 continue
             command = rest[at]
             row = vocabulary.row_of(command, section)
-            if row is not None and row.leads:
+            is_alone = row is not None and bool(row.effect) and not row.leads
+            if not is_alone and not command.isdigit():  # what follows may be part of it, or belong to another section
                 if any(each in rest[at:] for some in self._maps.values() for each in some):
                     raise NotFollowed("its keys go through other maps, in ways that are not followed")
                 yield rest[at:]

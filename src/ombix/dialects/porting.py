@@ -74,7 +74,7 @@ def _port(
     decided = decide_all(bindings, space, catalogue, source.policy if source is not None else Policy())
     judge = judge_of(keymap, source, target, catalogue, around.homes)
     request = PortRequest(
-        _source(decided, keymap.macros, source, target, space), DescribedTarget(target, judge.home_of),
+        _source(decided, keymap.macros, source, target, around), DescribedTarget(target, judge.home_of),
         decisions_with(target, [], around), around.terminal.canonical, space, rehome,
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),
@@ -152,15 +152,22 @@ def _search(target: Dialect, judge: EffectJudge) -> Callable[[Binding, Macro | N
 
 
 def _source(
-    decided: dict[Trigger, Table], macros: dict[str, Macro], source: Dialect | None, target: Dialect, space: Space
-) -> PortSource:
+    decided: dict[Trigger, Table], macros: dict[str, Macro], source: Dialect | None, target: Dialect, around: Surroundings
+) -> PortSource:  # fmt: skip
     """What is known of where a port comes from."""
+
+    def editor_of(binding: Binding) -> str:
+        if source is not None:
+            return source.name
+        name = binding.layer.editor if binding.layer.kind == "adopted" else ""
+        return around.homes[name].name if name in around.homes else name
+
     if source is None:
-        return PortSource(decided, macros)
-    within = _within(source, space)
+        return PortSource(decided, macros, editor_of)
+    within = _within(source, around.space)
     if source.name == target.name:
-        return PortSource(decided, macros, source.name, within=within)
-    return PortSource(decided, macros, source.name, source.policy, within, source.vocabulary.differs)
+        return PortSource(decided, macros, editor_of, within=within)
+    return PortSource(decided, macros, editor_of, source.policy, within, source.vocabulary.differs)
 
 
 def _within(source: Dialect, space: Space) -> States:

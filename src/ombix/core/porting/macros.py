@@ -5,6 +5,7 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 
 from ombix.core.conditions import States
+from ombix.core.keymap import Binding
 from ombix.core.keys import write
 from ombix.core.outcomes import Do, Macro, Only, Play, Press, Step
 from ombix.core.porting.verdicts import TargetCommand
@@ -32,16 +33,17 @@ def written_macro(work: PortWork, macro: Macro, states: States) -> Play:
     return Play(name)
 
 
-def is_foreign(work: PortWork, step: Step) -> bool:
-    """Whether a step presses keys that another editor than the target decides."""
-    editor = work.request.source.editor
-    return isinstance(step, Press) and editor not in ("", work.target.name)
+def _foreign_keys(work: PortWork, binding: Binding, steps: Sequence[Step]) -> Press | None:
+    """The first step that presses keys which another editor than the target decides."""
+    if work.request.source.editor_of(binding) in ("", work.target.name):
+        return None
+    return next((step for step in steps if isinstance(step, Press)), None)
 
 
-def macro_command(work: PortWork, macro: Macro, states: States, section: str) -> TargetCommand | None:
+def macro_command(work: PortWork, binding: Binding, macro: Macro, states: States, section: str) -> TargetCommand | None:
     """The target's command for the steps of a macro in a section; None where it cannot have all of them."""
     steps = sure_steps(work, macro, states)
-    if any(is_foreign(work, step) for step in steps):
+    if _foreign_keys(work, binding, steps) is not None:
         return None
     found = [work.target.command_for(step, section) for step in steps if isinstance(step, Do)]
     text = work.target.macro_text(steps, section)
@@ -53,12 +55,14 @@ def macro_command(work: PortWork, macro: Macro, states: States, section: str) ->
     return TargetCommand(text, ", ".join(dict.fromkeys(differs)))
 
 
-def step_that_cannot(work: PortWork, macro: Macro, states: States, sections: Sequence[str]) -> str:
+def step_that_cannot(work: PortWork, binding: Binding, macro: Macro, states: States, sections: Sequence[str]) -> str:
     """Which step of a macro the target cannot do in these sections, and why."""
     target = work.target
-    for step in sure_steps(work, macro, states):
-        if isinstance(step, Press) and is_foreign(work, step):
-            return f"what {write(step.keys)} does is {work.request.source.editor}'s own"
+    steps = sure_steps(work, macro, states)
+    foreign = _foreign_keys(work, binding, steps)
+    for step in steps:
+        if step is foreign:
+            return f"what {write(foreign.keys)} does is {work.request.source.editor_of(binding)}'s own"
         if isinstance(step, Only) and step.editor != target.name:
             return f"{step.command} is a command of {step.editor} only"
         if isinstance(step, Do) and any(target.command_for(step, name) is None for name in sections):

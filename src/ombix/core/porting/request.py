@@ -32,16 +32,20 @@ def _not_searched(binding: Binding, macro: Macro | None, section: str) -> str:
     return ""
 
 
+def _no_home(binding: Binding) -> str:
+    return ""
+
+
 class PortSource(Struct, frozen=True):
     """Where a port comes from: the decisions of a keymap by trigger, and its macros.
 
-    `editor` and `policy`: the editor it comes from, and how that decides (None: it is of no editor); `within`: the states that
-    it can be in (None: all), and `differs` how what its command for a binding does differs from the action that it stands for.
+    `editor_of` tells which editor decides the keys that a binding presses (none: the target); `policy`: how the editor that it
+    comes from decides (None: it is of no editor); `within`: the states that it can be in (None: all), and `differs` how what its command for a binding does differs from the action that it stands for.
     """
 
     tables: Mapping[Trigger, Table]
     macros: Mapping[str, Macro] = {}
-    editor: str = ""
+    editor_of: Callable[[Binding], str] = _no_home
     policy: Policy | None = None
     within: States | None = None
     differs: Callable[[Binding], str] = _says_nothing

@@ -408,7 +408,7 @@ class Translation(Struct):
             return TargetCommand(outcome.command)
         if isinstance(outcome, Play):
             macro = self.work.macros.get(outcome.macro)
-            written = macro_command(self.work, macro, self.states, section) if macro is not None else None
+            written = macro_command(self.work, self.binding, macro, self.states, section) if macro is not None else None
             return self._equal_way([written] if written is not None else [], section)
         return None
 
@@ -442,7 +442,8 @@ class Translation(Struct):
         where = "" if is_nowhere or len(self.work.nodes) == 1 else f" in {', '.join(sections)}"
         macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
         if macro is not None:
-            return f"not all steps of the macro can be had{where}: {step_that_cannot(self.work, macro, self.states, sections)}"
+            why = step_that_cannot(self.work, self.binding, macro, self.states, sections)
+            return f"not all steps of the macro can be had{where}: {why}"
         return f"{target.name} has no command for {outcome}{where}"
 
     def _lost(self, why: str) -> tuple[PortEntry, list[Binding]]:
