@@ -40,7 +40,8 @@ class PortSource(Struct, frozen=True):
     """Where a port comes from: the decisions of a keymap by trigger, and its macros.
 
     `editor_of` tells which editor decides the keys that a binding presses (none: the target); `policy`: how the editor that it
-    comes from decides (None: it is of no editor); `within`: the states that it can be in (None: all), and `differs` how what its command for a binding does differs from the action that it stands for.
+    comes from decides (None: it is of no editor); `within`: the states that it can be in (None: all); and `differs`: how what
+    its command for a binding does differs from the action that it stands for.
     """
 
     tables: Mapping[Trigger, Table]
