@@ -1,6 +1,8 @@
 """Odd but legal constructs in editors' files: maps through maps, tables behind a prefix, what is taken away again, settings
 beside the file, keys of another language."""
 
+from itertools import pairwise
+
 import pytest
 from msgspec.structs import replace
 
@@ -58,6 +60,24 @@ def test_keys_go_through_other_maps_unless_the_file_says_not() -> None:
     plain = read("ex", "set noremap\n" + maps)
     assert bound(plain)["Shift+J"] != Do("edit.cut-line")
     assert read("ex", maps + "set noremap\nset remap\n").layer.bindings[1].written == "dd"
+
+
+def test_maps_of_a_stranger_end_soon() -> None:
+    """Doubling at each of many maps, long chains of them, long rows, and counts without end."""
+    letters = "abcdefghijklmnopqrstuvwxyz"
+    doubling = "".join(f"map {one} {other}{other}\n" for one, other in pairwise(letters))
+    assert any(
+        "more than is looked into" in one.became or "too many" in one.became for one in read("ex", doubling).account
+    )
+    chain = "".join(f"map \x16{chr(0x4E00 + n)} {chr(0x4E01 + n)}\n" for n in range(3000))
+    assert len(read("ex", chain).account) == 3000
+    judge = EffectJudge(dialect("ex"), dialect("nano"), CATALOGUE)
+    for row in ("999j" * 400, "999j", "j" * 1500, "j" * 500_000):
+        reading = read("ex", f"map Q {row}\n")
+        for one in reading.layer.bindings:
+            assert judge.source_side(one, None, "main") is None
+    many = read("micro", '{"F5": "' + ",".join(["CursorDown"] * 5000) + '"}')
+    assert account(port(many, "micro", "nano"))["F5"][0] != "exact"
 
 
 def test_what_a_map_begins_with_of_its_own_keys_is_not_mapped_again() -> None:
@@ -214,6 +234,14 @@ def test_literal_braces_are_typed() -> None:
 def test_settings_that_change_what_commands_do(name: str, lines: list[str], expected: dict[str, object]) -> None:
     found = settings_in(dialect(name), lines)
     assert {key: getattr(found, key) for key in expected} == expected
+
+
+@pytest.mark.parametrize("value", ["0", "-3", "abc", "²", "99999999999999999999", "1e3"])
+def test_a_width_that_is_none_makes_tabs_unsure(value: str) -> None:
+    assert settings_in(dialect("nano"), [f"set tabsize {value}"]).unknown >= {"tabs"}
+    found = settings_in(dialect("kakoune"), [f"set-option global indentwidth {value}"])
+    assert found.indentation == "\t" if value == "0" else "tabs" in found.unknown
+    assert settings_in(dialect("micro"), [f'"tabsize": {value}']).tab_width > 0
 
 
 @pytest.mark.parametrize("name", REAL)

@@ -22,8 +22,12 @@ from ombix.effects.sides import Manner, Side
 _TYPING = "if typing-replaces { type kept } else { insert kept }"
 """What typing does where a description does not say otherwise; `kept` stands for the text."""
 _YES = ("yes", "true", "on")
+_WIDTHS = {"tab_width": 1, "shift_width": 1, "indent_width": 0}
+"""Settings that are numbers of cells, and the least that each can be."""
 _WIDEST = 80
-"""Cells of a step; more are taken for so many."""
+_LONGEST = 2000
+MOST_COMMANDS = 60
+"""Commands in a row, counts and typed characters included, that are looked into; of longer rows nothing is known."""
 _UNKNOWN = Comparison(False, is_sure=False)
 
 
@@ -64,12 +68,18 @@ def settings_in(dialect: Dialect, lines: Iterable[str]) -> Settings:
     found = settings_of(dialect)
     for line in lines:
         for name, value in _settings(dialect, line):
-            if name == "unknown":
+            if name in _WIDTHS:
+                width = int(value) if re.fullmatch("[0-9]{1,6}", value) else -1
+                if not _WIDTHS[name] <= width <= _WIDEST:  # it says nothing, or what no one would set
+                    found = replace(found, unknown=found.unknown | {"tabs", "rows"})
+                elif name == "indent_width":
+                    found = replace(found, indentation=" " * width or "\t")
+                else:
+                    found = replace(found, **{name: width})
+            elif name == "unknown":
                 found = replace(found, unknown=found.unknown | frozenset(value.split()))
-            elif name == "indent_width":
-                found = replace(found, indentation=" " * min(int(value), _WIDEST) or "\t")
             elif name != "unchanged":
-                found = replace(found, **{name: min(int(value), _WIDEST) if value.isdigit() else value in _YES})
+                found = replace(found, **{name: value in _YES})
     return found
 
 
@@ -154,10 +164,13 @@ class EffectJudge:
 
     def compare(self, binding: Binding, macro: Macro | None, section: str, written: str) -> Comparison | None:
         """How the target's command compares with the binding; None where neither is about a text."""
+        home, command = self.home_of(binding)
+        if home is not None and home.name == self._target.name and command == written:
+            return Comparison(True)
         one = self.source_side(binding, macro, section)
         other = self._command_side(self._target, section, written)
         if other is None and one is None:
-            return None
+            return _UNKNOWN if macro is not None and self._is_about_text(macro) else None
         action = self._catalogue.actions.get(binding.outcome.action) if isinstance(binding.outcome, Do) else None
         if one is None and action is not None and not action.effect:
             return None  # it is not only about a text: the action tells
@@ -166,6 +179,13 @@ class EffectJudge:
         if not one.programs and not other.programs:
             return None
         return compared(one, other)
+
+    def _is_about_text(self, macro: Macro) -> bool:
+        actions = self._catalogue.actions
+        return any(
+            isinstance(step, Type) or (isinstance(step, Do) and step.action in actions and actions[step.action].effect)
+            for step in macro.steps
+        )
 
     def promised(
         self, binding: Binding, macro: Macro | None, section: str, written: str, is_exact: bool
@@ -261,8 +281,10 @@ class EffectJudge:
 
     def _command_side(self, dialect: Dialect, section: str, written: str) -> Side | None:
         """The programs of what stands in a file, in a section; None where one of them has none."""
+        if len(written) > _LONGEST:
+            return None
         parts = dialect.vocabulary.parts(written, section)
-        if parts is None:
+        if parts is None or sum(one.times for one in parts) > MOST_COMMANDS:
             return None
         texts: list[tuple[str, str, Manner]] = []
         before = section

@@ -6,6 +6,11 @@ from ombix.core.errors import InputError
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.formats import Statement
 
+_DEEPEST = 20
+"""Maps through which keys go one after the other, and"""
+_LONGEST = 2000
+"""characters that they may come to."""
+
 
 class NotFollowed(InputError):
     """Keys go through other maps in a way that depends on more than the file says."""
@@ -39,6 +44,8 @@ class Follower:
         maps = self._maps.get(section, {})
         if key in before:
             raise NotFollowed("its keys come to themselves again")
+        if len(before) > _DEEPEST:
+            raise NotFollowed("its keys go through too many other maps")
         before = (*before, key)
         if command in maps and command != key:
             return self._followed(maps[command], command, section, before)
@@ -46,7 +53,12 @@ class Follower:
         rest = command[len(head) :]
         if not any(one in rest for some in self._maps.values() for one in some):
             return command
-        return head + "".join(self._pieces(rest, section, before))
+        found = head
+        for piece in self._pieces(rest, section, before):
+            found += piece
+            if len(found) > _LONGEST:
+                raise NotFollowed("its keys come to more than is looked into")
+        return found
 
     def _pieces(self, rest: str, section: str, before: tuple[str, ...]) -> Iterator[str]:
         """What the keys of a row come to, those of maps first, else as the commands that they are."""

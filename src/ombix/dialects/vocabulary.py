@@ -15,6 +15,8 @@ from ombix.dialects.spelling import Spelling
 
 _LONGEST_COMMAND = 24
 """Characters of a command that is keys."""
+_LONGEST_ROW = 2000
+"""Characters of a row of keys that is looked into."""
 _COUNT = re.compile("[1-9][0-9]{0,2}")
 """A count before a command."""
 _TYPED = re.compile(r"<[^<>\s]+>|.", re.DOTALL)
@@ -228,7 +230,11 @@ class Vocabulary:
         """Keys as steps of a macro: the actions that they run and the text that they type; none where that is not all of
         it."""
         found: list[Step] = []
+        if len(written) > _LONGEST_ROW:
+            return ()
         for part in self._keys_in_a_row(written, section) or ():
+            if len(found) > MAX_COUNT:
+                return ()
             row = self.row_of(part.command, part.section)
             if row is None:
                 before = found.pop().text if found and isinstance(found[-1], Type) else ""  # type: ignore[union-attr]
