@@ -25,7 +25,8 @@ class Action(Struct, frozen=True):
     the condition that the action leads to, `leaves` the one that it leads out of, `sets` a state that it brings about but
     that needs no way out; `frequent` tells that it is used all day. `arguments` has what it has to be told, `reaches` what
     it may touch. `effect` is what it does to a text with its cursor, as a program of `ombix.effects`; empty for one that
-    does something else.
+    does something else: that is in `facts`, in the same language; both are empty where it does something to a text that
+    depends on more than the text.
     """
 
     name: str
@@ -44,6 +45,7 @@ class Action(Struct, frozen=True):
     sets: str = ""
     reaches: Reach = "text"
     effect: str = ""
+    facts: str = ""
 
     @property
     def domain(self) -> str:
@@ -64,25 +66,34 @@ class Catalogue(Struct, frozen=True):
 
 
 def catalogue(tables: Iterable[tuple[str, Mapping[str, Any]]]) -> Catalogue:
-    """A catalogue from pairs of a domain's name and its table: `title`, one table for each action, and `fits`, which holds
-    for all actions of the domain that do not say otherwise.
+    """A catalogue from pairs of a domain's name and its table: `title`, one table for each action, `fits`, which holds
+    for all actions of the domain that do not say otherwise, and `about-text`: whether they all do something to a text.
 
     Raises ValueError when an inverse is missing or a key is unknown.
     """
     actions: dict[str, Action] = {}
     domains: dict[str, str] = {}
     for domain, table in tables:
-        fits = table.get("fits", "")
+        domains[domain] = table["title"]
         for verb, value in table.items():
-            if verb == "title":
-                domains[domain] = value
-            elif verb != "fits":
-                name = f"{domain}.{verb}"
-                try:
-                    actions[name] = Action(name=name, **{"fits": fits, **value, "words": tuple(value.get("words", ()))})
-                except TypeError as error:
-                    raise ValueError(f"{name}: {error}") from None
+            if not isinstance(value, Mapping):
+                continue
+            name = f"{domain}.{verb}"
+            given = {"fits": table.get("fits", ""), **value, "words": tuple(value.get("words", ()))}
+            if not table.get("about-text") and "effect" not in value:
+                given.setdefault("facts", _facts(name, value.get("enters", "")))
+            try:
+                actions[name] = Action(name=name, **given)
+            except TypeError as error:
+                raise ValueError(f"{name}: {error}") from None
     for action in actions.values():
         if action.inverse and action.inverse not in actions:
             raise ValueError(f"{action.name} has an unknown inverse: {action.inverse}")
     return Catalogue(actions, domains)
+
+
+def _facts(name: str, enters: str) -> str:
+    """What an action does beside the text, where nothing else is said: it is done, and leads to a pane."""
+    pane = enters.removeprefix("pane is ")
+    leads = enters.startswith("pane is ") and pane.replace("-", "").isalpha()
+    return f"does {name}; now pane {pane}" if leads else f"does {name}"

@@ -111,7 +111,7 @@ class DescribedTarget:
             return [first] if first is not None else []
         found = self._dialect.vocabulary.compositions.get(outcome.action, ())
         more = [
-            TargetCommand(one.command, one.differs or ("" if one.exact else "several commands together"), True)
+            TargetCommand(one.command, "", True)
             for one in found
             if section in self._dialect.vocabulary.sections_of(one) and one.command != first.written
         ]
@@ -124,11 +124,11 @@ class DescribedTarget:
         vocabulary = self._dialect.vocabulary
         found = vocabulary.command_for(outcome, section)
         if found is not None:
-            return TargetCommand(*found)
+            return TargetCommand(found)
         one = None if outcome.arguments else vocabulary.composition_for(outcome.action, section)
         if one is None:
             return None
-        return TargetCommand(one.command, one.differs or ("" if one.exact else "several commands together"), True)
+        return TargetCommand(one.command, "", True)
 
     def _counted(self, outcome: Do, count: int, section: str) -> TargetCommand | None:
         """A command with a count, or the same command several times in a row."""
@@ -139,7 +139,7 @@ class DescribedTarget:
         if text is None and count <= MOST_REPEATED:
             step = Only(self.name, base.written) if base.is_composition else outcome
             text = self.macro_text([step] * count, section)
-        return TargetCommand(text, base.differs, True) if text is not None else None
+        return TargetCommand(text, "", True) if text is not None else None
 
     def macro_text(self, steps: Sequence[Step], section: str) -> str | None:
         """Steps as one command of this editor in a section, or None."""

@@ -320,18 +320,16 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
     """A row of `commands.toml`. Either `action`, or `only`: what a command does that no other editor has.
 
-    `differs` says how the command's work differs from the action's; `sections` where it exists (none named:
-    everywhere); `read` marks a command that is read as the action while another one is written for it, `fixed` one
+    `sections` says where it exists (none named: everywhere); `read` marks a command that is read as the action while another one is written for it, `fixed` one
     that only fixed default keys run. `reaches` says what it may touch; without it, what its action may, and of a command
     without one nothing is known. `effect` is what it does to a text with its cursor, as a program of `ombix.effects`;
-    without it, what its action does. `unsure` is a test of the same language for states in which that is not so. `leads`:
+    `facts` in the same language what it does beside a text; without both, what its action does. `unsure` is a test of the same language for states in which that is not so. `leads`:
     the section that holds behind it, with `once` for one command only. `counts`: it takes a count, and is run as often as it
     can be (`most`), or as often or not at all (`all`). `stands_for`: actions in a row that it is read as in a macro.
     """
 
     action: str = ""
     only: str = ""
-    differs: str = ""
     sections: tuple[str, ...] = ()
     written: str = ""
     read: bool = False
@@ -341,6 +339,7 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     given: dict[str, str] = {}
     counts: Literal["", "most", "all"] = ""
     effect: str = ""
+    facts: str = ""
     unsure: str = ""
     leads: str = ""
     once: bool = False
@@ -381,13 +380,11 @@ class Defaults(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 
 class Composition(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
-    """Commands that together do what an action does; `differs` says what else they do.
-
-    `exact`: nothing else, as far as the text, the cursor and the clipboard go.
-    """
+    """Commands that come near to what an action does, or with `exact` are read as it. `facts` are what they do where they
+    are no row of commands, as a program of `ombix.effects`."""
 
     command: str
-    differs: str = ""
+    facts: str = ""
     sections: tuple[str, ...] = ()
     exact: bool = False
 

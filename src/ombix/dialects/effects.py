@@ -6,10 +6,10 @@ from functools import lru_cache
 
 from msgspec.structs import replace
 
-from ombix.core.actions import Catalogue
+from ombix.core.actions import Action, Catalogue
 from ombix.core.errors import did_you_mean
 from ombix.core.keymap import Binding
-from ombix.core.outcomes import Do, Macro, Play, Step, Type
+from ombix.core.outcomes import Do, Macro, Outcome, Play, Step, Type
 from ombix.dialects.description import EffectRow
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.verdicts import compared
@@ -139,7 +139,7 @@ def _is_its_own(dialect: Dialect, binding: Binding) -> bool:
     if not isinstance(outcome, Do):
         return isinstance(outcome, Play)
     row = vocabulary.row_of(vocabulary.called(binding.written)[0])
-    return row is None or bool(row.effect) or bool(row.unsure)
+    return row is None or bool(row.effect or row.facts or row.unsure)
 
 
 class EffectJudge:
@@ -170,22 +170,17 @@ class EffectJudge:
         one = self.source_side(binding, macro, section)
         other = self._command_side(self._target, section, written)
         if other is None and one is None:
-            return _UNKNOWN if macro is not None and self._is_about_text(macro) else None
-        action = self._catalogue.actions.get(binding.outcome.action) if isinstance(binding.outcome, Do) else None
-        if one is None and action is not None and not action.effect:
-            return None  # it is not only about a text: the action tells
+            steps = macro.steps if macro is not None else (binding.outcome,)
+            return _UNKNOWN if any(map(self._is_about_text, steps)) else None
         if one is None or other is None:
             return _UNKNOWN
         if not one.programs and not other.programs:
             return None
         return compared(one, other)
 
-    def _is_about_text(self, macro: Macro) -> bool:
-        actions = self._catalogue.actions
-        return any(
-            isinstance(step, Type) or (isinstance(step, Do) and step.action in actions and actions[step.action].effect)
-            for step in macro.steps
-        )
+    def _is_about_text(self, step: Step | Outcome) -> bool:
+        action = self._catalogue.actions.get(step.action) if isinstance(step, Do) else None
+        return isinstance(step, Type) or (action is not None and not action.facts)
 
     def promised(
         self, binding: Binding, macro: Macro | None, section: str, written: str, is_exact: bool
@@ -193,7 +188,15 @@ class EffectJudge:
         """What is to be seen when a ported key is pressed: of an exact binding what it does in the source, of another what
         the command does that was written for it. None where that is not about a text, or not known."""
         side = self.does(section, written) if written else None
-        return self.source_side(binding, macro, section) if is_exact and side is not None else side
+        if not is_exact or side is None:
+            return side
+        wanted = self.source_side(binding, macro, section)
+        return wanted if wanted is not None and not wanted.has_facts else None
+
+    def from_action(self, action: str, section: str, written: str) -> Comparison | None:
+        """How a command of the target compares with what its action promises; None where one of the two is not known."""
+        one, other = self._steps_side((Do(action),), section), self._command_side(self._target, section, written)
+        return compared(one, other) if one is not None and other is not None else None
 
     def nothing(self, section: str) -> Side:
         """What is seen where nothing is bound to keys in a section of the target."""
@@ -202,7 +205,7 @@ class EffectJudge:
     def does(self, section: str, written: str) -> Side | None:
         """What a command of the target does; None where that is not about a text, or not known."""
         side = self._command_side(self._target, section, written)
-        return side if side is not None and side.programs else None
+        return side if side is not None and side.programs and not side.has_facts else None
 
     # --- the source
 
@@ -255,9 +258,10 @@ class EffectJudge:
                 texts.append("type " + _quoted(step.text))
             elif isinstance(step, Do):
                 action = self._catalogue.actions.get(step.action)
-                if action is None or not action.effect:
+                said = _promise(action, step.once) if action is not None else ""
+                if not said:
                     return None
-                texts += [action.effect] * step.count
+                texts += [said] * step.count
             else:
                 return None
         source = self._source
@@ -283,11 +287,16 @@ class EffectJudge:
         """The programs of what stands in a file, in a section; None where one of them has none."""
         if len(written) > _LONGEST:
             return None
-        parts = dialect.vocabulary.parts(written, section)
+        vocabulary = dialect.vocabulary
+        for some in vocabulary.compositions.values():
+            for one in some:
+                if one.facts and one.command == written and section in vocabulary.sections_of(one):
+                    return _side([(one.facts, "", self._manner(dialect, section))], self._manner(dialect, section))
+        parts = vocabulary.parts(written, section, may_leave=True)
         if parts is None or sum(one.times for one in parts) > MOST_COMMANDS:
             return None
         texts: list[tuple[str, str, Manner]] = []
-        before = section
+        before, leads = section, ""
         for part in parts:
             row = dialect.vocabulary.row_of(part.command, part.section)
             manner = self._manner(dialect, row.leads if row is not None and row.leads else part.section)
@@ -298,7 +307,10 @@ class EffectJudge:
                 return None
             texts.append((*known, manner))
             before = part.section
-        if before != section:
+            leads = row.leads if row is not None and row.leads and not row.once else leads
+        if leads and leads != section:
+            texts.append((f"now section {leads}", "", self._manner(dialect, section)))
+        elif before != section:
             texts += self._back(dialect, section)
         return _side([one for one in texts if one[0]], self._manner(dialect, section))
 
@@ -317,10 +329,19 @@ class EffectJudge:
         if row is None:
             return None
         action = self._catalogue.actions.get(row.action) if row.action else None
-        effect = row.effect or (action.effect if action is not None else "")
-        if part.times > 1:
+        effect = row.effect or row.facts
+        if not effect and action is not None:
+            effect = _promise(action, Do(row.action, row.outcome_arguments(vocabulary.called(command)[1])))
+        if effect and part.times > 1:
             effect = f"{'together' if row.counts == 'all' else 'times'} {part.times} {{ {effect} }}"
-        return (effect, row.unsure) if row.effect or (action is not None and action.effect) else None
+        return (effect, row.unsure) if effect else None
+
+
+def _promise(action: Action, outcome: Do) -> str:
+    """What an action does, with its arguments; empty where that depends on more than the text."""
+    if action.effect or not outcome.arguments:
+        return action.effect or action.facts
+    return action.facts.replace(f"does {action.name}", f"does {outcome}")
 
 
 def _side(texts: Sequence[tuple[str, str, Manner]], home: Manner) -> Side:

@@ -34,7 +34,7 @@ class _Pair(NamedTuple):
     source: Side
     target: Side
     leaves: frozenset[str]
-    """What is not seen of a text and is left behind: `goal`, `cuts`, `lines`, `mark`."""
+    """What is not seen of a text and is left behind: `goal`, `cuts`, `lines`, `mark`, `past`."""
 
     @property
     def takes(self) -> frozenset[str]:
@@ -47,6 +47,8 @@ class _Pair(NamedTuple):
             found.add("cuts")
         if self.pastes:
             found.add("lines")
+        if any("take-back" in one.about for one in every):
+            found.add("past")
         return frozenset(found)
 
     @property
@@ -74,7 +76,7 @@ def rows_that_differ(
         starts = starts[:: max(1, len(starts) // _PROBES)]
         for row in islice(_rows(pairs), MOST_ROWS):
             compared = compare_over(_joined([one.source for one in row]), _joined([one.target for one in row]), starts)
-            if not compared.is_equal and compared.is_sure:
+            if compared.start is not None:
                 keys = tuple(one.trigger for one in row)
                 found.setdefault(keys, KeysInARow(keys, compared.sentence))
     # A row within another one tells enough.
@@ -94,7 +96,7 @@ def _pairs(
         written = dict(entry.commands).get(section, "")
         there = judge.does(section, written) if written else None
         here = judge.promised(entry.source, macro, section, written, True) if there is not None else None
-        if there is None or here is None or here.unsure or there.unsure or (here, there) in seen:
+        if there is None or here is None or "always" in (*here.unsure, *there.unsure) or (here, there) in seen:
             continue
         seen.add((here, there))
         assert entry.trigger is not None
@@ -119,6 +121,8 @@ def _hidden(side: Side, start: StartState) -> Iterator[str]:
         yield "lines"
     if buffer.marking:
         yield "mark"
+    if buffer.past:
+        yield "past"
 
 
 def _by_lines(buffer: Buffer) -> bool:
@@ -142,7 +146,8 @@ def _rows(pairs: Sequence[_Pair]) -> Iterator[tuple[_Pair, ...]]:
 def _joined(sides: Sequence[Side]) -> Side:
     """Sides one after the other."""
     return Side(
-        tuple(program for side in sides for program in side.programs), sides[0].manner, (),
+        tuple(program for side in sides for program in side.programs), sides[0].manner,
+        tuple(test for side in sides for test in (side.unsure or ("",) * len(side.programs))),
         tuple(
             manner
             for side in sides

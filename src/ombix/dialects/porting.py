@@ -167,7 +167,7 @@ def _source(
     within = _within(source, around.space)
     if source.name == target.name:
         return PortSource(decided, macros, editor_of, within=within)
-    return PortSource(decided, macros, editor_of, source.policy, within, source.vocabulary.differs)
+    return PortSource(decided, macros, editor_of, source.policy, within)
 
 
 def _within(source: Dialect, space: Space) -> States:

@@ -78,5 +78,5 @@ def _comparison(row: Row) -> Comparison:
 def _seen(row: Row | None) -> Seen | None:
     if row is None:
         return None
-    text, cursor, selected, *rest = row
-    return Seen(text, cursor, tuple(selected) if selected is not None else None, *rest)
+    text, cursor, selected, kept, marks, gives_way, facts = row
+    return Seen(text, cursor, tuple(selected) if selected is not None else None, kept, marks, gives_way, tuple(facts))

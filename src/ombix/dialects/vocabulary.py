@@ -142,13 +142,6 @@ class Vocabulary:
             return command, ()
         return match["name"], tuple(part.strip() for part in match["arguments"].split(syntax.between.strip() or None))
 
-    def differs(self, binding: Binding) -> str:
-        """How the work of the command that `binding` was written with differs from the action it stands for."""
-        outcome = binding.outcome
-        name = self.called(binding.written)[0]
-        rows = [row for row in self._rows.get(name, ()) if isinstance(outcome, Do) and row.action == outcome.action]
-        return rows[0].differs if rows else ""
-
     def split(self, command: str) -> list[str]:
         """The parts of a chain; texts in quotes stay whole. Empty where it is none that can be read."""
         syntax = self.syntax
@@ -160,11 +153,11 @@ class Vocabulary:
         parts = re.findall(r'(?:"(?:[^"\\]|\\.)*"[^,]*|[^,"]+)(?:,|$)', command)
         return [part.removesuffix(",") for part in parts] if "".join(parts) == command else []
 
-    def parts(self, written: str, section: str) -> "list[CommandPart] | None":
+    def parts(self, written: str, section: str, may_leave: bool = False) -> "list[CommandPart] | None":
         """What stands in a file as the commands that it is when it is run in a section, one after the other; None where it is
-        not known to be such a row, or ends in another section."""
+        not known to be such a row, or ends in another section, unless it `may_leave`."""
         if self.syntax.keys:
-            return self._keys_in_a_row(written, section)
+            return self._keys_in_a_row(written, section, may_leave)
         found = self._pieces(written, section)
         return [CommandPart(section, one) for one in found] if found is not None else None
 
@@ -184,7 +177,7 @@ class Vocabulary:
         pieces = self.split(written)
         return [_typing_step(_unescaped(one[1:-1])) if one[:1] == '"' else one for one in pieces] or None
 
-    def _keys_in_a_row(self, written: str, section: str) -> "list[CommandPart] | None":
+    def _keys_in_a_row(self, written: str, section: str, may_leave: bool = False) -> "list[CommandPart] | None":
         """Keys as the commands that they run, the longest first, or as the text that they type, each in the section that holds
         when they are pressed."""
         found: list[CommandPart] = []
@@ -217,7 +210,7 @@ class Vocabulary:
                     return None
             elif row is not None and row.leads:
                 here, once = row.leads, here if row.once else ""
-        return found if here == section and not once else None
+        return found if (here == section or may_leave) and not once else None
 
     def _count_at(self, written: str, at: int, section: str) -> tuple[int, int]:
         """The count that stands at a place, and the place behind it."""
@@ -283,8 +276,8 @@ class Vocabulary:
 
     # --- from meanings to commands
 
-    def command_for(self, outcome: Do, section: str = "") -> tuple[str, str] | None:
-        """The command that is written for an action in a section, and how its work differs; None where there is none.
+    def command_for(self, outcome: Do, section: str = "") -> str | None:
+        """The command that is written for an action in a section; None where there is none.
 
         A command that takes no arguments stands only for an action without any.
         """
@@ -299,7 +292,7 @@ class Vocabulary:
             if row.arguments:
                 called = self.syntax.between.join(values[key] for key in row.arguments)
                 written = self.syntax.call.replace("{name}", written).replace("{arguments}", called)
-            return written, row.differs
+            return written
         return None
 
     def composition_for(self, action: str, section: str) -> Composition | None:
@@ -345,8 +338,7 @@ class Vocabulary:
         """One step as a command, or None."""
         syntax = self.syntax
         if isinstance(step, Do):
-            found = self.command_for(step, section)
-            return found[0] if found else None
+            return self.command_for(step, section)
         if isinstance(step, Only):
             return step.command if step.editor == self.editor else None
         if isinstance(step, Type):

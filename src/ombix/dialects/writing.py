@@ -187,7 +187,7 @@ class _FileWriter:
         vocabulary = self.dialect.vocabulary
         found = vocabulary.command_for(outcome)
         names = [row.written or name for name, row in vocabulary.by_action.get(outcome.action, ())]
-        for command in [*([found[0]] if found else []), *names]:
+        for command in [*([found] if found else []), *names]:
             if all(vocabulary.outcome(command, home) == outcome for home in homes):
                 return command
         raise InputError(f"{self.dialect.name} has no command for {outcome}", place=binding.place)

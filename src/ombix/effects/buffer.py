@@ -1,5 +1,7 @@
 """What a program of effects runs on: a text with its cursor, what is selected, kept and remembered."""
 
+from typing import NamedTuple
+
 from msgspec import Struct
 
 
@@ -37,18 +39,39 @@ class Settings(Struct, frozen=True):
 PLAIN = Settings()
 
 
+class Selected(NamedTuple):
+    """A cursor, the anchor, and the ends of what is selected where the cursor is at neither of them."""
+
+    cursor: int
+    anchor: int | None
+    held: tuple[int, int] | None
+
+
+class Change(NamedTuple):
+    """A change of the text by one command: the text and the cursor before it, the cursor behind it, and what was selected
+    when text was taken away."""
+
+    text: str
+    cursor: int
+    after: int
+    moment: Selected | None
+
+
 class Buffer:
     """A text that is being edited. Offsets are from 0 to the text's length, between characters.
 
     With an `anchor`, what lies between it and the cursor is selected; `marking` tells that moving the cursor extends that.
     `by_lines`: what was kept are whole lines, and is put back as such. `adds_up`: what is cut next is added to what was
     kept (with `adds_copies`: what is copied next). `goal` is the cell that moves up and down in a row keep to. `held` are
-    the ends of what is selected where the cursor is at neither of them.
+    the ends of what is selected where the cursor is at neither of them. `facts` are what became of the editor beside its
+    text, in order: actions that were done, and facts with their values; `saved` is the text of the file (None: another one
+    than at the start), `has_ended` whether the editor is closed. `past` are the changes that can be taken back, `taken_back`
+    is how many have been; `moment` is what was selected when a command took text away.
     """
 
     __slots__ = (
-        "adds_copies", "adds_up", "anchor", "by_lines", "clipboard", "cursor", "goal", "held", "marking", "settings",
-        "text",
+        "adds_copies", "adds_up", "anchor", "by_lines", "clipboard", "cursor", "facts", "goal", "has_ended", "held",
+        "marking", "moment", "past", "saved", "settings", "taken_back", "text",
     )  # fmt: skip
 
     def __init__(
@@ -64,12 +87,20 @@ class Buffer:
         self.adds_up = self.adds_copies = False
         self.goal: int | None = None
         self.held: tuple[int, int] | None = None
+        self.facts: tuple[str, ...] = ()
+        self.saved: str | None = text
+        self.has_ended = False
+        self.past: tuple[Change, ...] = ()
+        self.taken_back = 0
+        self.moment: Selected | None = None
 
     def copy(self) -> "Buffer":
         """Another one like this."""
         other = Buffer(self.text, self.cursor, self.anchor, self.clipboard, self.settings)
         other.marking, other.by_lines, other.adds_up, other.goal = self.marking, self.by_lines, self.adds_up, self.goal
         other.held, other.adds_copies = self.held, self.adds_copies
+        other.facts, other.saved, other.has_ended, other.past = self.facts, self.saved, self.has_ended, self.past
+        other.taken_back, other.moment = self.taken_back, self.moment
         return other
 
     def become(self, other: "Buffer") -> None:

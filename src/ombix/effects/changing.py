@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from ombix.effects import places
-from ombix.effects.buffer import Buffer
+from ombix.effects.buffer import Buffer, Selected
 from ombix.effects.placing import Run, range_of, selected_characters
 from ombix.effects.selecting import select_on
 
@@ -67,9 +67,13 @@ def kill(words: Sequence[str]) -> Run:
 def delete(words: Sequence[str]) -> Run:
     """A range is taken away, the cursor comes to where it was, and nothing is selected."""
     found = range_of(words)
+    is_stretch = words[0] != "to"
 
     def delete(b: Buffer) -> None:
         start, end = found(b)
+        if is_stretch:
+            is_own = (start, end) == b.selection
+            b.moment = Selected(b.cursor, b.anchor if is_own else None, b.held if is_own else (start, end))
         b.text = b.text[:start] + b.text[end:]
         b.cursor = start
         b.drop()

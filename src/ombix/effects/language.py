@@ -34,16 +34,22 @@ _TOPICS = {
 }  # fmt: skip
 """What programs are about that settings of an editor may change, and the words that tell it."""
 TOPICS = ("all", *_TOPICS)
+FACT_STEPS = frozenset({"does", "now", "ends"})
+"""Steps that change facts of the editor, and not its text."""
+_NO_TEXT = FACT_STEPS | {"stop", "stay", "changed", "always"}
 
 
 class EffectProgram:
-    """What a command does, ready to be run. `text` is how it is written; two with the same text are equal."""
+    """What a command does, ready to be run. `text` is how it is written; two with the same text are equal. `about` are the
+    words that it is made of: of steps, and of tests."""
 
-    __slots__ = ("_steps", "adds_up", "keeps_goal", "text", "topics")
+    __slots__ = ("_steps", "about", "adds_up", "keeps_goal", "text", "topics")
 
     def __init__(self, text: str) -> None:
         self.text = text
-        self._steps = _Reader(text).program()
+        reader = _Reader(text)
+        self._steps = reader.program()
+        self.about = frozenset(reader.words)
         self.adds_up = "adds-up" in text or "kill" in text
         self.topics = frozenset({"all", *(name for name, words in _TOPICS.items() if words.search(text))})
         self.keeps_goal = re.search(r"\b(up|down|goal)\b", text) is not None
@@ -56,6 +62,16 @@ class EffectProgram:
 
     def __repr__(self) -> str:
         return f"EffectProgram({self.text!r})"
+
+    @property
+    def has_facts(self) -> bool:
+        """Whether it does something beside the text."""
+        return bool(self.about & FACT_STEPS)
+
+    @property
+    def is_only_facts(self) -> bool:
+        """Whether it does nothing to the text, and does not go by it."""
+        return self.about <= _NO_TEXT
 
     def run(self, buffer: Buffer) -> bool:
         """Run on a buffer, which is changed; whether it came to its end."""
@@ -79,6 +95,7 @@ def program(text: str) -> EffectProgram:
 class _Reader:
     def __init__(self, text: str) -> None:
         self._text = text
+        self.words: set[str] = set()
         self._tokens = [match[1] or match[2] or match[3] for match in _TOKEN.finditer(text)]
         if re.sub(r"\s", "", "".join(self._tokens)) != re.sub(r"\s", "", text):
             raise InputError(f"this is no program of effects: {text}", "Look at the quotes in it.")
@@ -114,6 +131,7 @@ class _Reader:
         words = []
         while self._peek() not in ("", ";", "{", "}"):
             words.append(self._take())
+        self.words.add(words[0])
         build = STEPS.get(words[0])
         if build is None:
             raise InputError(f"there is no step {words[0]} in {self._text}", did_you_mean(words[0], list(STEPS)))
@@ -152,6 +170,7 @@ class _Reader:
         words = []
         while self._peek() not in ("", "{"):
             words.append(self._take())
+        self.words.update(word for word in words if word not in ("not", "and"))
         test = _test(words, self._text)
         yes = self._braces()
         no: tuple[Run, ...] = ()

@@ -3,7 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from ombix.effects import places
-from ombix.effects.buffer import Buffer
+from ombix.effects.buffer import Buffer, Change
 
 Test = Callable[[Buffer], bool]
 Run = Callable[[Buffer], None]
@@ -206,11 +206,20 @@ RANGES: dict[str, Range] = {
 }
 
 
+def _is_deletion(change: Change, text: str) -> bool:
+    """Whether a change took a stretch of text away where the cursor is behind it, and did nothing else."""
+    more, at = len(change.text) - len(text), change.after
+    return more > 0 and change.text[:at] + change.text[at + more :] == text
+
+
 TESTS: dict[str, Test] = {
     "at-newline": lambda b: b.text[characters_on(b)[1] : characters_on(b)[1] + 1] == "\n",
     "short": lambda b: b.goal is not None and b.goal > _cells_before(b),
     "at-last-sign": lambda b: b.cursor + 1 >= places.line_end(b.text, b.cursor),
     "always": lambda b: True,
+    "changed": lambda b: b.text != b.saved,
+    "one-change": lambda b: len(b.past) < 2 and not b.taken_back,
+    "one-deletion": lambda b: len(b.past) < 2 and not b.taken_back and all(_is_deletion(one, b.text) for one in b.past),
     "has-line-below": lambda b: places.line_end(b.text, b.cursor) + 1 < len(b.text),
     "one-line": lambda b: b.text.count("\n") <= 1,
     "selected": lambda b: b.has_selection,

@@ -2,7 +2,7 @@
 
 from typing import Literal, NamedTuple
 
-from ombix.effects.buffer import PLAIN, Buffer, Settings
+from ombix.effects.buffer import PLAIN, Buffer, Change, Settings
 from ombix.effects.language import EffectProgram, program
 
 Selects = Literal["", "anchor", "mark", "held"]
@@ -28,7 +28,10 @@ class Manner(NamedTuple):
 
     def run(self, one: EffectProgram, buffer: Buffer) -> bool:
         """Run a command; whether it could do its work."""
+        text, cursor, buffer.moment = buffer.text, buffer.cursor, None
         done = one.run(buffer)
+        if buffer.text != text and "take-back" not in one.about:
+            buffer.past = (*buffer.past, Change(text, cursor, buffer.cursor, buffer.moment))
         if self.in_a_row and not one.adds_up:
             buffer.adds_up = buffer.adds_copies = False
         if self.fit is not None:
@@ -47,10 +50,17 @@ class Side(NamedTuple):
     unsure: tuple[str, ...] = ()
     manners: tuple[Manner, ...] = ()
 
+    @property
+    def has_facts(self) -> bool:
+        """Whether something is done beside the text."""
+        return any(one.has_facts for one in self.programs)
+
     def run(self, buffer: Buffer) -> bool:
         """Run on a buffer; whether all that was run is sure."""
         is_sure = True
         for index, one in enumerate(self.programs):
+            if buffer.has_ended:
+                break
             test = self.unsure[index] if self.unsure else ""
             if test and not program(f"if {test} {{ stop }}").run(buffer):
                 is_sure = False

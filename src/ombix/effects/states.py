@@ -1,8 +1,10 @@
 """The small states that programs are compared in, and the words for those in which they differ."""
 
 import random
-from collections.abc import Callable
+import re
+from collections.abc import Callable, Mapping
 from functools import lru_cache
+from itertools import combinations
 from typing import NamedTuple
 
 from ombix.effects.buffer import Buffer
@@ -17,12 +19,14 @@ _MORE_LINES = ("", "a", "ab cd", "  b", "\tc d", "a.b", "(x)", "y ", "é_1 z", "
 
 
 class StartState(NamedTuple):
-    """A state that is begun from: a text, a cursor, the other end of what is selected, and what was kept."""
+    """A state that is begun from: a text, a cursor, the other end of what is selected, what was kept, and whether the text
+    has changes that are not saved."""
 
     text: str
     cursor: int
     anchor: int | None
     kept: str
+    is_changed: bool = False
 
     @property
     def picture(self) -> str:
@@ -90,11 +94,21 @@ def _length(start: StartState, step: int) -> int:
     return len(lines[number]) if 0 <= number < len(lines) else 1_000_000
 
 
+def _matches(pattern: str, ahead: bool) -> Callable[[StartState], bool]:
+    """Whether what is behind the cursor begins so, or what is before it ends so."""
+    shape = re.compile(pattern)
+    if ahead:
+        return lambda start: shape.match(start.text, start.cursor) is not None
+    return lambda start: shape.search(start.text[: start.cursor]) is not None
+
+
 def _is_sign(char: str) -> bool:
     return not (char.isalnum() or char.isspace() or char == "_")
 
 
 FEATURES: dict[str, Callable[[StartState], bool]] = {
+    "the text has changes that are not saved": lambda start: start.is_changed,
+    "the text has no changes": lambda start: not start.is_changed,
     "nothing is selected": lambda start: start.anchor is None,
     "something is selected": lambda start: start.anchor is not None,
     "the text is empty": lambda start: not start.text,
@@ -130,6 +144,10 @@ FEATURES: dict[str, Callable[[StartState], bool]] = {
     ),
     "the cursor is on a blank": lambda start: start.text[start.cursor : start.cursor + 1] in (" ", "\t"),
     "a blank is before the cursor": lambda start: start.text[max(0, start.cursor - 1) : start.cursor] in (" ", "\t"),
+    "a sign comes next": _matches(r"\w*\s*[^\w\s]", True),
+    "a sign comes before": _matches(r"[^\w\s]\s*\w*\Z", False),
+    "no word follows on the line": _matches(r"\w*[^\w\n]*(?:\n|\Z)", True),
+    "no word comes before on the line": _matches(r"(?:\n|\A)[^\w\n]*\w*\Z", False),
     "there are tabs": lambda start: "\t" in start.text,
     "the text has no line end at its end": lambda start: bool(start.text) and not start.text.endswith("\n"),
 }
@@ -147,37 +165,77 @@ def words_for(different: list[StartState], alike: list[StartState]) -> str:
         said = _words(plain, others)
         if not [start for start in alike if start.anchor is not None]:
             return f"{said or 'with nothing selected'}, and when something is selected"
-        return f"{said or 'with nothing selected'}, and sometimes when something is selected"
+        more = _words(selected, [start for start in alike if start.anchor is not None])
+        if more == said:
+            return said
+        more = "sometimes" if more.startswith("in some") else f"{more},"
+        return f"{said or 'with nothing selected'}, and {more} when something is selected"
     return _words(different, alike)
 
 
 def _words(different: list[StartState], alike: list[StartState]) -> str:
+    """The fewest features that are there in the different states only: one, or up to three joined by `and`, or up to three of
+    these together; or those in which alone they are alike."""
     if not alike:
         return ""
-    inside = {name: [test(start) for start in different] for name, test in FEATURES.items()}
-    pure = [name for name, test in FEATURES.items() if any(inside[name]) and not any(map(test, alike))]
-    covering = [name for name, found in inside.items() if all(found)]
-    whole = [name for name in pure if name in covering]
-    if whole:
-        return f"when {whole[0]}"
-    for index, one in enumerate(covering):
-        for other in covering[index + 1 :]:
-            if not any(FEATURES[one](start) and FEATURES[other](start) for start in alike):
-                return f"when {one} and {other}"
-    if chosen := _cover(pure, inside, len(different)):
-        return f"when {', '.join(chosen[:-1])} or {chosen[-1]}"
-    told = [name for name in covering if name in _TELLING]
+    inside = dict(zip(FEATURES, zip(_by_feature(different), _by_feature(alike), strict=True), strict=True))
+    every = (1 << len(different)) - 1
+    if terms := _cover(inside, every):
+        return f"when {_joined(terms)}"
+    others = {name: (within, without) for name, (without, within) in inside.items()}
+    if terms := _cover(others, (1 << len(alike)) - 1):
+        return f"except when {_joined(terms)}"
+    told = [name for name in _TELLING if inside[name][0] == every]
     return f"in some states in which {told[0]}" if told else "in some states"
 
 
-def _cover(pure: list[str], inside: dict[str, list[bool]], size: int) -> list[str]:
-    """At most three features that are there in all states together, the most telling ones first; none where there are not."""
-    left, chosen = set(range(size)), list[str]()
-    while left and len(chosen) < 3 and pure:
-        best = max(pure, key=lambda name: sum(inside[name][index] for index in left))
-        left -= {index for index in left if inside[best][index]}
-        chosen.append(best)
-    return chosen if not left and len(chosen) > 1 else []
+@lru_cache(maxsize=4096)
+def _features(start: StartState) -> tuple[int, ...]:
+    """The numbers of the features that are there in a state."""
+    return tuple(index for index, test in enumerate(FEATURES.values()) if test(start))
+
+
+def _by_feature(starts: list[StartState]) -> list[int]:
+    """For each feature the states in which it is there, each a bit."""
+    found = [0] * len(FEATURES)
+    for index, start in enumerate(starts):
+        bit = 1 << index
+        for number in _features(start):
+            found[number] |= bit
+    return found
+
+
+def _joined(terms: list[tuple[str, ...]]) -> str:
+    said = [" and ".join(one) for one in terms]
+    if all(len(one) == 1 for one in terms) and len(said) > 1:
+        return f"{', '.join(said[:-1])} or {said[-1]}"
+    return ", or when ".join(said)
+
+
+def _cover(inside: Mapping[str, tuple[int, int]], every: int) -> list[tuple[str, ...]]:
+    """The terms that are true in all states of `every` together, and in none of the others: three of one feature at the most,
+    or two of two, or one of three, the most telling ones first. Empty where there are none."""
+    names = [name for name, (within, _without) in inside.items() if within]
+    terms: dict[tuple[str, ...], int] = {}
+    known: set[int] = set()
+    for size in (1, 2, 3):
+        for some in combinations(names, size):
+            within, without = inside[some[0]]
+            for name in some[1:]:
+                within, without = within & inside[name][0], without & inside[name][1]
+            if within and not without and within not in known:
+                known.add(within)
+                terms[some] = within
+        left, chosen = every, list[tuple[str, ...]]()
+        while left and len(chosen) < 4 - size and terms:
+            best = max(terms, key=lambda one: (terms[one] & left).bit_count())
+            if not terms[best] & left:
+                break
+            left &= ~terms[best]
+            chosen.append(best)
+        if not left:
+            return chosen
+    return []
 
 
 _TELLING = (

@@ -16,6 +16,7 @@ from ombix.effects.changing import (
     remove,
     type_text,
 )
+from ombix.effects.facts import does, ends, now, take_back
 from ombix.effects.lines import (
     by_line,
     comment,
@@ -98,4 +99,8 @@ STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
     "duplicate": duplicate,
     "settle": settle,
     "select-word": select_word,
+    "does": does,
+    "now": now,
+    "ends": ends,
+    "take-back": take_back,
 }

@@ -1,7 +1,9 @@
 """What Ombix knows by itself: editors, layouts, keyboards, terminals, desktops; and whether a description holds."""
 
+from collections.abc import Iterator
 from pathlib import Path
 
+from ombix.core.actions import Catalogue
 from ombix.core.keys import write
 from ombix.core.layouts import Layout
 from ombix.core.results.files import (
@@ -17,6 +19,7 @@ from ombix.core.results.files import (
 )
 from ombix.dialects import checking
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.effects import EffectJudge
 from ombix.session.resources import Resources
 from ombix.store.files import absolute
 from ombix.store.layouts import layout_file
@@ -28,8 +31,9 @@ def editors(resources: Resources) -> EditorList:
     return EditorList(tuple(abilities(resources.dialects.load(name)) for name in resources.dialects.names()))
 
 
-def abilities(one: Dialect) -> EditorAbilities:
-    """What an editor's file can express, and how the editor decides."""
+def abilities(one: Dialect, catalogue: Catalogue | None = None) -> EditorAbilities:
+    """What an editor's file can express, and how the editor decides; with the `catalogue`, also how what its commands do
+    differs from their actions."""
     from ombix.proving.driver import is_installed
 
     description, commands = one.description, one.vocabulary.commands
@@ -41,9 +45,19 @@ def abilities(one: Dialect) -> EditorAbilities:
         sum(1 for row in documented if row.action), len(one.default_layer.bindings),
         program is not None and is_installed(program), description.simulated, _can_tell(one), one.policy.wins,
         one.policy.prefix, one.policy.wait_ms, tuple(description.sources), tuple(description.notes),
-        {name: KnownCommand(row.action or None, row.only or None, row.differs or None) for name, row in commands.items()},
+        dict(_commands(one, catalogue)),
         tuple(DefaultKey(write(each.trigger), str(each.outcome), each.where) for each in one.default_layer.bindings),
     )  # fmt: skip
+
+
+def _commands(one: Dialect, catalogue: Catalogue | None) -> Iterator[tuple[str, KnownCommand]]:
+    judge = EffectJudge(None, one, catalogue) if catalogue is not None else None
+    for name, row in one.vocabulary.commands.items():
+        found = None
+        if judge is not None and row.action and not row.arguments and not row.given:
+            found = judge.from_action(row.action, one.vocabulary.sections_of(row)[0], row.written or name)
+        differs = found.sentence if found is not None and not found.is_equal else ""
+        yield name, KnownCommand(row.action or None, row.only or None, differs or None)
 
 
 def _can_tell(one: Dialect) -> tuple[str, ...]:

@@ -417,7 +417,7 @@ class Session:
         """What an editor's file can express, and how it decides."""
         from ombix.session import knowing
 
-        return knowing.abilities(self.resources.dialects.load(name))
+        return knowing.abilities(self.resources.dialects.load(name), self.resources.shipped.catalogue())
 
     def check_description(self, folder: str) -> "DescriptionReport":
         """Test a description of one's own."""

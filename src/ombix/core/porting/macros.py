@@ -49,10 +49,8 @@ def macro_command(work: PortWork, binding: Binding, macro: Macro, states: States
     text = work.target.macro_text(steps, section)
     if None in found or text is None:
         return None
-    differs = [one.differs for one in found if one is not None and one.differs]
-    if any(isinstance(step, Press) for step in steps):
-        differs.append("what the keys do in it is decided there")
-    return TargetCommand(text, ", ".join(dict.fromkeys(differs)))
+    presses = any(isinstance(step, Press) for step in steps)
+    return TargetCommand(text, "what the keys do in it is decided there" if presses else "")
 
 
 def step_that_cannot(work: PortWork, binding: Binding, macro: Macro, states: States, sections: Sequence[str]) -> str:

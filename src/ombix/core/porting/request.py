@@ -12,10 +12,6 @@ from ombix.core.outcomes import Macro
 from ombix.core.porting.verdicts import Judgement, TargetEditor
 
 
-def _says_nothing(binding: Binding) -> str:
-    return ""
-
-
 def _never(trigger: Trigger) -> bool:
     return False
 
@@ -40,8 +36,7 @@ class PortSource(Struct, frozen=True):
     """Where a port comes from: the decisions of a keymap by trigger, and its macros.
 
     `editor_of` tells which editor decides the keys that a binding presses (none: the target); `policy`: how the editor that it
-    comes from decides (None: it is of no editor); `within`: the states that it can be in (None: all); and `differs`: how what
-    its command for a binding does differs from the action that it stands for.
+    comes from decides (None: it is of no editor); and `within`: the states that it can be in (None: all).
     """
 
     tables: Mapping[Trigger, Table]
@@ -49,7 +44,6 @@ class PortSource(Struct, frozen=True):
     editor_of: Callable[[Binding], str] = _no_home
     policy: Policy | None = None
     within: States | None = None
-    differs: Callable[[Binding], str] = _says_nothing
 
 
 class PortRequest(Struct, frozen=True):

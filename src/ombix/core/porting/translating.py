@@ -29,16 +29,14 @@ def translate(work: PortWork, row: Row, table: Table) -> None:
 def translation_of(work: PortWork, row: Row, table: Table) -> "Translation":
     """The work for a row of the source's decision for a trigger."""
     outcome = row.binding.outcome
-    differs = work.request.source.differs(row.binding)
     said = []
-    prose = f"in the source, {differs}" if differs else ""
     if waits := work.time_differs(table):
         said.append(waits)
     if len(table.rows) == 1:
-        return Translation(work, row.binding, row.states, row.states, [], said, prose=prose)
+        return Translation(work, row.binding, row.states, row.states, [], said)
     same = [one.states for one in table.rows if one.binding.outcome == outcome]
     others = [one.states for one in table.rows if one.binding.outcome != outcome]
-    return Translation(work, row.binding, row.states, work.space.union(same), others, said, prose=prose)
+    return Translation(work, row.binding, row.states, work.space.union(same), others, said)
 
 
 def _by_section(differs: dict[str, str]) -> list[str]:
@@ -62,8 +60,6 @@ class Translation(Struct):
     others: list[States]
     differs: list[str] = []
     remarks: list[str] = []
-    prose: str = ""
-    """How the source's command differs from its action, in words; said where nothing was compared."""
     homes: tuple[str, ...] = ()
     """The sections of the target where it holds."""
     needs_other_keys: bool = False
@@ -223,13 +219,9 @@ class Translation(Struct):
         return narrower, f"only when {space.describe(narrower)}, as {target.name} cannot tell {lacking}"
 
     def _work_differs(self, section: str, written: str, command: TargetCommand | None) -> Judgement:
-        """How what the target's command does differs from what the binding does: compared where both are known to do
-        something to a text, else in the words of the descriptions."""
+        """How what the target's command does differs from what the binding does, where that can be compared."""
         judged = self.work.request.judge(self.binding, self._macro(), section, written) if written else None
-        if judged is not None:
-            return judged
-        said = [one for one in (command.differs if command else "", self.prose) if one]
-        return Judgement("; ".join(said))
+        return judged if judged is not None else Judgement(command.differs if command else "")
 
     def _goes_before(self, other: States) -> bool:
         """Whether a target without modes has this binding and not what its keys do in the other states."""
