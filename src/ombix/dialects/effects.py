@@ -171,12 +171,17 @@ class EffectJudge:
         other = self._command_side(self._target, section, written)
         if other is None and one is None:
             steps = macro.steps if macro is not None else (binding.outcome,)
-            return _UNKNOWN if any(map(self._is_about_text, steps)) else None
+            return _UNKNOWN if any(map(self._is_about_text, steps)) and not self._is_on_stage() else None
         if one is None or other is None:
             return _UNKNOWN
         if not one.programs and not other.programs:
             return None
         return compared(one, other)
+
+    def _is_on_stage(self) -> bool:
+        """Whether both sides run on the stage, where an action is the same in all editors."""
+        both = (self._source, self._target)
+        return all(one is None or one.description.simulated for one in both)
 
     def _is_about_text(self, step: Step | Outcome) -> bool:
         action = self._catalogue.actions.get(step.action) if isinstance(step, Do) else None

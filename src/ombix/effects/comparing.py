@@ -49,9 +49,10 @@ class Comparison(NamedTuple):
             return ""
         said = f"{self.when}, {self.what}" if self.when else self.what
         if self.start is None or self.one is None or self.other is None:
-            return said or "it is not known for sure what it does"
+            return said or "whether it does the same is not known for sure"
         if self.one._replace(facts=()) == self.other._replace(facts=()):
-            return f"{self.when + ', ' if self.when else ''}it does {_done(self.other)}, not {_done(self.one)}"
+            when = f"{self.when}, " if self.when else ""
+            return f"{when}{_done(self.other)}; in the source, {_done(self.one)}"
         return (
             f"{said}: {self.start.picture} becomes {_shown(self.other, self.one)}, not {_shown(self.one, self.other)}"
         )
@@ -66,12 +67,12 @@ def _shown(one: Seen, other: Seen) -> str:
     if one.marks != other.marks:
         said += " with the mark set" if one.marks else " without a mark"
     if one.facts != other.facts:
-        said += f" with {_done(one)}"
+        said += f" where {_done(one)}"
     return said if one.kept == other.kept else f"{said} and {_kept(one.kept)}"
 
 
 def _done(one: Seen) -> str:
-    return " and ".join(one.facts) or "nothing"
+    return " and ".join(said if " is " in said else f"{said} is done" for said in one.facts) or "nothing is done"
 
 
 def _kept(text: str) -> str:

@@ -2,7 +2,7 @@
 
 import random
 import re
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from functools import lru_cache
 from itertools import combinations
 from typing import NamedTuple
@@ -165,7 +165,7 @@ def words_for(different: list[StartState], alike: list[StartState]) -> str:
         said = _words(plain, others)
         if not [start for start in alike if start.anchor is not None]:
             return f"{said or 'with nothing selected'}, and when something is selected"
-        more = _words(selected, [start for start in alike if start.anchor is not None])
+        more = _words(selected, [start for start in alike if start.anchor is not None], 2)
         if more == said:
             return said
         more = "sometimes" if more.startswith("in some") else f"{more},"
@@ -173,17 +173,17 @@ def words_for(different: list[StartState], alike: list[StartState]) -> str:
     return _words(different, alike)
 
 
-def _words(different: list[StartState], alike: list[StartState]) -> str:
-    """The fewest features that are there in the different states only: one, or up to three joined by `and`, or up to three of
-    these together; or those in which alone they are alike."""
+def _words(different: list[StartState], alike: list[StartState], longest: int = 3) -> str:
+    """The fewest features, `longest` at the most, that are there in the different states only; or those in which alone they
+    are alike."""
     if not alike:
         return ""
     inside = dict(zip(FEATURES, zip(_by_feature(different), _by_feature(alike), strict=True), strict=True))
     every = (1 << len(different)) - 1
-    if terms := _cover(inside, every):
+    if terms := _cover(inside, every, longest):
         return f"when {_joined(terms)}"
     others = {name: (within, without) for name, (without, within) in inside.items()}
-    if terms := _cover(others, (1 << len(alike)) - 1):
+    if terms := _cover(others, (1 << len(alike)) - 1, longest):
         return f"except when {_joined(terms)}"
     told = [name for name in _TELLING if inside[name][0] == every]
     return f"in some states in which {told[0]}" if told else "in some states"
@@ -206,19 +206,27 @@ def _by_feature(starts: list[StartState]) -> list[int]:
 
 
 def _joined(terms: list[tuple[str, ...]]) -> str:
-    said = [" and ".join(one) for one in terms]
-    if all(len(one) == 1 for one in terms) and len(said) > 1:
+    if all(len(one) == 1 for one in terms) and len(terms) > 1:
+        said = _shortened([one for (one,) in terms])
         return f"{', '.join(said[:-1])} or {said[-1]}"
-    return ", or when ".join(said)
+    return ", or when ".join(" and ".join(_shortened(sorted(one))) for one in terms)
 
 
-def _cover(inside: Mapping[str, tuple[int, int]], every: int) -> list[tuple[str, ...]]:
-    """The terms that are true in all states of `every` together, and in none of the others: three of one feature at the most,
-    or two of two, or one of three, the most telling ones first. Empty where there are none."""
+def _shortened(said: Sequence[str]) -> list[str]:
+    """Features without the words that the one before begins with, too."""
+    same = "the cursor is "
+    return [
+        one.removeprefix(same) if index and said[index - 1].startswith(same) else one for index, one in enumerate(said)
+    ]
+
+
+def _cover(inside: Mapping[str, tuple[int, int]], every: int, longest: int) -> list[tuple[str, ...]]:
+    """The terms that are true in all states of `every` together, and in none of the others, the most telling ones first:
+    `longest` of one feature at the most, or fewer of more. Empty where there are none."""
     names = [name for name, (within, _without) in inside.items() if within]
     terms: dict[tuple[str, ...], int] = {}
     known: set[int] = set()
-    for size in (1, 2, 3):
+    for size in range(1, longest + 1):
         for some in combinations(names, size):
             within, without = inside[some[0]]
             for name in some[1:]:
@@ -227,7 +235,7 @@ def _cover(inside: Mapping[str, tuple[int, int]], every: int) -> list[tuple[str,
                 known.add(within)
                 terms[some] = within
         left, chosen = every, list[tuple[str, ...]]()
-        while left and len(chosen) < 4 - size and terms:
+        while left and len(chosen) <= longest - size and terms:
             best = max(terms, key=lambda one: (terms[one] & left).bit_count())
             if not terms[best] & left:
                 break
