@@ -62,7 +62,7 @@ class Buffer:
 
     With an `anchor`, what lies between it and the cursor is selected; `marking` tells that moving the cursor extends that.
     `by_lines`: what was kept are whole lines, and is put back as such. `adds_up`: what is cut next is added to what was
-    kept (with `adds_copies`: what is copied next). `goal` is the cell that moves up and down in a row keep to. `held` are
+    kept, in some editors only just before or behind the place `killed_at` (with `adds_copies`: what is copied next). `goal` is the cell that moves up and down in a row keep to. `held` are
     the ends of what is selected where the cursor is at neither of them. `facts` are what became of the editor beside its
     text, in order: actions that were done, and facts with their values; `saved` is the text of the file (None: another one
     than at the start), `has_ended` whether the editor is closed. `past` are the changes that can be taken back, `taken_back`
@@ -71,7 +71,7 @@ class Buffer:
 
     __slots__ = (
         "adds_copies", "adds_up", "anchor", "by_lines", "clipboard", "cursor", "facts", "goal", "has_ended", "held",
-        "marking", "moment", "past", "saved", "settings", "taken_back", "text",
+        "killed_at", "marking", "moment", "past", "saved", "settings", "taken_back", "text",
     )  # fmt: skip
 
     def __init__(
@@ -86,6 +86,7 @@ class Buffer:
         self.by_lines = False
         self.adds_up = self.adds_copies = False
         self.goal: int | None = None
+        self.killed_at = -1
         self.held: tuple[int, int] | None = None
         self.facts: tuple[str, ...] = ()
         self.saved: str | None = text
@@ -100,7 +101,7 @@ class Buffer:
         other.marking, other.by_lines, other.adds_up, other.goal = self.marking, self.by_lines, self.adds_up, self.goal
         other.held, other.adds_copies = self.held, self.adds_copies
         other.facts, other.saved, other.has_ended, other.past = self.facts, self.saved, self.has_ended, self.past
-        other.taken_back, other.moment = self.taken_back, self.moment
+        other.taken_back, other.moment, other.killed_at = self.taken_back, self.moment, self.killed_at
         return other
 
     def become(self, other: "Buffer") -> None:

@@ -48,7 +48,8 @@ def remove(words: Sequence[str]) -> Run:
 
 
 def kill(words: Sequence[str]) -> Run:
-    """A range is kept, in its place before or behind what was kept where that adds up, and taken away."""
+    """A range is kept, and taken away; where that adds up and it was just before or behind the place of what was kept, with
+    that."""
     found = range_of(words)
 
     def kill(b: Buffer) -> None:
@@ -56,9 +57,11 @@ def kill(words: Sequence[str]) -> Run:
         if start == end:
             return
         text = b.text[start:end]
-        if b.adds_up:
-            text = text + b.clipboard if end == b.cursor else b.clipboard + text
-        b.clipboard, b.by_lines, b.adds_up = text, False, True
+        if b.adds_up and start == b.killed_at:
+            text = b.clipboard + text
+        elif b.adds_up and end == b.killed_at:
+            text = text + b.clipboard
+        b.clipboard, b.by_lines, b.adds_up, b.killed_at = text, False, True, start
         change(b, start, end, "")
 
     return kill
@@ -130,6 +133,8 @@ def text_of(word: str) -> Callable[[Buffer], str]:
     """The text that a word names, or that stands in quotes. Raises KeyError where there is none."""
     if word == "kept":
         return lambda b: b.clipboard
+    if word == "kept-indented":
+        return _kept_indented
     if word == "indentation":
         return _indentation
     if word == "break":
@@ -144,6 +149,15 @@ def text_of(word: str) -> Callable[[Buffer], str]:
         raise KeyError(word)
     said = word[1:-1].replace("\\t", "\t").replace("\\n", "\n").replace('\\"', '"')
     return lambda b: said
+
+
+def _kept_indented(b: Buffer) -> str:
+    """What was kept, its lines behind the first indented like the line that it goes into, where the first is not and goes
+    behind something."""
+    start = places.line_start(b.text, b.cursor)
+    if b.cursor == start or b.clipboard.lstrip("\r\n")[:1] in (" ", "\t"):
+        return b.clipboard
+    return b.clipboard.replace("\n", "\n" + b.text[start : places.text_start(b.text, b.cursor)])
 
 
 def _indentation(b: Buffer) -> str:

@@ -136,6 +136,8 @@ def comment_line(words: Sequence[str]) -> Run:
         else:
             changed = line[:blanks] + mark + rest.rstrip(" \t")
         cursor = b.cursor
+        if not b.has_selection:
+            b.drop()
         change(b, start, end, changed)
         b.cursor = min(max(start, cursor + by), start + len(changed))
 

@@ -218,6 +218,7 @@ TESTS: dict[str, Test] = {
     "at-last-sign": lambda b: b.cursor + 1 >= places.line_end(b.text, b.cursor),
     "always": lambda b: True,
     "changed": lambda b: b.text != b.saved,
+    "unchanged": lambda b: not b.past,
     "one-change": lambda b: len(b.past) < 2 and not b.taken_back,
     "one-deletion": lambda b: len(b.past) < 2 and not b.taken_back and all(_is_deletion(one, b.text) for one in b.past),
     "has-line-below": lambda b: places.line_end(b.text, b.cursor) + 1 < len(b.text),

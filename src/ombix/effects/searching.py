@@ -85,5 +85,6 @@ def _ways_to(
 def _all_of(buffers: tuple[Buffer, ...]) -> tuple[object, ...]:
     """All that commands behind a row could tell apart."""
     return tuple(
-        (*seen(one), one.goal, one.adds_up, one.adds_copies, one.by_lines, one.marking, one.anchor) for one in buffers
+        (*seen(one), one.goal, one.adds_up, one.adds_copies, one.killed_at, one.by_lines, one.marking, one.anchor)
+        for one in buffers
     )

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 
+from ombix.effects import places
 from ombix.effects.buffer import Buffer
 from ombix.effects.placing import BEHIND, FAR, Place, Run, Stop, cell_kept_to, characters_on, place_of, range_of
 
@@ -183,13 +184,23 @@ def settle(words: Sequence[str]) -> Run:
 
 
 def goal(words: Sequence[str]) -> Run:
-    """What moves up and down next goes to the last characters of lines, to their starts, or behind their ends."""
+    """What moves up and down next goes to the last characters of lines, to their starts, or behind their ends; or to the
+    `column` that the cursor was in when a line was taken away, as far as the line in its place has one."""
+    if words[0] == "column":
+        return _goal_of_column
     cell = {"start": 0, "end": FAR, "behind": BEHIND}[words[0]]
 
     def goal(b: Buffer) -> None:
         b.goal = cell
 
     return goal
+
+
+def _goal_of_column(b: Buffer) -> None:
+    start = places.line_start(b.text, b.cursor)
+    column = b.moment.cursor - b.moment.held[0] if b.moment is not None and b.moment.held is not None else 0
+    line = b.text[start : places.line_end(b.text, start)]
+    b.goal = places.cells(line[:column], b.settings.tab_width)
 
 
 def keep_goal(words: Sequence[str]) -> Run:

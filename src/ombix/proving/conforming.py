@@ -181,6 +181,7 @@ def _free_triggers(dialect: Dialect, section: str) -> Iterator[Trigger]:
     names += [f"Alt+{letter}" for letter in "abcdefghijklmnpqrstuvwxyz"]
     names += [f"Ctrl+{letter}" for letter in "abdefgklnoprtuvwxy"]
     names += [f"Shift+F{number}" for number in range(2, 13)]
+    names += [f"Alt+{digit}" for digit in "1234567890"]
     names += [f"Ctrl+K {letter}" for letter in "abcdefghijklmnopqrstuvwxyz"]
     target = DescribedTarget(dialect)
     for name in names:
