@@ -1,10 +1,12 @@
-"""Make the table of ways that ships: python tools/make_ways.py [LONGEST]. For each section of an editor in which text is
-edited, all short rows of its commands are tried for what each command of the other editors does."""
+"""Make the table of ways that ships: python tools/make_ways.py [LONGEST [MORE]]. For each section of an editor in which text
+is edited, all rows of up to LONGEST of its commands are tried for what each command of the other editors does, and rows of up
+to MORE of those that are of use in most of them."""
 
 import gzip
 import json
 import sys
 import time
+from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 
 from conform import SHIPPED, commands_of
@@ -14,11 +16,15 @@ from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import EffectJudge, manner_of, settings_of
 from ombix.dialects.loading import Dialects
 from ombix.dialects.ways import FILE, joined, key_of
-from ombix.effects.language import program
+from ombix.effects.language import EffectProgram, program
 from ombix.effects.searching import all_ways
 from ombix.effects.sides import Manner, Side
 
 LONGEST = int(sys.argv[1]) if len(sys.argv) > 1 else 3
+MORE = int(sys.argv[2]) if len(sys.argv) > 2 else 5
+FEW = 16
+"""Commands of which the longer rows are made: those that stand in most of the shorter ways, and what moves by one."""
+_STEPS = {"go left", "go right", "go up", "go down", "go line-start", "go line-end", "go line-after"}
 
 
 def goals(target: Dialect, section: str) -> dict[str, Side]:
@@ -43,6 +49,18 @@ def goals(target: Dialect, section: str) -> dict[str, Side]:
     return found
 
 
+def useful(found: dict[str, list[str]], sure: dict[str, EffectProgram]) -> dict[str, EffectProgram]:
+    """The commands that longer rows are made of."""
+    counts = Counter(name for row in found.values() for name in row)
+    moves = [
+        name
+        for name, one in sure.items()
+        if any(one.text.startswith(step) or f"{{ {step} }}" in one.text for step in _STEPS)
+    ]
+    names = list(dict.fromkeys([*moves, *(name for name, _times in counts.most_common())]))
+    return {name: sure[name] for name in names[:FEW]}
+
+
 def searched(work: tuple[str, str]) -> tuple[str, str, dict[str, list[str]]]:
     editor, section = work
     started = time.monotonic()
@@ -57,6 +75,11 @@ def searched(work: tuple[str, str]) -> tuple[str, str, dict[str, list[str]]]:
     found = {
         key: list(row) for key, row in all_ways(wanted, sure, manner_of(target, section), LONGEST) if joined(row, target, section)
     }  # fmt: skip
+    few = useful(found, sure)
+    rest = {key: side for key, side in wanted.items() if key not in found}
+    for key, row in all_ways(rest, few, manner_of(target, section), MORE, 14):
+        if joined(row, target, section):
+            found[key] = list(row)
     several = sum(len(row) > 1 for row in found.values())
     took = time.monotonic() - started
     return (

@@ -251,6 +251,24 @@ def test_keys_are_pressed_in_the_source_as_well(source: str, tmp_path: Path) -> 
     assert found.exact_that_differ == found.adapted_that_differ_otherwise == 0
 
 
+@pytest.mark.parametrize(
+    ("target", "name", "text"),
+    [
+        ("nano", "kakrc", "map global normal i a\nmap global normal X xd\n"),
+        ("kakoune", ".exrc", "map i a\nmap X dd\n"),
+    ],
+)
+def test_a_key_that_shows_what_the_others_do_is_left_as_it_is(
+    target: str, name: str, text: str, tmp_path: Path
+) -> None:
+    (tmp_path / name).write_text(text)
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.prove(target, source=str(tmp_path / name), press_in="both")
+    results = {one.action: (one.result, one.in_source) for one in found.keys}
+    assert results.pop("edit.cut-line") == ("agrees", "agrees")
+    assert {result for result, _in_source in results.values()} <= {"not checked"}
+
+
 def test_a_source_that_does_something_else_than_is_taken_for_granted_differs(
     tmp_path: Path, monkeypatch: pytest.MonkeyPatch
 ) -> None:

@@ -1,5 +1,6 @@
 """The catalogue: what an editor can be asked to do, named independently of any editor."""
 
+import re
 from collections.abc import Iterable, Mapping
 from typing import Any, Literal
 
@@ -93,7 +94,8 @@ def catalogue(tables: Iterable[tuple[str, Mapping[str, Any]]]) -> Catalogue:
 
 
 def _facts(name: str, enters: str) -> str:
-    """What an action does beside the text, where nothing else is said: it is done, and leads to a pane."""
-    pane = enters.removeprefix("pane is ")
-    leads = enters.startswith("pane is ") and pane.replace("-", "").isalpha()
-    return f"does {name}; now pane {pane}" if leads else f"does {name}"
+    """What an action does beside the text, where nothing else is said: it is done, and leads to a pane; or leads to a mode."""
+    led = re.fullmatch("(pane|mode) is ([a-z-]+)", enters)
+    if led is None:
+        return f"does {name}"
+    return f"now mode {led[2]}" if led[1] == "mode" else f"does {name}; now pane {led[2]}"

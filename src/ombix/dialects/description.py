@@ -320,12 +320,13 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
     """A row of `commands.toml`. Either `action`, or `only`: what a command does that no other editor has.
 
-    `sections` says where it exists (none named: everywhere); `read` marks a command that is read as the action while another one is written for it, `fixed` one
-    that only fixed default keys run. `reaches` says what it may touch; without it, what its action may, and of a command
-    without one nothing is known. `effect` is what it does to a text with its cursor, as a program of `ombix.effects`;
-    `facts` in the same language what it does beside a text; without both, what its action does. `unsure` is a test of the same language for states in which that is not so. `leads`:
-    the section that holds behind it, with `once` for one command only. `counts`: it takes a count, and is run as often as it
-    can be (`most`), or as often or not at all (`all`). `stands_for`: actions in a row that it is read as in a macro.
+    `sections` says where it exists (none named: everywhere); `read` marks a command that is read as the action while
+    another one is written for it, `fixed` one that only fixed default keys run. `reaches` says what it may touch; without
+    it, what its action may, and of a command without one nothing is known. `effect` is what it does to a text with its
+    cursor, as a program of `ombix.effects`; `facts` in the same language what it does beside a text; without both, what its
+    action does. `unsure` is a test of the same language for states in which that is not so. `leads`: the section that holds
+    behind it, with `once` for one command only. `counts`: it takes a count, and is run as often as it can be (`most`), or
+    as often or not at all (`all`). `stands_for`: actions in a row that it is read as in a macro.
     """
 
     action: str = ""

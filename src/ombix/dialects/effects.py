@@ -21,6 +21,7 @@ from ombix.effects.sides import Manner, Side
 
 _TYPING = "if typing-replaces { type kept } else { insert kept }"
 """What typing does where a description does not say otherwise; `kept` stands for the text."""
+_MODE = re.compile(r"\bmode is ([a-z-]+)")
 _YES = ("yes", "true", "on")
 _WIDTHS = {"tab_width": 1, "shift_width": 1, "indent_width": 0}
 """Settings that are numbers of cells, and the least that each can be."""
@@ -314,7 +315,9 @@ class EffectJudge:
             before = part.section
             leads = row.leads if row is not None and row.leads and not row.once else leads
         if leads and leads != section:
-            texts.append((f"now section {leads}", "", self._manner(dialect, section)))
+            mode = _MODE.search(dialect.description.sections[leads])
+            there = f"now mode {mode[1]}" if mode is not None else f"now section {leads}"
+            texts.append((there, "", self._manner(dialect, section)))
         elif before != section:
             texts += self._back(dialect, section)
         return _side([one for one in texts if one[0]], self._manner(dialect, section))

@@ -6,7 +6,6 @@ from functools import cached_property
 from typing import NamedTuple
 
 from ombix.core.errors import OmbixError, did_you_mean
-from ombix.core.keymap import Binding
 from ombix.core.keys import SHIFT, Chord, parse, types_text, write
 from ombix.core.outcomes import MAX_COUNT, Do, Nothing, Only, Outcome, Press, Step, Type, steers
 from ombix.dialects.byte_spelling import ByteSpelling

@@ -62,11 +62,12 @@ class Buffer:
 
     With an `anchor`, what lies between it and the cursor is selected; `marking` tells that moving the cursor extends that.
     `by_lines`: what was kept are whole lines, and is put back as such. `adds_up`: what is cut next is added to what was
-    kept, in some editors only just before or behind the place `killed_at` (with `adds_copies`: what is copied next). `goal` is the cell that moves up and down in a row keep to. `held` are
-    the ends of what is selected where the cursor is at neither of them. `facts` are what became of the editor beside its
-    text, in order: actions that were done, and facts with their values; `saved` is the text of the file (None: another one
-    than at the start), `has_ended` whether the editor is closed. `past` are the changes that can be taken back, `taken_back`
-    is how many have been; `moment` is what was selected when a command took text away.
+    kept, in some editors only just before or behind the place `killed_at` (with `adds_copies`: what is copied next). `goal`
+    is the cell that moves up and down in a row keep to. `held` are the ends of what is selected where the cursor is at
+    neither of them. `facts` are what became of the editor beside its text, in order: actions that were done, and facts with
+    their values; `saved` is the text of the file (None: another one than at the start), `has_ended` whether the editor is
+    closed. `past` are the changes that can be taken back, `taken_back` is how many have been; `moment` is what was selected
+    when a command took text away.
     """
 
     __slots__ = (

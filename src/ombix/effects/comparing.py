@@ -144,7 +144,7 @@ def compare_over(one: Side, other: Side, states: Iterable[StartState]) -> Compar
 def _oddness(start: StartState) -> tuple[bool, int]:
     """How far a state is from one that a reader takes in at once."""
     has_letters = any(char.isalpha() for char in start.text)
-    return start.anchor is not None, len(start.text) + (0 if has_letters else 20)
+    return start.anchor is not None, len(start.text) + 20 * (not has_letters) + 5 * start.text[:1].isspace()
 
 
 _PARTS = ("text", "cursor", "selection", "clipboard", "selection", "typing", "facts")

@@ -28,24 +28,26 @@ def ways(goal: Side, commands: Mapping[str, EffectProgram], manner: Manner, long
 
 
 def all_ways(
-    goals: Mapping[str, Side], commands: Mapping[str, EffectProgram], manner: Manner, longest: int = 4
-) -> Iterator[tuple[str, tuple[str, ...]]]:
-    """For each goal that can be reached the shortest row of commands that does the same, as soon as it is found."""
+    goals: Mapping[str, Side], commands: Mapping[str, EffectProgram], manner: Manner, longest: int = 4,
+    most_probes: int = _PROBES,
+) -> Iterator[tuple[str, tuple[str, ...]]]:  # fmt: skip
+    """For each goal that can be reached the shortest row of commands that does the same, as soon as it is found. Rows are told
+    apart by what they do from `most_probes` states: with fewer, longer rows are reached, and some are missed."""
     groups: dict[tuple[object, ...], dict[str, Side]] = {}
     for name, goal in goals.items():
         kind = (goal.manner.ends_lines, goal.manner.on_characters, bool(goal.manner.selects))
         groups.setdefault(kind, {})[name] = goal
     for group in groups.values():
-        yield from _ways_to(group, commands, manner, longest)
+        yield from _ways_to(group, commands, manner, longest, most_probes)
 
 
 def _ways_to(
-    goals: Mapping[str, Side], commands: Mapping[str, EffectProgram], manner: Manner, longest: int
+    goals: Mapping[str, Side], commands: Mapping[str, EffectProgram], manner: Manner, longest: int, most_probes: int
 ) -> Iterator[tuple[str, tuple[str, ...]]]:
     """The same for goals that can be begun in the same states."""
     other = next(iter(goals.values())).manner
     every = [start for start in small_states() if fits(start, manner) and fits(start, other)]
-    probes = every[:: max(1, len(every) // _PROBES)]
+    probes = every[:: max(1, len(every) // most_probes)]
     wanted: dict[tuple[Seen, ...], list[str]] = {}
     for name, goal in goals.items():
         after = []

@@ -19,10 +19,11 @@ from ombix.dialects.harmless import harmless_layer, writable_layer
 from ombix.dialects.writing import write_file
 from ombix.proving.expecting import Expectation, expectations
 from ombix.proving.pressing import Bench, Claim, KnownKeys, Proof, check_start, prove
-from ombix.proving.probes import has_effect
+from ombix.proving.probes import MARKER, has_effect
 from ombix.session.porting import MadePort
 
 _PROVING = LayerName("proving", "proving")
+_IS_NEEDED = "is needed to show what the other keys do"
 
 
 class WantedKey(NamedTuple):
@@ -128,10 +129,23 @@ class PressedEditor:
         _text, unwritten = writable_layer(
             safe, lambda one: write_file(dialect, one, around.space, around.catalogue, headings=False)
         )
-        reasons = {**reasons, **unwritten}
+        needed = _needed_keys(dialect)
+        kept = {id(one): _IS_NEEDED for one in safe.bindings if self._terminal.send(one.trigger) in needed}
+        reasons = {**reasons, **unwritten, **kept}
         canonical = self._terminal.canonical
         self._refused.update((canonical(one.trigger), reasons[id(one)]) for one in layer.bindings if id(one) in reasons)
         return replace(safe, bindings=[one for one in safe.bindings if id(one) not in reasons])
+
+
+def _needed_keys(dialect: Dialect) -> set[bytes]:
+    """The keys that bring the cursor to its place, type the marker, and save, where an editor's file can bind them."""
+    program = dialect.description.program
+    assert program is not None
+    found = program.save[:1]
+    for mode in program.modes.values():
+        typed = mode.typing.replace("{text}", MARKER)
+        found += typed + (mode.enter + mode.enter_at_end).replace("{right}", mode.right) + mode.leave
+    return {char.encode() for char in found}
 
 
 def command_in(entry: PortEntry, bench: Bench) -> str:
