@@ -1,13 +1,13 @@
 """Which commands in a row do what another program does: the shortest rows first, pruned by what they do to a few states."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from typing import NamedTuple
 
 from ombix.effects.buffer import Buffer
 from ombix.effects.comparing import Seen, begun, compare, fits, seen
 from ombix.effects.language import EffectProgram
 from ombix.effects.sides import Manner, Side
-from ombix.effects.states import small_states
+from ombix.effects.states import StartState, small_states
 
 MOST_ROWS = 60_000
 """Rows of commands that are told apart by what they do; longer ones are not looked for beyond."""
@@ -78,10 +78,23 @@ def _ways_to(
                 key = tuple(map(seen, buffers))
                 for goal_name in list(wanted.get(key, ())):
                     side = Side(tuple(commands[each] for each in found.names), manner)
-                    if compare(goals[goal_name], side).is_equal:
+                    if not _is_detour(side, probes) and compare(goals[goal_name], side).is_equal:
                         wanted[key].remove(goal_name)
                         yield goal_name, found.names
         level = following
+
+
+def _is_detour(side: Side, probes: Sequence[StartState]) -> bool:
+    """Whether a row puts something into the text that it takes out again."""
+    for start in probes:
+        buffer = begun(start, side.manner)
+        grew, size = False, len(buffer.text)
+        for one in side.programs:
+            side.manner.run(one, buffer)
+            if grew and len(buffer.text) < size:
+                return True
+            grew, size = grew or len(buffer.text) > size, len(buffer.text)
+    return False
 
 
 def _all_of(buffers: tuple[Buffer, ...]) -> tuple[object, ...]:
