@@ -112,13 +112,13 @@ def test_the_cache_knows_every_file_that_a_description_is_made_of(place: Path) -
     (place / "ombix.toml").write_text(
         'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n[editor.d]\ndialect = "./dinghy"\n'
     )
-    assert "goto.line" in ombix(place, "what", "Alt+G", "--editor", "d").out
+    assert "go.line" in ombix(place, "what", "Alt+G", "--editor", "d").out
     file = base / "defaults.toml"
     file.write_text("".join(line for line in file.read_text().splitlines(True) if not line.startswith('"Alt+G"')))
-    assert "goto.line" not in ombix(place, "what", "Alt+G", "--editor", "d").out
+    assert "go.line" not in ombix(place, "what", "Alt+G", "--editor", "d").out
     # A file that was not there when the answer was made may come, too.
     (like / "defaults.toml").write_text('[[group]]\nsections = ["main"]\nkeys = { "Alt+G" = "gotoline" }\n')
-    assert "goto.line" in ombix(place, "what", "Alt+G", "--editor", "d").out
+    assert "go.line" in ombix(place, "what", "Alt+G", "--editor", "d").out
 
 
 def test_what_was_asked_of_keys_that_are_not_bound_is_asked_again_after_a_change(place: Path) -> None:

@@ -25,7 +25,7 @@ ENTRIES = [(one.name, one.title, one.does, one.words) for one in shipped.catalog
         ("multiple cursors", "cursors.add-next-match"),
         ("exit", "app.quit"),
         ("bookmark", "bookmark.toggle"),
-        ("jtl", "goto.line"),
+        ("jtl", "go.line"),
         ("line.copy-down", "line.copy-down"),
     ],
 )

@@ -126,7 +126,7 @@ def test_every_construct() -> None:
         ("Tab", "edit.tab", text),
         ("F5", "Copy&Cut|Paste (micro only)", text),
         ("Alt+P", "command:pwd (micro only)", text),
-        ("Ctrl+L", "goto.line", text),
+        ("Ctrl+L", "go.line", text),
         ("Alt+K", "command-edit:help  (micro only)", text),
         ("Ctrl+R", "lua:initlua.gorun (micro only)", text),
         ("Ctrl+H", "edit.delete-left", text),

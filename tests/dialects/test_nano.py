@@ -113,7 +113,7 @@ def test_every_construct() -> None:
         ("Ctrl+S", "files.save", "pane is text"),
         ("Insert", "files.insert", "pane is text"),
         ("Ctrl+Space", "cursor.next-word", "pane is text"),
-        ("Ctrl+_", "goto.line", "pane is text"),
+        ("Ctrl+_", "go.line", "pane is text"),
         ("F6", "search.find", "pane is text"),
     ]
     assert reading.layer.macros["on-alt-shift-u"].steps == (

@@ -148,7 +148,7 @@ def _ambiguous(one: Dialect) -> Layer:
             ("F6", "cursor.up", "pane is text"), ("F6 x", "cursor.down", "pane is text")]  # fmt: skip
     if one.policy.wins == "innermost":
         rows[0] = ("F11", "edit.cut", "pane is text")
-        rows[1] = ("F11", "panes.outline", "not readonly")
+        rows[1] = ("F11", "tools.focus-outline", "not readonly")
     return Layer(
         LayerName("k", "k", "adopted"),
         [Binding(parse(keys), Do(action), Place("k"), LayerName("k", "k"), where) for keys, action, where in rows],

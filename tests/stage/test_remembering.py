@@ -121,9 +121,9 @@ def test_a_question_takes_what_is_typed_until_it_is_answered() -> None:
 
 @pytest.mark.parametrize(("typed", "cursor"), [("2", 3), ("2:2", 4), ("9", 9), ("0", 0), ("x", 5), ("3,1", 6)])
 def test_going_to_a_line(typed: str, cursor: int) -> None:
-    asked = run(Do("goto.line"), State("ab\ncd\nef\n", 5))
+    asked = run(Do("go.line"), State("ab\ncd\nef\n", 5))
     assert asked.prompt is not None
-    answered = run(Do("prompt.accept"), State("ab\ncd\nef\n", 5, prompt=type(asked.prompt)("goto.line", typed)))
+    answered = run(Do("prompt.accept"), State("ab\ncd\nef\n", 5, prompt=type(asked.prompt)("go.line", typed)))
     assert answered.cursor == cursor
 
 

@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from msgspec import Struct
 
-Risk = Literal["none", "leaves", "loses work"]
+Risk = Literal["none", "leaves", "closes", "loses work"]
 ArgumentKind = Literal["number", "name", "text"]
 """What an argument takes: a number from 1 on, a word of letters and digits, or any text."""
 

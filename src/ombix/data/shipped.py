@@ -21,8 +21,9 @@ DATA = Path(__file__).resolve().parent
 
 # The kinds of work in the order in which people look for them; a domain that is not named comes last.
 _DOMAIN_ORDER = (
-    "cursor", "select", "cursors", "edit", "line", "comment", "history", "search", "files", "tabs", "panes", "goto",
-    "bookmark", "format", "problems", "program", "terminal", "macro", "mode", "view", "settings", "prompt", "mouse", "app",
+    "cursor", "select", "cursors", "edit", "line", "comment", "history", "search", "go", "bookmark", "fold", "files", "tabs",
+    "panes", "tools", "list", "windows", "view", "format", "refactor", "snippets", "problems", "program", "run", "debug", "tests",
+    "versions", "terminal", "macro", "mode", "settings", "keys", "prompt", "mouse", "assistant", "notes", "app",
 )  # fmt: skip
 
 _MOST_BYTES = 4 * 1024 * 1024

@@ -150,7 +150,7 @@ def _search_back_for(state: State, typed: str) -> State:
 
 
 _ANSWERED = {
-    "goto.line": _go_to_line,
+    "go.line": _go_to_line,
     "search.find": _search_for,
     "search.find-literal": _search_for,
     "search.find-back": _search_back_for,
@@ -183,7 +183,7 @@ REMEMBERING: dict[str, Effect] = {
     "bookmark.jump": _jump,
     "search.next": _find_next,
     "search.previous": _find_previous,
-    "goto.line": _ask,
+    "go.line": _ask,
     "search.find": _ask,
     "search.find-literal": _ask,
     "search.find-back": _ask,
