@@ -55,6 +55,12 @@ def test_the_page_of_all_pairs_is_what_the_script_makes() -> None:
     assert make_pairs.PAGE.read_text("utf-8") == make_pairs.page()
 
 
+def test_the_page_of_actions_is_what_the_script_makes() -> None:
+    import make_actions
+
+    assert make_actions.PAGE.read_text("utf-8") == make_actions.page()
+
+
 def test_every_key_of_a_description_is_explained() -> None:
     """Each field of each shape, in the code of the page that lists them."""
     page = (ROOT / "docs" / "description.md").read_text("utf-8")

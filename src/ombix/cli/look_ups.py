@@ -6,6 +6,9 @@ from typing import NamedTuple
 from ombix.cli.asking import editor_asked, open_session
 from ombix.cli.environment import Environment, Status
 
+_LONGEST = 60
+"""Characters of a question that are said again."""
+
 
 class Asked(NamedTuple):
     """What is asked: keys or words, and the options that both look-ups have."""
@@ -17,6 +20,8 @@ class Asked(NamedTuple):
     layout: str = ""
     workspace: Path | None = None
     json: bool = False
+    domain: str = ""
+    everything: bool = False
 
 
 def what(environment: Environment, asked: Asked, within: str = "") -> Status:
@@ -30,16 +35,22 @@ def what(environment: Environment, asked: Asked, within: str = "") -> Status:
     return Status.FINE if found.decisions or found.follows else Status.FOUND
 
 
+def _shortened(words: str) -> str:
+    return words if len(words) <= _LONGEST else f"{words[:_LONGEST]}…"
+
+
 def how(environment: Environment, asked: Asked) -> Status:
     """The actions that words describe, and their keys."""
     from ombix.report.finding import found_actions
 
     session = open_session(environment, asked.workspace, asked.file, asked.editor)
-    found = session.how(asked.text, editor=editor_asked(asked.file, asked.editor), on=asked.on, layout=asked.layout)
+    found = session.how(
+        asked.text, editor=editor_asked(asked.file, asked.editor), on=asked.on, layout=asked.layout, domain=asked.domain,
+        everything=asked.everything,
+    )  # fmt: skip
+    environment.answer(found, lambda display: found_actions(found, display, asked.everything), asked.json)
     if not found.actions and not asked.json:
-        environment.say(f"No action is described by “{found.words}”. Try another word for it.")
-        return Status.FOUND
-    environment.answer(found, lambda display: found_actions(found, display), asked.json)
+        environment.say(f"No action is described by “{_shortened(found.words)}”. Try another word for it.")
     if found.actions and not found.actions[0].keys and not asked.json and asked.file is None:
         environment.say(f"Give it keys with: ombix bind {found.actions[0].action} KEYS")
     return Status.FINE if found.actions else Status.FOUND

@@ -7,10 +7,23 @@ import typer
 
 
 def _actions(incomplete: str) -> list[tuple[str, str]]:
+    from ombix.core.search_index import search_index
+    from ombix.core.searching import search
     from ombix.data.shipped import Shipped
 
-    actions = Shipped().catalogue().actions
-    return [(name, action.title) for name, action in actions.items() if name.startswith(incomplete)]
+    shipped = Shipped()
+    actions = shipped.catalogue().actions
+    found = [name for name in actions if name.startswith(incomplete)]
+    if not found:  # words that describe it
+        found = [name for _score, name in search(search_index(actions.values(), shipped.synonyms()), incomplete)]
+    return [(name, actions[name].title) for name in found]
+
+
+def domains(incomplete: str) -> list[tuple[str, str]]:
+    """The kinds of work that begin so, with their titles."""
+    from ombix.data.shipped import Shipped
+
+    return [one for one in Shipped().catalogue().domains.items() if one[0].startswith(incomplete)]
 
 
 def _editors(incomplete: str) -> list[str]:

@@ -1,86 +1,212 @@
 """Finding actions by words: people forget names, not intentions."""
 
 import re
-from collections.abc import Collection, Iterable, Sequence
-from typing import Any
+from collections.abc import Mapping, Sequence
+from functools import lru_cache
+from math import log, sqrt
+from typing import Any, NamedTuple
+
+MOST_WORDS = 24
+"""Words of a question that are looked at, and"""
+_MOST_CHARACTERS = 400
+"""characters of it."""
+_LEAST = 34
+"""The score of what is an answer at all,"""
+_NEAR = 0.75
+"""and the part of the best score that others have to have, unless"""
+_MANY = 100
+"""so many are asked for."""
+_FILLERS = frozenset({
+    "a", "an", "the", "to", "do", "i", "how", "of", "my", "this", "that", "it", "is", "for", "on", "with", "and", "or", "not",
+    "me", "can", "want", "you", "please", "be", "are", "there",
+})  # fmt: skip
+_BESIDES = ("does", "what", "which", "one", "its", "from", "by")
+"""Words that tell little, too, and are left out where something else is there."""
 
 
-def search(entries: Iterable[Sequence[Any]], wanted: str, most: int = 12) -> list[tuple[float, str]]:
-    """The actions that `wanted` describes, the best first, each with its score (0 to 100).
+class SearchRow(NamedTuple):
+    """An action as it is searched for. `phrases` are the stems of its title, its name and its everyday words, each phrase
+    between bars; `sentence` are those of its sentence. `bonus` is for what is used all day, and against what is risky."""
 
-    `entries` are name, title, sentence and everyday words of each action. A word of `wanted` counts where it is a word
-    of the entry, the beginning of one, or spelt nearly like one; the initials of a title count too.
+    name: str
+    phrases: str
+    sentence: str
+    initials: str
+    bonus: float
+    loses_work: bool = False
+
+
+class SearchIndex(NamedTuple):
+    """What questions are answered from: the actions, in which of them each stem is (by their numbers from 0), and stems that
+    mean nearly the same."""
+
+    rows: Sequence[SearchRow]
+    postings: Mapping[str, Sequence[int]]
+    alike: Mapping[str, Sequence[str]]
+
+
+def search(index: SearchIndex, wanted: str, most: int = 12, domains: Sequence[str] = ()) -> list[tuple[float, str]]:
+    """The actions that `wanted` describes, the best first, each with its score (0 to 100); with `domains` only theirs.
+
+    A word counts where it is one of the action's, another form of one, one that means nearly the same, the beginning of one,
+    or spelt nearly like one; the initials of a title or of everyday words count too. Nothing that loses work is found by a
+    near spelling.
     """
-    words = _words(wanted)
-    if not words:
+    stems = stems_of(wanted[:_MOST_CHARACTERS])[:MOST_WORDS]
+    if not stems:
         return []
-    parts = [_Entry(*entry) for entry in entries]
-    vocabulary = {word for part in parts for word in part.strong}
-    matches = {word: _matches(word, vocabulary) for word in words}
-    joined = "".join(words)
-    scored: list[tuple[float, str]] = []
-    for part in parts:
-        total = 0.0
-        for word in words:
-            best = max((score for candidate, score in matches[word].items() if candidate in part.strong), default=0.0)
-            if best < 60 and word in part.sentence.lower() and word in _words(part.sentence):
-                best = 60.0
-            total += best or -45.0
-        score = total / len(words)
-        if words in part.phrases:
-            score += 20
-        score -= 0.6 * len(part.phrases[1])  # what is wanted is a small part of a long title: a shorter one is nearer
-        if len(words) == 1 and 2 <= len(joined) <= 5 and joined in part.initials():
-            score = max(score, 80.0)
-        if score >= 38:
-            scored.append((round(min(100.0, score), 1), part.name))
+    asked = _Asked(stems, index)
+    letters = "".join(re.findall(r"[^\W_]+", wanted.lower()))
+    scores = {number: asked.score(index.rows[number]) for number in asked.worth_a_look()}
+    if len(stems) == 1 and 2 <= len(letters) <= 5:
+        for number, row in enumerate(index.rows):
+            if f" {letters} " in row[3]:
+                scores[number] = max(scores.get(number, 0.0), 72.0)
+    scored = []
+    for number, score in scores.items():
+        row = SearchRow(*index.rows[number])
+        if score >= _LEAST and (not domains or row.name.partition(".")[0] in domains):
+            scored.append((score + row.bonus, row.name))
     scored.sort(key=lambda pair: (-pair[0], pair[1]))
-    if scored:
-        scored = [pair for pair in scored if pair[0] >= scored[0][0] * 0.72]
-    return scored[:most]
+    part = _NEAR if most < _MANY else 0.5
+    return [(round(min(100.0, score), 1), name) for score, name in scored[:most] if score >= scored[0][0] * part]
 
 
-_FILLERS = frozenset({"a", "an", "the", "to", "do", "i", "how", "of", "my", "this", "that", "it", "in", "is", "for"})
+def nearest_domains(index: SearchIndex, wanted: str, most: int = 5) -> list[str]:
+    """The kinds of work in which most of the words are at home, the best first; none where no word is known."""
+    asked = _Asked(stems_of(wanted[:_MOST_CHARACTERS])[:MOST_WORDS], index)
+    sums: dict[str, float] = {}
+    for number in asked.worth_a_look(0.0):
+        domain = index.rows[number][0].partition(".")[0]
+        sums[domain] = sums.get(domain, 0.0) + asked.score(index.rows[number]) ** 2
+    return sorted(sums, key=lambda name: (-sums[name], name))[:most]
 
 
-class _Entry:
-    """An action's words: its name, its title and the everyday phrases for it."""
+class _Asked:
+    """What is asked for: each word with the stems that it may mean, and how much it tells."""
 
-    def __init__(self, name: str, title: str, sentence: str, everyday: Iterable[str]) -> None:
-        self.name = name
-        self.texts = (title, *everyday)
-        self.sentence = sentence
-        self.phrases = [_words(name), *(_words(text) for text in self.texts)]
-        self.strong = {word for phrase in self.phrases for word in phrase}
+    def __init__(self, stems: Sequence[str], index: SearchIndex) -> None:
+        self._stems = set(stems)
+        self._index = index
+        self._meant = [[(one, f" {one} ", how) for one, how in _meant(stem, index).items()] for stem in stems]
+        self._sure = [stem in index.postings or stem in index.alike for stem in stems]
+        self._known: dict[str, float] = {}
+        self._weights = [
+            max((self._weight(one) for one, _, _ in some), default=self._weight("")) for some in self._meant
+        ]
+        self._whole = sum(self._weights)
 
-    def initials(self) -> set[str]:
-        """The first letters of the title and of each phrase, with and without small words."""
-        whole = [_words(text, ()) for text in self.texts]
-        return {"".join(word[0] for word in phrase) for phrase in [*whole, *self.phrases[1:], self.phrases[0][1:]]}
+    def _weight(self, stem: str) -> float:
+        """How much a stem tells: the more, the fewer actions have it."""
+        if stem not in self._known:
+            self._known[stem] = log(1 + len(self._index.rows) / max(1, len(self._index.postings.get(stem, ()))))
+        return self._known[stem]
+
+    def worth_a_look(self, least: float = 0.2) -> list[int]:
+        """The numbers of the actions that have at least this part of what is asked for."""
+        found: dict[int, float] = {}
+        for some, weight in zip(self._meant, self._weights, strict=True):
+            here = {number for one, _, _ in some for number in self._index.postings.get(one, ())}
+            for number in here:
+                found[number] = found.get(number, 0.0) + weight
+        return [number for number, weight in found.items() if weight >= least * self._whole]
+
+    def score(self, whole_row: Sequence[Any]) -> float:
+        """How well an action answers: how well its best phrase does, and how much of what is asked for is in its words."""
+        row = SearchRow(*whole_row)
+        held: list[dict[str, float]] = []
+        covered = 0.0
+        is_guessed = False
+        for some, weight, is_sure in zip(self._meant, self._weights, self._sure, strict=True):
+            inside = {one: how for one, padded, how in some if padded in row.phrases}
+            best = max(inside.values(), default=0.0)
+            if best < 0.7:
+                best = max(best, max((0.62 * how for _, padded, how in some if padded in row.sentence), default=0.0))
+            covered += weight * best
+            is_guessed = is_guessed or (best > 0 and not is_sure)
+            held.append(inside)
+        if not covered or (row.loses_work and is_guessed):
+            return 0.0
+        best_phrase = exactly = 0.0
+        for number, phrase in enumerate(row.phrases.strip("|").split("|") if any(held) else ()):
+            words = phrase.split()
+            near = self._near(words, held)
+            if number == 0 and near > 0.99 and len(words) == len(self._stems) and self._stems.issuperset(words):
+                exactly = 3.0
+            best_phrase = max(best_phrase, near * (0.97 if number == 1 else 1.0))
+        return 62 * best_phrase + 38 * covered / self._whole + exactly
+
+    def _near(self, words: Sequence[str], held: Sequence[Mapping[str, float]]) -> float:
+        """How near a phrase is to what is asked for (0 to 1): what both have, against what only one has."""
+        both = found = 0.0
+        for inside, weight in zip(held, self._weights, strict=True):
+            how = max((inside[one] for one in words if one in inside), default=0.0)
+            both += how * weight
+            found += weight if how else 0.0
+        if not found:
+            return 0.0
+        rest = sum(self._weight(one) for one in words if not any(one in inside for inside in held))
+        return both / sqrt(self._whole * (found + rest))
 
 
-def _matches(word: str, vocabulary: Collection[str]) -> dict[str, float]:
-    """The words that `word` may mean, with scores: itself, those that it begins, and where there are none, those
-    that are spelt nearly like it."""
-    if word in vocabulary:
-        found = {word: 100.0}
-    else:
-        found = {}
-    if len(word) >= 2:
-        found |= {candidate: 85.0 for candidate in vocabulary if candidate.startswith(word) and candidate != word}
-    if found or len(word) < 4:
+def _meant(stem: str, index: SearchIndex) -> dict[str, float]:
+    """The stems that a word may mean, each with how surely."""
+    found = {stem: 1.0} if stem in index.postings else {}
+    for one in index.alike.get(stem, ()):
+        found.setdefault(one, 0.7)
+    if len(stem) >= 2 and stem not in index.postings:
+        found.update((one, 0.75) for one in index.postings if one not in found and one.startswith(stem))
+    if found or len(stem) < 4:
         return found
-    # The standard library's matcher takes 1 ms for all words; a quicker one would take 10 ms to be imported.
-    from difflib import SequenceMatcher
-
-    matcher = SequenceMatcher(b=word)
-    for candidate in vocabulary:
-        matcher.set_seq1(candidate)
-        if len(candidate) >= 4 and matcher.quick_ratio() >= 0.7 and matcher.ratio() >= 0.7:
-            found[candidate] = matcher.ratio() * 80
-    return found
+    return {one: 0.7 for one in index.postings if _is_near(stem, one)}
 
 
-def _words(text: str, fillers: Collection[str] = _FILLERS) -> list[str]:
+def _is_near(one: str, other: str) -> bool:
+    """Whether words differ by a letter that is missing, added, another one, or two that are exchanged; long ones by two."""
+    most = 2 if len(one) >= 7 else 1
+    if abs(len(one) - len(other)) > most or len(other) < 3 or (one[0] != other[0] and one[1:2] != other[1:2]):
+        return False
+    before: list[int] = []
+    row = list(range(len(other) + 1))
+    for at, char in enumerate(one, 1):
+        following = [at]
+        for to, there in enumerate(other, 1):
+            cost = min(row[to] + 1, following[-1] + 1, row[to - 1] + (char != there))
+            if at > 1 and to > 1 and char == other[to - 2] and one[at - 2] == there:
+                cost = min(cost, before[to - 2] + 1)
+            following.append(cost)
+        if min(following) > most:
+            return False
+        before, row = row, following
+    return row[-1] <= most
+
+
+def initials_of(text: str) -> set[str]:
+    """The first letters of a phrase, with and without small words."""
     words = re.findall(r"[^\W_]+", text.lower())
-    return [word for word in words if word not in fillers] or words
+    return {
+        "".join(word[0] for word in some) for some in (words, [one for one in words if one not in _FILLERS]) if some
+    }
+
+
+def stems_of(text: str) -> list[str]:
+    """The stems of a text's words, without those that tell nothing, if there are others."""
+    words = re.findall(r"[^\W_]+", text.lower())
+    telling = [word for word in words if word not in _FILLERS] or words
+    telling = [word for word in telling if word not in _BESIDES] or telling
+    return list(dict.fromkeys(map(stem_of, telling)))
+
+
+@lru_cache(maxsize=8192)
+def stem_of(word: str) -> str:
+    """A word without its endings: `lines` and `line`, `sorting` and `sort`, `colour` and `color` have the same stem."""
+    word = word.replace("isation", "ization").replace("ise", "ize") if len(word) > 5 else word
+    word = word.replace("our", "or") if len(word) > 4 else word
+    word = word[:-2] + "er" if len(word) > 4 and word.endswith("tre") else word
+    for ending, instead in (("ies", "y"), ("sses", "ss"), ("ing", ""), ("ed", ""), ("es", "e"), ("s", "")):
+        if word.endswith(ending) and len(word) - len(ending) >= 3 and not word.endswith("ss"):
+            word = word[: -len(ending)] + instead
+            if ending in ("ing", "ed") and len(word) > 3 and word[-1] == word[-2] and word[-1] not in "ls":
+                word = word[:-1]
+            break
+    return word[:-1] if len(word) > 3 and word.endswith("e") else word

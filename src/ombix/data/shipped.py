@@ -48,6 +48,10 @@ class Shipped:
 
         return self._once(("catalogue",), load)
 
+    def synonyms(self) -> list[list[str]]:
+        """Groups of words that mean nearly the same to people who look for an action."""
+        return self._once(("synonyms",), lambda: self._table(DATA / "synonyms.toml")["alike"])
+
     def facts(self) -> Facts:
         """The facts that conditions may speak of."""
         return self._once(("facts",), lambda: facts_of(self._table(DATA / "facts.toml")))

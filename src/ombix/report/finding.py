@@ -1,16 +1,35 @@
 """How an answer to `how` is laid out."""
 
-from ombix.core.results.finding import FoundActions
-from ombix.report.blocks import Block, Cell, Grid, line
+from itertools import groupby
+
+from ombix.core.results.finding import FoundAction, FoundActions
+from ombix.report.blocks import Blank, Block, Cell, Grid, Title, line
 from ombix.report.plain import Display
 
+_HEAD = ("keys", "what it does", "action")
 
-def found_actions(found: FoundActions, display: Display) -> list[Block]:
-    """Actions with their keys."""
+
+def found_actions(found: FoundActions, display: Display, by_domain: bool = False) -> list[Block]:
+    """Actions with their keys, the best first, or by kind of work; where there are none, the kinds that come nearest."""
     blocks: list[Block] = [line(found.about)] if found.about else []
-    rows: list[tuple[Cell | str, ...]] = []
-    for one in found.actions:
-        keys = [each.shown + (f" when {each.where}" if each.where != "always" else "") for each in one.keys]
-        shown = ", ".join(dict.fromkeys(keys))
-        rows.append((Cell(shown or "no keys", "key" if shown else "quiet"), one.title, Cell(one.action, "quiet")))
-    return [*blocks, Grid(rows, ("keys", "what it does", "action"))]
+    if not found.actions:
+        rows = [(Cell(one.domain, "strong"), one.title) for one in found.kinds]
+        near: list[Block] = [line("The nearest kinds of work, for --domain:"), Grid(rows, indent=2)]
+        return [*blocks, *(near if rows else [])]
+    if not by_domain:
+        return [*blocks, Grid([_row(one) for one in found.actions], _HEAD)]
+    order = list(dict.fromkeys(map(_domain, found.actions)))
+    grouped = sorted(found.actions, key=lambda one: order.index(_domain(one)))
+    for number, (domain, some) in enumerate(groupby(grouped, _domain)):
+        blocks += [*([Blank()] if number else []), Title(domain), Grid([_row(one) for one in some], _HEAD)]
+    return blocks
+
+
+def _domain(one: FoundAction) -> str:
+    return one.action.partition(".")[0]
+
+
+def _row(one: FoundAction) -> tuple[Cell | str, ...]:
+    keys = [each.shown + (f" when {each.where}" if each.where != "always" else "") for each in one.keys]
+    shown = ", ".join(dict.fromkeys(keys))
+    return Cell(shown or "no keys", "key" if shown else "quiet"), one.title, Cell(one.action, "quiet")

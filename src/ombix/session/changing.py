@@ -18,6 +18,9 @@ from ombix.core.keymap import Binding, Keymap, Layer, concrete, effective_states
 from ombix.core.keys import Trigger, is_family, variables, write
 from ombix.core.outcomes import Do, Only, Play
 from ombix.core.results.files import ChangeReport, EditReport, FoldedBinding, FoldReport, UndoReport
+from ombix.core.search_index import search_index
+from ombix.core.searching import search
+from ombix.data.shipped import Shipped
 from ombix.session.context import Opener
 from ombix.session.explaining import read_keys
 from ombix.session.resources import Resources
@@ -55,6 +58,10 @@ class Changed(NamedTuple):
     edits: tuple[editing.Edit, ...]
 
 
+_CLEAR, _AHEAD, _FEW = 85.0, 3.0, 5
+"""The score of words that describe an action clearly, how far ahead of the next it has to be, and how many are named."""
+
+
 def bind(wanted: WantedBinding, opener: Opener, resources: Resources, writer: Writer, dry_run: bool) -> ChangeReport:
     """Give an action, or an editor's own command, keys in the workspace's keymap. Raises InputError."""
     trigger, reading = read_keys(wanted.keys)
@@ -76,13 +83,22 @@ def _binding(wanted: WantedBinding, trigger: Trigger, opener: Opener, resources:
             raise InputError(f"{wanted.editor} has no command {wanted.name}", dialect.vocabulary.advice(wanted.name))
         return BindCommand(wanted.editor, wanted.name, trigger, wanted.where, wanted.on, wanted.also)
     actions = resources.shipped.catalogue().actions
-    if wanted.name not in actions:
-        raise InputError(
-            f"unknown action: {wanted.name}",
-            did_you_mean(wanted.name, list(actions)) or f"Look for it with: ombix how {wanted.name.replace('.', ' ')}",
-        )
-    arguments = _with_family(wanted, trigger, actions[wanted.name])
-    return Bind(wanted.name, trigger, wanted.where, wanted.on, wanted.also, arguments, wanted.why)
+    name = wanted.name if wanted.name in actions else _by_words(wanted.name, resources.shipped)
+    arguments = _with_family(wanted, trigger, actions[name])
+    return Bind(name, trigger, wanted.where, wanted.on, wanted.also, arguments, wanted.why)
+
+
+def _by_words(words: str, shipped: Shipped) -> str:
+    """The action that words describe, where there is one clear match. Raises InputError, with the others, where not."""
+    actions = shipped.catalogue().actions
+    found = search(search_index(actions.values(), shipped.synonyms()), words.replace(".", " ")) if " " in words else []
+    if found and found[0][0] >= _CLEAR and (len(found) < 2 or found[0][0] - found[1][0] >= _AHEAD):
+        return found[0][1]
+    several = ", ".join(f"{name} ({actions[name].title})" for _score, name in found[:_FEW])
+    if several:
+        raise InputError(f"several actions come near to “{words}”", f"Say which: {several}.")
+    look = f"Look for it with: ombix how {words.replace('.', ' ')}"
+    raise InputError(f"unknown action: {words}", did_you_mean(words, list(actions)) or look)
 
 
 def _with_family(wanted: WantedBinding, trigger: Trigger, action: Action) -> tuple[tuple[str, str], ...]:

@@ -35,11 +35,14 @@ class DecisionIndex(NamedTuple):
 
 
 class ActionIndex(NamedTuple):
-    """All actions with their keys: rows of name, title, sentence, everyday words, and keys (`ActionKeys`)."""
+    """All actions with their keys, by name: title, sentence, and keys (`ActionKeys`); the titles of the domains; and what
+    questions are answered from (`SearchIndex`)."""
 
     platform: dict[str, Any]
-    actions: Rows
+    actions: Mapping[str, Any]
     about: str
+    domains: Mapping[str, str]
+    searched: Sequence[Any]
 
 
 def decision_rows(index: DecisionIndex, keys: str) -> tuple[DecisionRow, ...]:

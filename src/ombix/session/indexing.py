@@ -9,6 +9,7 @@ from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do
 from ombix.core.results.finding import ActionKeys
 from ombix.core.results.looking import GoneBinding
+from ombix.core.search_index import search_index
 from ombix.session.effective import EffectiveKeymap, kind_of
 from ombix.session.index import ActionIndex, DecisionIndex, Rows
 
@@ -89,12 +90,12 @@ def action_index(here: EffectiveKeymap) -> ActionIndex:
                     shown[trigger] = here.shown(trigger)
                 found = ActionKeys(write(trigger), _where(row, here), shown[trigger])
                 keys.setdefault(outcome.action, []).append(found)
-    rows = [
-        (action.name, action.title, action.does, list(action.words), keys.get(action.name, []))
-        for action in here.catalogue.actions.values()
-    ]
+    actions = here.catalogue.actions
+    rows = {action.name: (action.title, action.does, keys.get(action.name, [])) for action in actions.values()}
     platform = here.context.platform.name
-    return ActionIndex(here.shipped.platform_table(platform) | {"name": platform}, rows, here.context.about)
+    about = here.shipped.platform_table(platform) | {"name": platform}
+    searched = search_index(actions.values(), here.shipped.synonyms())
+    return ActionIndex(about, rows, here.context.about, here.catalogue.domains, searched)
 
 
 def _where(row: Row, here: EffectiveKeymap) -> str:

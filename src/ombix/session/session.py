@@ -139,11 +139,20 @@ class Session:
         states = here.within(within)
         return explain(decision_index(here, states), keys, look_ups.settle, within, _not_applying(here, states))
 
-    def how(self, words: str, *, editor: str = "", on: str = "", layout: str = "") -> "FoundActions":
-        """The actions that words describe, with their keys."""
+    def how(
+        self,
+        words: str,
+        *,
+        editor: str = "",
+        on: str = "",
+        layout: str = "",
+        domain: str = "",
+        everything: bool = False,
+    ) -> "FoundActions":
+        """The actions that words describe, with their keys; of one `domain`, or `everything` that comes near."""
         from ombix.session.finding import find
 
-        return find(self._look_ups(editor, on, layout).actions(), words)
+        return find(self._look_ups(editor, on, layout).actions(), words, domain, everything)
 
     def show(
         self, *, by: str = "work", own: bool = False, editor: str = "", on: str = "", layout: str = "", within: str = ""

@@ -6,7 +6,15 @@ import typer
 
 from ombix.cli.environment import Status, environment_of
 from ombix.cli.look_ups import Asked, how
-from ombix.cli.options import EditorOption, FileOption, JsonOption, LayoutOption, PlatformOption, WorkspaceOption
+from ombix.cli.options import (
+    EditorOption,
+    FileOption,
+    JsonOption,
+    LayoutOption,
+    PlatformOption,
+    WorkspaceOption,
+    domains,
+)
 from ombix.core.results.finding import FoundActions
 
 
@@ -22,8 +30,13 @@ def run(
     file: FileOption = None,
     on: PlatformOption = "",
     layout: LayoutOption = "",
+    domain: str = typer.Option(
+        "", "--domain", metavar="KIND", help="Only one kind of work, like versions or debug.", autocompletion=domains
+    ),
+    everything: bool = typer.Option(False, "--all", help="All that comes near, by kind of work."),
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:
     """How do I …? Finds actions by words and gives their keys."""
-    return how(environment_of(context), Asked(" ".join(words), editor, file, on, layout, workspace, json))
+    asked = Asked(" ".join(words), editor, file, on, layout, workspace, json, domain, everything)
+    return how(environment_of(context), asked)

@@ -21,10 +21,18 @@ class FoundAction(NamedTuple):
     keys: tuple[ActionKeys, ...]
 
 
+class KindOfWork(NamedTuple):
+    """A domain of actions, and its title."""
+
+    domain: str
+    title: str
+
+
 class FoundActions(NamedTuple):
-    """The actions that words describe, the best first."""
+    """The actions that words describe, the best first; where there are none, the kinds of work that come nearest."""
 
     words: str
     platform: str
     actions: tuple[FoundAction, ...]
     about: str = ""
+    kinds: tuple[KindOfWork, ...] = ()

@@ -1,0 +1,54 @@
+"""The catalogue of actions: its own check, and that the check finds what is wrong."""
+
+from collections import Counter
+
+import pytest
+from msgspec.structs import replace
+
+from ombix.core.actions import Action, Catalogue
+from ombix.core.catalogue_check import check_catalogue
+from tests.helpers import shipped, space
+
+CATALOGUE = shipped.catalogue()
+
+
+def test_nothing_is_wrong_with_the_catalogue() -> None:
+    assert list(check_catalogue(CATALOGUE, space())) == []
+
+
+def test_it_has_what_people_put_on_keys() -> None:
+    by_domain = Counter(one.domain for one in CATALOGUE.actions.values())
+    assert len(CATALOGUE.actions) >= 900
+    assert set(by_domain) == set(CATALOGUE.domains)
+    assert all(count >= 2 for count in by_domain.values())
+    assert {"go", "fold", "refactor", "debug", "tests", "versions", "panes", "view"} <= by_domain.keys()
+
+
+def test_panes_are_shown_hidden_switched_and_gone_to() -> None:
+    for name in ("files", "versions", "terminal", "tests", "problems", "outline"):
+        show, hide = CATALOGUE.actions[f"tools.show-{name}"], CATALOGUE.actions[f"tools.hide-{name}"]
+        assert (show.inverse, hide.inverse) == (hide.name, show.name)
+        assert CATALOGUE.actions[f"tools.toggle-{name}"].toggles
+        assert CATALOGUE.actions[f"tools.focus-{name}"].enters.startswith("pane is ")
+
+
+@pytest.mark.parametrize(
+    ("change", "said"),
+    [
+        ({"title": "delete the line"}, "its title"),
+        ({"title": "Copy the line down"}, "the same title as"),
+        ({"does": "deletes"}, "its sentence is none"),
+        ({"words": ("one", "two", "three")}, "fewer than 4 words"),
+        ({"words": ("one", "two", "three", "three")}, "one of them twice"),
+        ({"words": ("One", "two", "three", "four")}, "has capitals"),
+        ({"words": CATALOGUE.actions["line.copy-down"].words}, "the same words as"),
+        ({"does": CATALOGUE.actions["line.copy-down"].does}, "the same sentence as"),
+        ({"inverse": "view.larger-text"}, "does not lead back"),
+        ({"toggles": True, "inverse": "line.copy-down"}, "another inverse than itself"),
+        ({"needs": "pane is text and pane is help"}, "never holds"),
+    ],
+)
+def test_what_is_wrong_is_found(change: dict[str, object], said: str) -> None:
+    one: Action = replace(CATALOGUE.actions["line.delete"], **change)
+    broken = Catalogue({**CATALOGUE.actions, one.name: one}, CATALOGUE.domains)
+    assert any(said in fault for fault in check_catalogue(broken, space())), list(check_catalogue(broken, space()))
