@@ -45,7 +45,10 @@ def main() -> None:
         with open(f"{folder}/ombix.toml", "w") as file:
             file.write('format = 1\nkeymap = "all.keys.toml"\n')
         with open(f"{folder}/all.keys.toml", "w") as file:
-            file.write(keymap({name: one for name, one in shipped.catalogue().actions.items() if one.effect}))
+            known = {row.action for name in names for row in Dialects(shipped).load(name).vocabulary.commands.values()}
+            known |= {action for name in names for action in Dialects(shipped).load(name).vocabulary.compositions}
+            actions = shipped.catalogue().actions
+            file.write(keymap({name: one for name, one in actions.items() if one.effect or name in known}))
         for target in names:
             Session(folder=folder, state=f"{folder}/state").make_ports(target)
     data = json.dumps(dict(sorted(FOUND.items())), ensure_ascii=False, separators=(",", ":")).encode()

@@ -55,6 +55,11 @@ class Side(NamedTuple):
         """Whether something is done beside the text."""
         return any(one.has_facts for one in self.programs)
 
+    @property
+    def is_sure_without_a_text(self) -> bool:
+        """Whether nothing is done to a text, and nothing goes by it or is unsure."""
+        return not any(self.unsure) and all(one.is_only_facts for one in self.programs)
+
     def run(self, buffer: Buffer) -> bool:
         """Run on a buffer; whether all that was run is sure."""
         is_sure = True
