@@ -1,7 +1,5 @@
 """How an answer to `how` is laid out."""
 
-from itertools import groupby
-
 from ombix.core.results.finding import FoundAction, FoundActions
 from ombix.report.blocks import Blank, Block, Cell, Grid, Title, line
 from ombix.report.plain import Display
@@ -18,15 +16,10 @@ def found_actions(found: FoundActions, display: Display, by_domain: bool = False
         return [*blocks, *(near if rows else [])]
     if not by_domain:
         return [*blocks, Grid([_row(one) for one in found.actions], _HEAD)]
-    order = list(dict.fromkeys(map(_domain, found.actions)))
-    grouped = sorted(found.actions, key=lambda one: order.index(_domain(one)))
-    for number, (domain, some) in enumerate(groupby(grouped, _domain)):
-        blocks += [*([Blank()] if number else []), Title(domain), Grid([_row(one) for one in some], _HEAD)]
+    for number, kind in enumerate(found.kinds):
+        rows = [_row(one) for one in found.actions if one.action.partition(".")[0] == kind.domain]
+        blocks += [*([Blank()] if number else []), Title(kind.title), Grid(rows, _HEAD)]
     return blocks
-
-
-def _domain(one: FoundAction) -> str:
-    return one.action.partition(".")[0]
 
 
 def _row(one: FoundAction) -> tuple[Cell | str, ...]:

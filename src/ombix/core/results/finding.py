@@ -29,7 +29,8 @@ class KindOfWork(NamedTuple):
 
 
 class FoundActions(NamedTuple):
-    """The actions that words describe, the best first; where there are none, the kinds of work that come nearest."""
+    """The actions that words describe, the best first, and the kinds of work that they are of; where there are none, those
+    that come nearest."""
 
     words: str
     platform: str
