@@ -17,8 +17,8 @@ def found_actions(found: FoundActions, display: Display, by_domain: bool = False
     if not by_domain:
         return [*blocks, Grid([_row(one) for one in found.actions], _HEAD)]
     for number, kind in enumerate(found.kinds):
-        rows = [_row(one) for one in found.actions if one.action.partition(".")[0] == kind.domain]
-        blocks += [*([Blank()] if number else []), Title(kind.title), Grid(rows, _HEAD)]
+        here = [_row(one) for one in found.actions if one.action.partition(".")[0] == kind.domain]
+        blocks += [*([Blank()] if number else []), Title(kind.title), Grid(here, _HEAD)]
     return blocks
 
 
