@@ -151,7 +151,12 @@ class DescribedTarget:
 
     def comes_apart(self, trigger: Trigger) -> bool:
         """Whether keys to which nothing is bound are taken for others, as Alt and a key for Escape and the key."""
-        return self._dialect.description.keys.comes_apart and any(one.modifiers & ALT for one in trigger)
+        if not self._dialect.description.keys.comes_apart:
+            return False
+        sent = self._dialect.terminal.send(trigger)
+        return any(one.modifiers & ALT for one in trigger) or (
+            isinstance(sent, bytes) and sent[:1] == b"\x1b" and len(sent) > 1
+        )
 
     def can_take_away(self) -> bool:
         """Whether the editor's file can take keys away."""
