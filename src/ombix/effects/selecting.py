@@ -197,8 +197,11 @@ def goal(words: Sequence[str]) -> Run:
 
 
 def _goal_of_column(b: Buffer) -> None:
+    if b.moment is None or b.moment.held is None:
+        b.goal = None
+        return
     start = places.line_start(b.text, b.cursor)
-    column = b.moment.cursor - b.moment.held[0] if b.moment is not None and b.moment.held is not None else 0
+    column = b.moment.cursor - b.moment.held[0]
     line = b.text[start : places.line_end(b.text, start)]
     b.goal = places.cells(line[:column], b.settings.tab_width)
 
