@@ -7,6 +7,7 @@ from ombix.core.conditions import NEVER, Space
 
 LEAST_WORDS = 4
 """Everyday words that each action has at least."""
+_TAKES_BACK = "history.undo"
 
 
 def check_catalogue(catalogue: Catalogue, space: Space) -> Iterator[str]:
@@ -49,10 +50,6 @@ def _faults(one: Action, catalogue: Catalogue, space: Space) -> Iterator[str]:
 
 
 def _points_back(one: Action, catalogue: Catalogue) -> bool:
-    """Whether the inverse leads back, or takes several actions back: it has no inverse itself, or is that of a pair of steps in
-    the same direction."""
+    """Whether the inverse leads back, or takes several actions back: it has no inverse itself, or is that of undoing."""
     other = catalogue.actions[one.inverse or ""]
-    if other.inverse in (None, one.name):
-        return True
-    back = catalogue.actions[other.inverse or ""]
-    return back.inverse == other.name and (other.domain == back.domain == one.domain or other.name == "history.undo")
+    return other.inverse in (None, one.name) or other.name == _TAKES_BACK
