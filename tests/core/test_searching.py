@@ -25,6 +25,8 @@ QUESTIONS = [
     [
         ("duplicate line", "line.copy-down"),
         ("duplciate lin", "line.copy-down"),
+        ("svae flie", "files.save"),
+        ("opne flie", "files.open"),
         ("clone", "line.copy-down"),
         ("dedent", "line.outdent"),
         ("take back", "history.undo"),

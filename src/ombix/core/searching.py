@@ -55,7 +55,7 @@ def search(index: SearchIndex, wanted: str, most: int = 12, domains: Sequence[st
     stems = stems_of(wanted[:_MOST_CHARACTERS])[:MOST_WORDS]
     if not stems:
         return []
-    asked = _Asked(stems, index)
+    asked = _Asked(wanted, index)
     letters = "".join(re.findall(r"[^\W_]+", wanted.lower()))
     scores = {number: asked.score(index.rows[number]) for number in asked.worth_a_look()}
     if len(stems) == 1 and 2 <= len(letters) <= 5:
@@ -74,7 +74,7 @@ def search(index: SearchIndex, wanted: str, most: int = 12, domains: Sequence[st
 
 def nearest_domains(index: SearchIndex, wanted: str, most: int = 5) -> list[str]:
     """The kinds of work in which most of the words are at home, the best first; none where no word is known."""
-    asked = _Asked(stems_of(wanted[:_MOST_CHARACTERS])[:MOST_WORDS], index)
+    asked = _Asked(wanted, index)
     sums: dict[str, float] = {}
     for number in asked.worth_a_look(0.0):
         domain = index.rows[number][0].partition(".")[0]
@@ -85,10 +85,14 @@ def nearest_domains(index: SearchIndex, wanted: str, most: int = 5) -> list[str]
 class _Asked:
     """What is asked for: each word with the stems that it may mean, and how much it tells."""
 
-    def __init__(self, stems: Sequence[str], index: SearchIndex) -> None:
+    def __init__(self, wanted: str, index: SearchIndex) -> None:
+        stems = stems_of(wanted[:_MOST_CHARACTERS])[:MOST_WORDS]
+        short = {stem_of(word) for word in re.findall(r"[^\W_]+", wanted[:_MOST_CHARACTERS].lower()) if len(word) < 4}
         self._stems = set(stems)
         self._index = index
-        self._meant = [[(one, f" {one} ", how) for one, how in _meant(stem, index).items()] for stem in stems]
+        self._meant = [
+            [(one, f" {one} ", how) for one, how in _meant(stem, index, stem not in short).items()] for stem in stems
+        ]
         self._sure = [stem in index.postings or stem in index.alike for stem in stems]
         self._known: dict[str, float] = {}
         self._weights = [
@@ -149,16 +153,16 @@ class _Asked:
         return both / sqrt(self._whole * (found + rest))
 
 
-def _meant(stem: str, index: SearchIndex) -> dict[str, float]:
-    """The stems that a word may mean, each with how surely."""
+def _meant(stem: str, index: SearchIndex, is_word: bool) -> dict[str, float]:
+    """The stems that a word may mean, each with how surely; only what is long enough for a word is taken for a misspelt one."""
     found = {stem: 1.0} if stem in index.postings else {}
     for one in index.alike.get(stem, ()):
         found.setdefault(one, 0.7)
     if len(stem) >= 2 and stem not in index.postings:
         found.update((one, 0.75) for one in index.postings if one not in found and one.startswith(stem))
-    if found or len(stem) < 4:
-        return found
-    return {one: 0.7 for one in index.postings if _is_near(stem, one)}
+    if stem not in index.postings and stem not in index.alike and is_word:
+        found.update((one, 0.7) for one in index.postings if one not in found and _is_near(stem, one))
+    return found
 
 
 def _is_near(one: str, other: str) -> bool:
