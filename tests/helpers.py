@@ -26,6 +26,14 @@ ROOT = Path(__file__).resolve().parent.parent
 
 shipped = Shipped()
 
+_TOLD = {"number": "2", "letter": "a", "character": "(", "name": "a", "text": "=", "direction": "left"}
+
+
+def told(action: str) -> dict[str, str]:
+    """Arguments that an action can be told, by name."""
+    return {name: _TOLD[kind] for name, kind in shipped.catalogue().actions[action].arguments.items()}
+
+
 WITH_EFFECT = tuple(sorted(name for name, one in shipped.catalogue().actions.items() if one.effect))
 """The actions that do something to a text with its cursor."""
 SECTIONS = (

@@ -8,7 +8,7 @@ from ombix.core.keys import parse
 from ombix.core.outcomes import Do
 from ombix.stage.effects import run as run_effect
 from ombix.stage.state import Cursor, State
-from tests.helpers import WITH_EFFECT, shipped
+from tests.helpers import WITH_EFFECT, shipped, told
 from tests.stage.test_machine import editor
 
 
@@ -135,8 +135,7 @@ _STATES = st.builds(
 
 @given(st.sampled_from(WITH_EFFECT), _STATES)
 def test_every_effect_keeps_all_cursors_in_the_text(action: str, start: State) -> None:
-    arguments = tuple((name, "1") for name in shipped.catalogue().actions[action].arguments)
-    result = run(Do(action, arguments), start)
+    result = run(Do(action, tuple(told(action).items())), start)
     for one in (Cursor(result.cursor, result.anchor), *result.others):
         assert 0 <= one.cursor <= len(result.text)
         assert one.anchor is None or 0 <= one.anchor <= len(result.text)

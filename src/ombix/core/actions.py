@@ -1,14 +1,24 @@
 """The catalogue: what an editor can be asked to do, named independently of any editor."""
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from typing import Any, Literal
 
 from msgspec import Struct
 
 Risk = Literal["none", "leaves", "closes", "loses work"]
-ArgumentKind = Literal["number", "name", "text"]
-"""What an argument takes: a number from 1 on, a word of letters and digits, or any text."""
+ArgumentKind = Literal["number", "letter", "character", "name", "text", "direction"]
+"""What an argument takes: a number from 1 on, a letter, any one character, a word of letters and digits, any text, or where
+to."""
+
+_SHAPES: dict[ArgumentKind, tuple[re.Pattern[str], str]] = {
+    "number": (re.compile("[1-9][0-9]{0,8}"), "a number from 1 on"),
+    "letter": (re.compile(r"[^\W\d_]"), "a letter"),
+    "character": (re.compile(r"[^\n]"), "one character"),
+    "name": (re.compile(r"\w+"), "a word of letters and digits"),
+    "text": (re.compile(r"(?s).+"), "a text"),
+    "direction": (re.compile("left|right|up|down"), "left, right, up or down"),
+}
 
 Reach = Literal["text", "files", "programs"]
 """What running something may touch at the most: the text that is edited and the editor's windows; files, too; or programs,
@@ -40,6 +50,7 @@ class Action(Struct, frozen=True):
     inverse: str | None = None
     toggles: bool = False
     arguments: dict[str, ArgumentKind] = {}
+    asks: bool = False
     frequent: bool = False
     enters: str = ""
     leaves: str = ""
@@ -52,6 +63,32 @@ class Action(Struct, frozen=True):
     def domain(self) -> str:
         """The kind of work, the part of the name before the point."""
         return self.name.partition(".")[0]
+
+    def faults(self, given: Mapping[str, str]) -> Iterator[str]:
+        """What is wrong with the arguments that it is told, in sentences."""
+        for name, kind in {**self.arguments, COUNT: "number"}.items():
+            shape, said = _SHAPES[kind]
+            if name not in given:
+                if name != COUNT and not self.asks:
+                    yield f"{self.name} has to be told its {name}"
+            elif not shape.fullmatch(given[name]):
+                yield f"the {name} of {self.name} is {said}, not {given[name] or 'nothing'}"
+
+    def program(self, given: Mapping[str, str]) -> str:
+        """Its effect, for the arguments that it is told; empty where it has none, or asks for one of them first."""
+        if "{" not in self.effect or not self.arguments:
+            return self.effect
+        if not self.arguments.keys() <= given.keys() or any(self.faults(given)):
+            return ""
+        found = self.effect
+        for name, kind in self.arguments.items():
+            found = found.replace(f"{{{name}}}", given[name] if kind == "number" else quoted(given[name]))
+        return found
+
+
+def quoted(text: str) -> str:
+    """A text as it stands in a program of effects."""
+    return '"' + text.replace("\\", "\\\\").replace('"', '\\"').replace("\n", "\\n").replace("\t", "\\t") + '"'
 
 
 class Catalogue(Struct, frozen=True):

@@ -48,6 +48,11 @@ class Shipped:
 
         return self._once(("catalogue",), load)
 
+    def examples(self, domain: str) -> dict[str, Any]:
+        """The table of worked examples of a domain's actions; empty where there are none."""
+        path = DATA / "examples" / f"{domain}.toml"
+        return self._table(path) if path.is_file() else {}
+
     def synonyms(self) -> list[list[str]]:
         """Groups of words that mean nearly the same to people who look for an action."""
         return self._once(("synonyms",), lambda: self._table(DATA / "synonyms.toml")["alike"])

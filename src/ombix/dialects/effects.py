@@ -6,7 +6,7 @@ from functools import lru_cache
 
 from msgspec.structs import replace
 
-from ombix.core.actions import Action, Catalogue
+from ombix.core.actions import Action, Catalogue, quoted
 from ombix.core.errors import did_you_mean
 from ombix.core.keymap import Binding
 from ombix.core.outcomes import Do, Macro, Outcome, Play, Step, Type
@@ -61,7 +61,7 @@ def manner_of(dialect: Dialect, section: str) -> Manner:
 def typing_of(dialect: Dialect, section: str, text: str) -> EffectProgram:
     """What typing a text does in a section."""
     row = dialect.description.effects.get(section, EffectRow())
-    return program((row.typing or _TYPING).replace("kept", _quoted(text)))
+    return program((row.typing or _TYPING).replace("kept", quoted(text)))
 
 
 def settings_in(dialect: Dialect, lines: Iterable[str]) -> Settings:
@@ -261,7 +261,7 @@ class EffectJudge:
         texts: list[str] = []
         for step in steps:
             if isinstance(step, Type):
-                texts.append("type " + _quoted(step.text))
+                texts.append("type " + quoted(step.text))
             elif isinstance(step, Do):
                 action = self._catalogue.actions.get(step.action)
                 said = _promise(action, step.once) if action is not None else ""
@@ -348,7 +348,7 @@ class EffectJudge:
 def _promise(action: Action, outcome: Do) -> str:
     """What an action does, with its arguments; empty where that depends on more than the text."""
     if action.effect or not outcome.arguments:
-        return action.effect or action.facts
+        return action.program(dict(outcome.arguments)) or action.facts
     return action.facts.replace(f"does {action.name}", f"does {outcome}")
 
 
@@ -363,7 +363,3 @@ def _side(texts: Sequence[tuple[str, str, Manner]], home: Manner) -> Side:
     manners = tuple(manner for _text, _test, manner in texts)
     is_one = all(manner == home for manner in manners)
     return Side(programs, home, unsure if any(unsure) else (), () if is_one else manners)
-
-
-def _quoted(text: str) -> str:
-    return '"' + text.replace("\\", "\\\\").replace('"', '\\"').replace("\n", "\\n").replace("\t", "\\t") + '"'

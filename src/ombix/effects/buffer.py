@@ -25,6 +25,8 @@ class Settings(Struct, frozen=True):
     smart_home: bool = False
     after_ends: bool = False
     soft_tabs: bool = False
+    text_width: int = 72
+    """The cells that a line of a paragraph has at the most."""
     shift_width: int = 0
     """The cells of one step of commands that count in cells; 0: the tab's width."""
     unknown: frozenset[str] = frozenset()

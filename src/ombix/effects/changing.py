@@ -4,7 +4,7 @@ from collections.abc import Callable, Sequence
 
 from ombix.effects import places
 from ombix.effects.buffer import Buffer, Selected
-from ombix.effects.placing import Run, range_of, selected_characters
+from ombix.effects.placing import Run, range_of, selected_characters, unquoted
 from ombix.effects.selecting import select_on
 
 _HOW_KEPT = ("lines", "more")
@@ -141,13 +141,17 @@ def text_of(word: str) -> Callable[[Buffer], str]:
         return lambda b: "\n"
     if word == "break-and-indentation":
         return _break_and_indentation
+    if word == "own-indentation":
+        return _own_indentation
+    if word == "comment":
+        return lambda b: b.settings.comment
     if word == "line-text":
         return lambda b: b.text[places.line_start(b.text, b.cursor) : places.line_end(b.text, b.cursor)]
     if word == "selection":
         return lambda b: b.text[slice(*b.selection)]
     if word[0] != '"':
         raise KeyError(word)
-    said = word[1:-1].replace("\\t", "\t").replace("\\n", "\n").replace('\\"', '"')
+    said = unquoted(word)
     return lambda b: said
 
 
@@ -166,6 +170,12 @@ def _indentation(b: Buffer) -> str:
         return settings.indentation
     width = settings.tab_width
     return " " * (width - places.cells(b.text[places.line_start(b.text, at) : at], width) % width)
+
+
+def _own_indentation(b: Buffer) -> str:
+    """The blanks that the line begins with, where new lines are indented."""
+    start = places.line_start(b.text, b.cursor)
+    return b.text[start : places.text_start(b.text, b.cursor)] if b.settings.auto_indent else ""
 
 
 def _break_and_indentation(b: Buffer) -> str:

@@ -22,14 +22,17 @@ Run = Callable[[Buffer], None]
 
 _TOPICS = {
     "words": re.compile(
-        r"\b(?:next-start|previous-start|next-end|past-word|before-word|chop-(?:left|right)|run-(?:left|right)|select-word)\b"
+        r"\b(?:next-start|previous-start|next-end|past-word|before-word|chop-(?:left|right)|run-(?:left|right)|select-word"
+        r"|word|word-last|previous-last|(?:next|previous)-(?:part|same-word)|selection-or-word|words)\b"
     ),
-    "tabs": re.compile(r"\bindent|\boutdent|\\t"),
-    "rows": re.compile(r"\b(?:up|down|goal|line-start|line-end|line-above|line-after|last-sign|text-start)\b"),
+    "tabs": re.compile(r"\bindent|\boutdent|\\t|\btabs|\bspaces|-indent|\blevel-"),
+    "rows": re.compile(
+        r"\b(?:up|down|goal|line-start|line-end|line-above|line-after|last-sign|text-start|column|level-(?:above|below))\b"
+    ),
     "breaks": re.compile(r"\bbreak"),
     "line-start": re.compile(r"\b(?:line-start|text-start)\b"),
     "deleting": re.compile(r"\b(?:delete|remove)\b"),
-    "paragraphs": re.compile(r"\b(?:block-start|next-block|previous-blank|next-blank|paragraph)"),
+    "paragraphs": re.compile(r"\b(?:block-start|next-block|previous-blank|next-blank|paragraph|filled)"),
     "typing": re.compile(r"\b(?:insert|type|fill)\b"),
 }  # fmt: skip
 """What programs are about that settings of an editor may change, and the words that tell it."""

@@ -144,6 +144,19 @@ def comment_line(words: Sequence[str]) -> Run:
     return run
 
 
+def commented(line: str, settings: Settings) -> str:
+    """A line with the sign of a comment before its text; a blank one as it is."""
+    blanks = len(line) - len(line.lstrip(" \t"))
+    return line[:blanks] + settings.comment + line[blanks:] if line.strip() else line
+
+
+def uncommented(line: str, settings: Settings) -> str:
+    """A line without the sign of a comment before its text, and without the blank behind that."""
+    blanks, mark = len(line) - len(line.lstrip(" \t")), settings.comment.rstrip()
+    rest = line[blanks:]
+    return line[:blanks] + rest.removeprefix(mark).removeprefix(" ") if rest.startswith(mark) else line
+
+
 def _cells_line(line: str, by: int, settings: Settings) -> str:
     """A line that begins so many cells further to the right, its blanks written with as many tabs as they can be."""
     blanks = len(line) - len(line.lstrip(" \t"))
@@ -200,8 +213,10 @@ def swap_down(words: Sequence[str]) -> Run:
 
 def duplicate(words: Sequence[str]) -> Run:
     """The selection stands twice, one behind the other; or the line, one below the other; the cursor is at the copy's end.
-    With `selected`, both are selected, and the cursor only moves where it was at their end."""
+    With `selected`, both are selected, and the cursor only moves where it was at their end; with `above`, it stays in the
+    first of the two."""
     found = range_of(words)
+    stays = "above" in words
     joint = "\n" if words[0] == "line-text" else ""
     selects = "selected" in words
 
@@ -213,7 +228,7 @@ def duplicate(words: Sequence[str]) -> Run:
             b.held = (start, end + len(piece))
             b.cursor += len(piece) * (b.cursor >= end)
             return
-        b.cursor = end + len(piece)
+        b.cursor = b.cursor if stays else end + len(piece)
         b.drop()
 
     return duplicate

@@ -102,8 +102,12 @@ def _runs(char: str) -> int:
     return 0 if char.isspace() else 1 if char.isalnum() or char == "_" else 2
 
 
-KINDS: dict[str, Kind] = {"letters": _letters, "names": _names, "runs": _runs}
-"""Words of letters and digits; with underlines; and, beside these, runs of signs."""
+def _bigs(char: str) -> int:
+    return 0 if char.isspace() else 1
+
+
+KINDS: dict[str, Kind] = {"letters": _letters, "names": _names, "runs": _runs, "bigs": _bigs}
+"""Words of letters and digits; with underlines; and, beside these, runs of signs; or all between blanks."""
 
 
 def next_start(text: str, at: int, kind: Kind) -> int:

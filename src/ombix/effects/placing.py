@@ -1,8 +1,9 @@
 """Where a step of a program is about: places, ranges, and tests of a buffer."""
 
+import re
 from collections.abc import Callable, Sequence
 
-from ombix.effects import places
+from ombix.effects import places, units
 from ombix.effects.buffer import Buffer, Change
 
 Test = Callable[[Buffer], bool]
@@ -108,6 +109,78 @@ def _rebounding(b: Buffer) -> int:
     return 1 if not found and is_sign else found
 
 
+def _there(b: Buffer, found: int | None) -> int:
+    """A place that is there. Raises Stop where it is not."""
+    if found is None:
+        raise Stop
+    return found
+
+
+def _level(find: Callable[..., int | None], *more: int) -> Callable[[Sequence[str]], Place]:
+    """A place in another line, by indentation."""
+    return lambda options: lambda b: _there(b, find(b.text, b.cursor, b.settings.tab_width, *more))
+
+
+def _argument(step: int) -> Callable[[Sequence[str]], Place]:
+    def find(b: Buffer) -> int:
+        starts = [start for start, _end in units.arguments(b.text, b.cursor)]
+        others = [start for start in starts if (start > b.cursor if step > 0 else start < b.cursor)]
+        return _there(b, (others[0] if step > 0 else others[-1]) if others else None)
+
+    return lambda options: find
+
+
+def _bracket(b: Buffer) -> int:
+    found = units.brackets(b.text, b.cursor)
+    if found is not None and found[0] == b.cursor:
+        found = units.brackets(b.text, b.cursor - 1) if b.cursor else None
+    return _there(b, found and found[0])
+
+
+def _character(options: Sequence[str]) -> Place:
+    """A character in the line: the next one, `before` it, or `back`, `behind` it."""
+    (wanted,) = [unquoted(option) for option in options if option[0] == '"']
+    is_back, beside = "back" in options, "before" in options or "behind" in options
+
+    def find(b: Buffer) -> int:
+        if is_back:
+            found = b.text.rfind(wanted, places.line_start(b.text, b.cursor), max(b.cursor - beside, 0))
+            return _there(b, None if found < 0 else found + beside * len(wanted))
+        found = b.text.find(wanted, b.cursor + 1 + beside, places.line_end(b.text, b.cursor))
+        return _there(b, None if found < 0 else found - beside)
+
+    return find
+
+
+def _sign(b: Buffer, step: int) -> int:
+    """The next (1) or previous (-1) bracket or quote."""
+    there = range(b.cursor + 1, len(b.text)) if step > 0 else range(b.cursor - 1, -1, -1)
+    return _there(b, next((at for at in there if units.is_sign_of_pair(b.text, at)), None))
+
+
+def _column(options: Sequence[str]) -> Place:
+    cell = int(options[0]) - 1
+    return lambda b: places.at_cell(b.text, places.line_start(b.text, b.cursor), cell, b.settings.tab_width)
+
+
+def _percent(options: Sequence[str]) -> Place:
+    share = min(int(options[0]), 100)
+
+    def find(b: Buffer) -> int:
+        starts = [0, *(at + 1 for at, char in enumerate(b.text) if char == "\n" and at + 1 < len(b.text))]
+        return starts[max(0, -(-share * len(starts) // 100) - 1)]
+
+    return find
+
+
+def unquoted(word: str) -> str:
+    """The text that stands in quotes in a program."""
+    return _ESCAPED.sub(lambda match: _ESCAPES.get(match[1], match[1]), word[1:-1])
+
+
+_ESCAPED = re.compile(r"\\(.)")
+_ESCAPES = {"t": "\t", "n": "\n"}
+
 PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "here": lambda options: lambda b: b.cursor,
     "left": _left,
@@ -146,6 +219,27 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "matching-ahead": _at(places.matching_ahead),
     "run-left": _at(places.run_left),
     "run-right": _at(places.run_right),
+    "word-last": _of_kind(units.last_of_word),
+    "previous-last": _of_kind(units.previous_last_of_word),
+    "next-part": _at(units.next_where(units.starts_part)),
+    "previous-part": _at(units.previous_where(units.starts_part)),
+    "next-sentence": _at(units.next_where(units.starts_sentence)),
+    "previous-sentence": _at(units.previous_where(units.starts_sentence)),
+    "paragraph-start": _at(units.previous_where(units.starts_paragraph)),
+    "paragraph-end": _at(units.next_where(units.ends_paragraph)),
+    "less-indented": _level(units.less_indented),
+    "level-above": _level(units.same_level, -1),
+    "level-below": _level(units.same_level, 1),
+    "next-argument": _argument(1),
+    "previous-argument": _argument(-1),
+    "enclosing-bracket": lambda options: _bracket,
+    "next-sign": lambda options: lambda b: _sign(b, 1),
+    "previous-sign": lambda options: lambda b: _sign(b, -1),
+    "character": _character,
+    "column": _column,
+    "percent": _percent,
+    "next-same-word": lambda options: lambda b: _there(b, units.same_word(b.text, b.cursor, 1)),
+    "previous-same-word": lambda options: lambda b: _there(b, units.same_word(b.text, b.cursor, -1)),
     "selection-start": lambda options: lambda b: b.selection[0],
     "selection-end": lambda options: lambda b: b.selection[1],
 }
@@ -196,6 +290,34 @@ def range_of(words: Sequence[str]) -> Range:
     return RANGES[name]
 
 
+def _unit(find: Callable[[str, int], units.Span]) -> Range:
+    """A unit around the cursor. Raises Stop where there is none."""
+
+    def found(b: Buffer) -> tuple[int, int]:
+        span = find(b.text, b.cursor)
+        if span is None:
+            raise Stop
+        return span
+
+    return found
+
+
+def _same_indentation(b: Buffer) -> tuple[int, int]:
+    return _unit(lambda text, at: units.same_indentation(text, at, b.settings.tab_width))(b)
+
+
+def _line_and_next(b: Buffer) -> tuple[int, int]:
+    end = places.line_end(b.text, b.cursor)
+    if end + 1 > len(b.text):
+        raise Stop
+    return places.line_start(b.text, b.cursor), places.line_end(b.text, end + 1)
+
+
+def _or_selection(find: Range) -> Range:
+    """What is selected, or else a unit around the cursor."""
+    return lambda b: b.selection if b.has_selection else find(b)
+
+
 RANGES: dict[str, Range] = {
     "selection": lambda b: b.selection,
     "line": whole_line,
@@ -203,6 +325,16 @@ RANGES: dict[str, Range] = {
     "all": lambda b: (0, len(b.text)),
     "characters": selected_characters,
     "lines": lambda b: (touched_lines(b)[0], min(len(b.text), touched_lines(b)[1] + 1)),
+    "touched": touched_lines,
+    **{name: _unit(find) for name, find in units.UNITS.items()},
+    "same-indentation": _same_indentation,
+    "larger": lambda b: units.larger(b.text, *b.selection),
+    "selection-or-word": _or_selection(_unit(units.word)),
+    "selection-or-line": _or_selection(
+        lambda b: (places.line_start(b.text, b.cursor), places.line_end(b.text, b.cursor))
+    ),
+    "line-and-next": _line_and_next,
+    "touched-or-all": lambda b: touched_lines(b) if b.has_selection else (0, len(b.text)),
 }
 
 
@@ -227,6 +359,8 @@ TESTS: dict[str, Test] = {
     "marking": lambda b: b.marking,
     "anchored": lambda b: b.anchor is not None,
     "kept": lambda b: bool(b.clipboard),
+    "kept-lines": lambda b: b.clipboard.endswith("\n"),
+    "several-lines": lambda b: "\n" in b.text[slice(*touched_lines(b))],
     "by-lines": lambda b: b.by_lines,
     "adds-up": lambda b: b.adds_up,
     "adds-copies": lambda b: b.adds_copies,

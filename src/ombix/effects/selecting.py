@@ -140,6 +140,16 @@ def stay(words: Sequence[str]) -> Run:
     return lambda b: None
 
 
+def exchange_ends(words: Sequence[str]) -> Run:
+    """The cursor goes to the other end of what is selected, which stays so."""
+
+    def exchange(b: Buffer) -> None:
+        start, end = b.selection
+        b.anchor, b.cursor, b.held = (start, end, None) if b.cursor == start else (end, start, None)
+
+    return exchange
+
+
 def face_start(words: Sequence[str]) -> Run:
     """The cursor goes onto the first character of what is selected, which stays so."""
 

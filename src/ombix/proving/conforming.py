@@ -108,7 +108,8 @@ def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, lines: tup
     fixed: set[str] = set()
     paste = ""
     for name, row in dialect.vocabulary.commands.items():
-        effect = row.effect or (catalogue.actions[row.action].effect if row.action else "")
+        action = catalogue.actions[row.action] if row.action else None
+        effect = row.effect or (action.program(dict(row.outcome_arguments())) if action is not None else "")
         written = row.written or name
         if not effect or row.arguments or row.leads or section not in dialect.vocabulary.sections_of(row):
             continue

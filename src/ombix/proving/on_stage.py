@@ -60,8 +60,8 @@ def _prove(entry: PortEntry, staged: StagedEditor, macros: Mapping[str, Macro]) 
         and has_effect(macros[outcome.macro].steps, staged.catalogue)
     ):
         what = macros[outcome.macro].steps
-    elif isinstance(outcome, Do) and program_of(outcome.action, staged.catalogue) is not None:
-        what = outcome.action if outcome.count == 1 else (outcome.once,) * outcome.count
+    elif isinstance(outcome, Do) and program_of(outcome, staged.catalogue) is not None:
+        what = (outcome.once,) * outcome.count if outcome.arguments else outcome.action
     tried = 0
     space = staged.space
     own = effective_states(entry.source, space, staged.catalogue)

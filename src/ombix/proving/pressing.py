@@ -184,14 +184,14 @@ class _Prover(Struct, frozen=True):
             action, steps = str(outcome), claim.steps
         elif isinstance(outcome, Do):
             action = outcome.action
-            if outcome.count > 1:
+            if outcome.arguments:
                 action, steps = str(outcome), (outcome.once,) * outcome.count
         elif claim.expectations:
             action = str(outcome)
         else:
             reason = "nothing is bound to it" if isinstance(outcome, Nothing) else "not all that it does is known"
             return Proof(claim.trigger, str(outcome), "not checked", reason)
-        if not claim.expectations and not steps and program_of(action, self.catalogue) is None:
+        if not claim.expectations and not steps and program_of(Do(action), self.catalogue) is None:
             return Proof(claim.trigger, action, "not checked", "its effect is not only on text and cursor")
         sent = self.terminal.send(claim.trigger)
         if isinstance(sent, str):

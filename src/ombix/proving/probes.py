@@ -1,6 +1,7 @@
 """What is pressed where: texts, cursors, and actions before and after, chosen for each action with an exact effect."""
 
-from collections.abc import Sequence
+import itertools
+from collections.abc import Iterator, Sequence
 
 from msgspec import Struct
 
@@ -47,7 +48,7 @@ class Probe(Struct, frozen=True):
 def has_effect(steps: Sequence[Step], catalogue: Catalogue) -> bool:
     """Whether a macro does nothing but what has an exact effect on text, and types in one line."""
     return bool(steps) and all(
-        (isinstance(step, Do) and program_of(step.action, catalogue) is not None)
+        (isinstance(step, Do) and program_of(step, catalogue) is not None)
         or (isinstance(step, Type) and "\n" not in step.text)
         for step in steps
     )
@@ -59,10 +60,48 @@ def probes_for_steps(steps: Sequence[Step], catalogue: Catalogue) -> list[Probe]
     return [Probe(TEXT, TEXT.index(word)) for word in places] if has_effect(steps, catalogue) else []
 
 
+_OTHERS = (
+    TEXT,
+    _LINES,
+    "x = f(one, [two], 'it is')  # 07\n\tsee <b>the tide</b> \n\n\n\nHigh. Low. High?\n",
+    "b\n\tpierOne = 1; two  three\n\n\na\n",
+    "        # one\n\n\n\n\tb%20 &amp; \\t\n",
+)
+"""Texts in which most of what can be done to a text can be seen."""
+_LEADING = ((), ("select.word-right",), ("select.line",), ("select.down", "select.down"), ("edit.copy-line",))
+"""What comes before a press, so that something is selected or kept."""
+_MOST = 2
+
+
+def _telling(action: str, after: tuple[str, ...], settings: Settings, catalogue: Catalogue) -> Iterator[Probe]:
+    """Situations in which it is seen that an action was run."""
+    found = 0
+    behinds = (after, ("select.left", *after), ("cursor.document-end", "edit.paste"))
+    for behind, text, before in itertools.product(behinds, _OTHERS, _LEADING):
+        for cursor in range(len(text)):
+            probe = Probe(text, cursor, before, behind)
+            if probe.expected(action, settings, catalogue) != probe.expected((), settings, catalogue):
+                yield probe
+                found += 1
+                break
+        if found == _MOST:
+            return
+
+
 def probes_for(action: str, typing_replaces: bool, shows_selection_by: str, catalogue: Catalogue) -> list[Probe]:
     """The situations in which an action with an exact effect is tried. Empty for an action without one."""
-    if program_of(action, catalogue) is None:
+    if program_of(Do(action), catalogue) is None:
         return []
+    settings = Settings(typing_replaces_selection=typing_replaces)
+    probes = _usual_probes(action, typing_replaces, shows_selection_by)
+    if any(one.expected(action, settings, catalogue) != one.expected((), settings, catalogue) for one in probes):
+        return probes
+    is_selecting = action.startswith("select.") and shows_selection_by and not typing_replaces
+    return [*_telling(action, (shows_selection_by,) if is_selecting else (), settings, catalogue)]
+
+
+def _usual_probes(action: str, typing_replaces: bool, shows_selection_by: str) -> list[Probe]:
+    """The situations in which actions of a kind are tried."""
     middle = TEXT.index("three")
     bracket = TEXT.index("(")
     selected = ("select.right", "select.right", "select.right")

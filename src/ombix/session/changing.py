@@ -9,7 +9,6 @@ from typing import Any, NamedTuple
 from msgspec.structs import replace
 
 from ombix.core.actions import Action
-from ombix.core.audit.rules.argument import faults
 from ombix.core.changes import Bind, BindCommand, Change, Remove, TakeAway, Unbind, in_words
 from ombix.core.conditions import NEVER
 from ombix.core.errors import InputError, NotationError, OutsideError, Place, did_you_mean
@@ -123,7 +122,7 @@ def _wrong_arguments(own: Binding, resources: Resources) -> Iterator[str]:
     shipped = resources.shipped
     (one, *_others) = concrete(own, shipped.platform(this_platform()))
     if isinstance(one.outcome, Do):
-        for fault in faults(shipped.catalogue().actions[one.outcome.action], one.outcome):
+        for fault in shipped.catalogue().actions[one.outcome.action].faults(dict(one.outcome.arguments)):
             yield f"{fault}. Say it with: --with NAME=VALUE"
 
 

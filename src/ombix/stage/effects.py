@@ -15,20 +15,21 @@ _FOR_EACH_CURSOR = ("cursor", "select", "edit", "line", "comment")
 """Kinds of work that are done at each cursor."""
 
 
-def program_of(action: str, catalogue: Catalogue) -> EffectProgram | None:
-    """What an action does to a text; None for one that does something else, or that is not known."""
-    known = catalogue.actions.get(action)
-    return program(known.effect) if known is not None and known.effect else None
+def program_of(outcome: Do, catalogue: Catalogue) -> EffectProgram | None:
+    """What an action does to a text; None for one that does something else, asks first, or is not known."""
+    known = catalogue.actions.get(outcome.action)
+    text = known.program(dict(outcome.arguments)) if known is not None else ""
+    return program(text) if text else None
 
 
-def has_effect(action: str, catalogue: Catalogue) -> bool:
+def has_effect(outcome: Do, catalogue: Catalogue) -> bool:
     """Whether the stage knows what an action does to its state."""
-    return action in REMEMBERING or program_of(action, catalogue) is not None
+    return outcome.action in REMEMBERING or program_of(outcome, catalogue) is not None
 
 
 def run(outcome: Do, state: State, catalogue: Catalogue) -> State:
     """The state after an action, once. Raises KeyError for an action without an effect."""
-    found = program_of(outcome.action, catalogue)
+    found = program_of(outcome, catalogue)
     if found is None:
         after = REMEMBERING[outcome.action](state, outcome)
         return after if after.goal is None else replace(after, goal=None)

@@ -191,7 +191,7 @@ class Machine:
             self._record()
         elif name == PLAY and self._recorded:
             self._do(Press(self._recorded), self._recorded, "recorded before")
-        elif has_effect(name, self._keymap.catalogue):
+        elif has_effect(outcome, self._keymap.catalogue):
             after = run(outcome, before, self._keymap.catalogue)
             if after.text == before.text or not self._is_fixed():
                 self.state = after
@@ -232,7 +232,7 @@ class Machine:
         """Whether an action changes anything that the stage knows of."""
         action = self._action(outcome)
         changes_facts = bool(action and (action.enters or action.leaves or action.sets))
-        return has_effect(outcome.action, self._keymap.catalogue) or outcome.action in _BY_THE_MACHINE or changes_facts
+        return has_effect(outcome, self._keymap.catalogue) or outcome.action in _BY_THE_MACHINE or changes_facts
 
     def _change_facts(self, outcome: Do) -> None:
         action, space = self._action(outcome), self._keymap.space

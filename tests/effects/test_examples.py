@@ -1,0 +1,49 @@
+"""The worked examples of the catalogue's actions, each written by hand, hold on the stage; and each exact effect has some."""
+
+from collections.abc import Iterator
+
+import pytest
+
+from ombix.core.outcomes import Do
+from ombix.effects.examples import Example, examples
+from ombix.stage.effects import run
+from ombix.stage.state import State
+from tests.helpers import WITH_EFFECT, shipped
+
+CATALOGUE = shipped.catalogue()
+EXAMPLES = {
+    name: found for domain in CATALOGUE.domains for name, found in examples(domain, shipped.examples(domain)).items()
+}
+
+
+def rows() -> Iterator[tuple[str, Example]]:
+    for name, found in EXAMPLES.items():
+        yield from ((name, one) for one in found)
+
+
+@pytest.mark.parametrize(
+    ("action", "one"), list(rows()), ids=lambda value: value if isinstance(value, str) else value.before
+)
+def test_example(action: str, one: Example) -> None:
+    begin, end = one.begin, one.end
+    start = State(begin.text, begin.cursor, begin.anchor, one.kept, settings=one.settings)
+    after = run(Do(action, one.arguments), start, CATALOGUE)
+    anchor = None if after.anchor == after.cursor else after.anchor
+    assert (after.text, after.cursor, anchor) == (end.text, end.cursor, end.anchor)
+    if one.keeps is not None:
+        assert after.clipboard == one.keeps
+
+
+def test_each_exact_effect_has_two_examples_or_more() -> None:
+    assert len(WITH_EFFECT) >= 220
+    few = [name for name in WITH_EFFECT if len(EXAMPLES.get(name, ())) < 2]
+    # What keeps a mark, and nothing that is to be seen, is shown with what follows it: tests/stage/test_effects.py.
+    assert few == []
+    assert set(EXAMPLES) <= set(WITH_EFFECT)
+
+
+def test_an_example_shows_something() -> None:
+    """Each action has an example in which it changes something, or, for a mark, what is selected behind it."""
+    marks = {"select.start"}
+    for name, found in EXAMPLES.items():
+        assert name in marks or any(one.before != one.after or one.keeps for one in found), name
