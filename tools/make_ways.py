@@ -43,8 +43,8 @@ def goals(target: Dialect, section: str) -> dict[str, Side]:
                     found[key_of(side, target, section)] = side
     own = Manner(settings_of(target), selects=manner_of(target, section).selects)
     for action in catalogue.actions.values():
-        if action.effect:
-            side = Side((program(action.effect),), own)
+        if effect := action.program({}):
+            side = Side((program(effect),), own)
             found[key_of(side, target, section)] = side
     return found
 

@@ -106,7 +106,7 @@ def test_an_exrc_with_every_construct_of_the_standard() -> None:
     assert reading.layer.macros[kinds["Alt+K"].macro].title == "x\x1b"  # type: ignore[union-attr]
     assert isinstance(kinds["Space w"], Play)
     assert kinds["g | x"] == Do("history.undo")
-    assert kinds["Shift+Q"] == Only("ex", "ZZ")
+    assert kinds["Shift+Q"] == Do("files.save-and-quit")
     assert "F6" not in kinds
     assert kinds["Shift+K"] == Do("edit.copy-line")
     assert rows["ab tt timetable"] == "an abbreviation, not a key binding"

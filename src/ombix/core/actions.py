@@ -34,10 +34,11 @@ class Action(Struct, frozen=True):
     A binding whose own condition says nothing about the facts in `needs` has `needs` added to it; `fits` is the wider
     condition in which the action can do something at all, where it is bound for that (empty: that of `needs`). `enters` is
     the condition that the action leads to, `leaves` the one that it leads out of, `sets` a state that it brings about but
-    that needs no way out; `frequent` tells that it is used all day. `arguments` has what it has to be told, `reaches` what
-    it may touch. `effect` is what it does to a text with its cursor, as a program of `ombix.effects`; empty for one that
-    does something else: that is in `facts`, in the same language; both are empty where it does something to a text that
-    depends on more than the text.
+    that needs no way out, `turns` a fact of yes and no that it changes to the other; `frequent` tells that it is used all
+    day. `arguments` has what it has to be told, or, where it `asks`, may be told, `reaches` what it may touch. `effect` is
+    what it does to a text with its cursor, as a program of `ombix.effects` with `{name}` for an argument; empty for one
+    that does something else: that is in `facts`, in the same language; both are empty where it does something to a text
+    that depends on more than the text.
     """
 
     name: str
@@ -55,6 +56,7 @@ class Action(Struct, frozen=True):
     enters: str = ""
     leaves: str = ""
     sets: str = ""
+    turns: str = ""
     reaches: Reach = "text"
     effect: str = ""
     facts: str = ""
@@ -76,11 +78,15 @@ class Action(Struct, frozen=True):
 
     def program(self, given: Mapping[str, str]) -> str:
         """Its effect, for the arguments that it is told; empty where it has none, or asks for one of them first."""
-        if "{" not in self.effect or not self.arguments:
-            return self.effect
+        return self.told(given, self.effect)
+
+    def told(self, given: Mapping[str, str], effect: str) -> str:
+        """A program of this action with what it is told put in; empty where something is not told."""
+        if "{" not in effect or not self.arguments:
+            return effect
         if not self.arguments.keys() <= given.keys() or any(self.faults(given)):
             return ""
-        found = self.effect
+        found = effect
         for name, kind in self.arguments.items():
             found = found.replace(f"{{{name}}}", given[name] if kind == "number" else quoted(given[name]))
         return found

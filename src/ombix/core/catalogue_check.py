@@ -44,6 +44,9 @@ def _faults(one: Action, catalogue: Catalogue, space: Space) -> Iterator[str]:
         yield f"its inverse {one.inverse} does not lead back to it"
     if one.toggles and one.inverse not in (None, one.name):
         yield "it switches, and has another inverse than itself"
+    known = space.facts.by_name.get(one.turns)
+    if one.turns and (known is None or not known.is_flag or not one.toggles):
+        yield f"{one.turns} is no fact of yes and no, or it does not switch"
     for condition in (one.needs, one.fits, one.enters, one.leaves, one.sets):
         if condition and space.both(space.states(condition), space.possible) == NEVER:
             yield f"{condition} never holds"

@@ -1,10 +1,11 @@
 """What an editor's file can express: which keys, which conditions, whether keys can be taken away."""
 
 from collections.abc import Callable, Sequence
+from typing import Literal
 
 from ombix.core.conditions import Space, States
 from ombix.core.keymap import Binding
-from ombix.core.keys import ALT, Trigger
+from ombix.core.keys import ALT, SHIFT, Chord, Trigger, types_text
 from ombix.core.outcomes import Do, Only, Step
 from ombix.core.porting import TargetCommand
 from ombix.dialects.dialect import Dialect
@@ -149,14 +150,18 @@ class DescribedTarget:
         """The condition that means these sections."""
         return self._dialect.where(sections)
 
-    def comes_apart(self, trigger: Trigger) -> bool:
-        """Whether keys to which nothing is bound are taken for others, as Alt and a key for Escape and the key."""
-        if not self._dialect.description.keys.comes_apart:
-            return False
+    def unbound(self, trigger: Trigger) -> Literal["", "apart", "typed"]:
+        """What becomes of keys to which nothing is bound: nothing, they come apart into others, as Alt and a key into Escape
+        and the key, or they are typed."""
+        known = self._dialect.description.keys.unbound
         sent = self._dialect.terminal.send(trigger)
-        return any(one.modifiers & ALT for one in trigger) or (
-            isinstance(sent, bytes) and sent[:1] == b"\x1b" and len(sent) > 1
-        )
+        is_escape = isinstance(sent, bytes) and sent[:1] == b"\x1b" and len(sent) > 1
+        if known.alt == "apart" and (is_escape or any(one.modifiers & ALT for one in trigger)):
+            return "apart"
+        first = trigger[0]
+        if known.alt == "typed" and first.modifiers & ~SHIFT == ALT and types_text(Chord(0, first.key)):
+            return "typed"
+        return "typed" if known.control and isinstance(sent, bytes) and sent < b" " else ""
 
     def can_take_away(self) -> bool:
         """Whether the editor's file can take keys away."""

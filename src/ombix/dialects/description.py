@@ -45,6 +45,14 @@ class KeyBytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Words for events that are no keys."""
 
 
+class Unbound(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
+    """What becomes of keys to which nothing is bound: a chord with Alt comes `apart` into Escape and the key, or its key is
+    `typed`; one with Ctrl is `typed` as a control character."""
+
+    alt: Literal["", "apart", "typed"] = ""
+    control: Literal["", "typed"] = ""
+
+
 class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How the editor writes keys, which is also the complete list of those it can bind."""
 
@@ -59,8 +67,7 @@ class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     between: str = ""
     """What stands between the chords of a sequence."""
     longest: int = 1
-    comes_apart: bool = False
-    """Whether a chord with Alt to which nothing is bound is Escape and the key."""
+    unbound: Unbound = Unbound()
     beginnings: bool = True
     """Whether a chord that begins a sequence can do something itself, too."""
     pieces: str = ""
@@ -191,11 +198,12 @@ class PolicyRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 
 class FactRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """A fact that only this editor knows."""
+    """A fact that only this editor knows, or `more` values of one that is known to all, like a pane of its own."""
 
     values: list[str] = msgspec.field(default_factory=lambda: ["no", "yes"])
     title: str = ""
     open: bool = False
+    more: list[str] = []
 
 
 class Mode(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -325,7 +333,8 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     it, what its action may, and of a command without one nothing is known. `effect` is what it does to a text with its
     cursor, as a program of `ombix.effects`; `facts` in the same language what it does beside a text; without both, what its
     action does. `unsure` is a test of the same language for states in which that is not so. `leads`: the section that holds
-    behind it, with `once` for one command only. `counts`: it takes a count, and is run as often as it can be (`most`), or
+    behind it, with `once` for one command only. `next`: the key behind it is a character, its argument, or it waits for keys
+    that are not looked into. `counts`: it takes a count, and is run as often as it can be (`most`), or
     as often or not at all (`all`). `stands_for`: actions in a row that it is read as in a macro.
     """
 
@@ -344,6 +353,7 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
     unsure: str = ""
     leads: str = ""
     once: bool = False
+    next: Literal["", "character", "keys"] = ""
     stands_for: tuple[str, ...] = ()
     reaches: Reach | Literal["unknown", ""] = ""
 

@@ -43,7 +43,10 @@ class Dialect:
     @cached_property
     def facts(self) -> list[Fact]:
         """The facts that only this editor knows."""
-        return [Fact(name, tuple(row.values), row.title, row.open) for name, row in self.description.facts.items()]
+        return [
+            Fact(name, tuple(row.more or row.values), row.title, row.open, adds=bool(row.more))
+            for name, row in self.description.facts.items()
+        ]
 
     @property
     def edited_sections(self) -> list[str]:

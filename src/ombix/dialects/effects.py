@@ -338,8 +338,11 @@ class EffectJudge:
             return None
         action = self._catalogue.actions.get(row.action) if row.action else None
         effect = row.effect or row.facts
-        if not effect and action is not None:
-            effect = _promise(action, Do(row.action, row.outcome_arguments(vocabulary.called(command)[1])))
+        given = dict(row.outcome_arguments(vocabulary.called(command)[1]))
+        if effect and row.arguments and action is not None:
+            effect = action.told(given, effect)
+        elif not effect and action is not None:
+            effect = _promise(action, Do(row.action, tuple(sorted(given.items()))))
         if effect and part.times > 1:
             effect = f"{'together' if row.counts == 'all' else 'times'} {part.times} {{ {effect} }}"
         return (effect, row.unsure) if effect else None

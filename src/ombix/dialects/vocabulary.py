@@ -106,6 +106,8 @@ class Vocabulary:
         row = self.row_of(name, section)
         if row is not None and values and len(values) != len(row.arguments):
             return None
+        if row is not None and row.next == "character" and not values:
+            return Do(row.action) if row.action and not row.given else Only(self.editor, command)
         if row is not None and row.action and (row.arguments or row.given):
             return Do(row.action, row.outcome_arguments(values)) if len(values) == len(row.arguments) else None
         if row is None and section in syntax.counts and (outcome := self._counted_outcome(command, section)):
@@ -134,7 +136,11 @@ class Vocabulary:
     def called(self, command: str) -> tuple[str, tuple[str, ...]]:
         """A command's name and the arguments that it is called with."""
         syntax = self.syntax
-        if not syntax.call or command in self._rows:
+        if command in self._rows:
+            return command, ()
+        if syntax.keys and len(command) > 1 and any(row.next == "character" for row in self.rows_of(command[:-1])):
+            return command[:-1], (command[-1],)
+        if not syntax.call:
             return command, ()
         match = self._call_shape.fullmatch(command)
         if match is None:
@@ -201,8 +207,15 @@ class Vocabulary:
                 if not char or typed is None:
                     return None
                 command, size = _typing_step(char), len(typed[0])
-            found.append(CommandPart(here, command, count))
             at += size
+            if row is not None and row.next:
+                more = _TYPED.match(written, at)
+                if row.next == "keys" and more is None:
+                    return None if found else [CommandPart(here, command, count)]
+                if row.next == "keys" or more is None or not (char := self._key_char(more[0])):
+                    return None
+                command, at = command + char, more.end()
+            found.append(CommandPart(here, command, count))
             if once:
                 here, once = once, ""
                 if row is not None and row.leads:
@@ -227,22 +240,30 @@ class Vocabulary:
         for part in self._keys_in_a_row(written, section) or ():
             if len(found) > MAX_COUNT:
                 return ()
-            row = self.row_of(part.command, part.section)
+            name, values = self.called(part.command)
+            row = self.row_of(name, part.section)
             if row is None:
                 before = found.pop().text if found and isinstance(found[-1], Type) else ""  # type: ignore[union-attr]
                 found.append(Type(before + _unescaped(part.command.removeprefix("type ")[1:-1])))
             elif row.stands_for:
                 found += map(Do, row.stands_for)
-            elif not row.action or row.arguments or (row.leads and not row.action.startswith("mode.")):
+            elif (
+                not row.action
+                or len(values) != len(row.arguments)
+                or row.next == "keys"
+                or (row.leads and not row.action.startswith("mode."))
+            ):
                 return ()
             elif not row.leads:
-                found += [Do(row.action, row.outcome_arguments())] * part.times
+                found += [Do(row.action, row.outcome_arguments(values))] * part.times
         return tuple(found)
 
     def _typed_char(self, written: str, section: str) -> str:
         """The character that a key types in a section; empty where it types none."""
-        if self.syntax.typing.get(section) != "{text}":
-            return ""
+        return self._key_char(written) if self.syntax.typing.get(section) == "{text}" else ""
+
+    def _key_char(self, written: str) -> str:
+        """The character that a key stands for where it is typed; empty where it stands for none."""
         if len(written) == 1:
             return written if written.isprintable() else ""
         try:
@@ -285,10 +306,17 @@ class Vocabulary:
         for name, row in self.by_action.get(outcome.action, ()):
             if section and section not in self.sections_of(row):
                 continue
+            if row.next == "character" and not names and not row.given:
+                return row.written or name  # it asks
             if {*row.arguments, *row.given} != names or any(values[key] != value for key, value in row.given.items()):
                 continue
             written = row.written or name
-            if row.arguments:
+            if row.next == "character":
+                typed = self._typed_keys(values[row.arguments[0]]) if len(values[row.arguments[0]]) == 1 else None
+                if typed is None:
+                    continue
+                written += typed
+            elif row.arguments:
                 called = self.syntax.between.join(values[key] for key in row.arguments)
                 written = self.syntax.call.replace("{name}", written).replace("{arguments}", called)
             return written

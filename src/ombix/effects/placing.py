@@ -138,15 +138,20 @@ def _bracket(b: Buffer) -> int:
 
 
 def _character(options: Sequence[str]) -> Place:
-    """A character in the line: the next one, `before` it, or `back`, `behind` it."""
+    """A character on the line, or `far`, in the text: the next one, or `back`; `before` or `behind` it, but not here; or `short`
+    of it, where it may be here."""
     (wanted,) = [unquoted(option) for option in options if option[0] == '"']
-    is_back, beside = "back" in options, "before" in options or "behind" in options
+    is_back, is_far = "back" in options, "far" in options
+    step = "before" in options or "behind" in options
+    beside = step or "short" in options
 
     def find(b: Buffer) -> int:
         if is_back:
-            found = b.text.rfind(wanted, places.line_start(b.text, b.cursor), max(b.cursor - beside, 0))
+            start = 0 if is_far else places.line_start(b.text, b.cursor)
+            found = b.text.rfind(wanted, start, max(b.cursor - step, 0))
             return _there(b, None if found < 0 else found + beside * len(wanted))
-        found = b.text.find(wanted, b.cursor + 1 + beside, places.line_end(b.text, b.cursor))
+        end = len(b.text) if is_far else places.line_end(b.text, b.cursor)
+        found = b.text.find(wanted, b.cursor + 1 + step, end)
         return _there(b, None if found < 0 else found - beside)
 
     return find

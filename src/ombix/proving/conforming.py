@@ -100,6 +100,10 @@ def ways_of(dialect: Dialect, section: str, catalogue: Catalogue) -> Commands:
     return Commands(dialect, section, stay, dict.fromkeys(ways, ""), keys, config, settings_in(dialect, ()), ways=ways)
 
 
+_SAMPLE = "b"
+"""The character that commands are told which ask for one."""
+
+
 def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, lines: tuple[str, ...] = ()) -> Commands:
     """All commands of a section that do something to a text, each with keys of its own; `lines` stand before them in the
     editor's file, like settings."""
@@ -109,9 +113,19 @@ def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, lines: tup
     paste = ""
     for name, row in dialect.vocabulary.commands.items():
         action = catalogue.actions[row.action] if row.action else None
-        effect = row.effect or (action.program(dict(row.outcome_arguments())) if action is not None else "")
         written = row.written or name
-        if not effect or row.arguments or row.leads or section not in dialect.vocabulary.sections_of(row):
+        sample = (_SAMPLE,) if row.next == "character" else ()
+        given = dict(row.outcome_arguments(sample))
+        effect = row.effect or (action.effect if action is not None else "")
+        effect = action.told(given, effect) if action is not None else effect
+        if sample and effect:
+            written += _SAMPLE
+        if (
+            not effect
+            or (row.arguments and not sample)
+            or row.leads
+            or section not in dialect.vocabulary.sections_of(row)
+        ):
             continue
         programs[written] = program(effect)
         unsure[written] = row.unsure

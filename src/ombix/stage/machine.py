@@ -231,7 +231,7 @@ class Machine:
     def _shows(self, outcome: Do) -> bool:
         """Whether an action changes anything that the stage knows of."""
         action = self._action(outcome)
-        changes_facts = bool(action and (action.enters or action.leaves or action.sets))
+        changes_facts = bool(action and (action.enters or action.leaves or action.sets or action.turns))
         return has_effect(outcome, self._keymap.catalogue) or outcome.action in _BY_THE_MACHINE or changes_facts
 
     def _change_facts(self, outcome: Do) -> None:
@@ -242,7 +242,9 @@ class Machine:
             node = space.parse(text)
             led_to = space.example(node)
             self.facts.update({name: led_to[name] for name in space.mentioned(node)})
-        if action.leaves and not action.enters:
+        if action.turns:
+            self.facts[action.turns] = "no" if self.facts[action.turns] == "yes" else "yes"
+        if action.leaves and not action.enters and space.holds(space.parse(action.leaves), self.facts):
             was_selected = not self._is("nothing-selected")
             for name in space.mentioned(space.parse(action.leaves)):
                 fact = space.facts.by_name[name]
@@ -284,6 +286,7 @@ class Machine:
             self._become("one-selected")
         else:
             self._become("several-selected")
+        self._become("several-cursors" if self.state.others else "one-cursor")
         if self._undo:
             self._become("changed")
 

@@ -209,15 +209,17 @@ class _LayerReader:
         path = ("fact", name)
         if not isinstance(row, dict):
             raise self.document.error(f"the fact {name} is not a table", f"Write [fact.{name}].", *path)
-        self._check_keys(row, ("title", "values", "open"), *path)
-        values = row.get("values", ["no", "yes"])
+        self._check_keys(row, ("title", "values", "open", "more"), *path)
+        values = row.get("more", row.get("values", ["no", "yes"]))
         if not isinstance(values, list) or not values or not all(isinstance(value, str) for value in values):
             raise self.document.error(f"the fact {name} needs a list of values", 'Write values = ["a", "b"].', *path)
-        fact = Fact(name, tuple(values), str(row.get("title", "")), bool(row.get("open", False)))
+        fact = Fact(name, tuple(values), str(row.get("title", "")), bool(row.get("open", False)), adds="more" in row)
         try:
             self.facts = self.facts.extended([fact], [])
         except ValueError as error:
-            raise self.document.error(str(error), "Choose another name.", *path) from None
+            raise self.document.error(
+                str(error), 'Choose another name, or give it more values with more = ["…"].', *path
+            ) from None
         self.layer.facts.append(fact)
 
     def _conditions(self, table: dict[str, Any]) -> None:

@@ -19,7 +19,10 @@ def dump(layer: Layer, comment: str = "") -> str:
     for fact in layer.facts:
         lines += ["", f"[fact.{toml_key(fact.name)}]"]
         lines += [f"title = {toml_string(fact.title)}"] if fact.title else []
-        lines += [f"values = [{', '.join(map(toml_string, fact.values))}]", *(["open = true"] if fact.is_open else [])]
+        lines += [
+            f"{'more' if fact.adds else 'values'} = [{', '.join(map(toml_string, fact.values))}]",
+            *(["open = true"] if fact.is_open else []),
+        ]
     if layer.scope.own:
         named = (f"{toml_key(name)} = {toml_string(text)}" for name, text in layer.scope.own.items())
         lines += ["", "[where]", *named]

@@ -8,6 +8,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 OPERATORS = frozenset({"and", "or", "not", "is", "in", "always", "never"})
 """The words of conditions, which no fact and no condition can be named by."""
@@ -23,7 +24,7 @@ class Fact(Struct, frozen=True):
     when a state of it is left without saying for what (empty: nothing leads out of one). `depth` tells how far inside an
     editor what it speaks of is, for editors in which the innermost binding wins. `without` is the value that it always has
     in an editor without it, as an editor without modes is always in one; then `order` are the values whose keys go to such
-    an editor, first those that win there.
+    an editor, first those that win there. One that `adds` has more values for the fact of its name.
     """
 
     name: str
@@ -35,6 +36,7 @@ class Fact(Struct, frozen=True):
     depth: int = 0
     without: str = ""
     order: tuple[str, ...] = ()
+    adds: bool = False
 
     @property
     def is_flag(self) -> bool:
@@ -77,12 +79,24 @@ class Facts(Struct, frozen=True):
                 raise ValueError(f"the fact {fact.name} is there already")
 
     def extended(self, facts: Iterable[Fact], never: Iterable[str]) -> "Facts":
-        """These facts and more. Raises ValueError when a name is taken by another fact."""
-        more = tuple(fact for fact in facts if fact != self.by_name.get(fact.name))
+        """These facts and more. Raises ValueError when a name is taken by another fact, or more values are given to one that is
+        not there."""
+        found = dict(self.by_name)
+        for fact in facts:
+            known = found.get(fact.name)
+            if fact.adds:
+                if known is None:
+                    raise ValueError(f"there is no fact {fact.name} that could have more values")
+                values = (*known.values, *(value for value in fact.values if value not in known.values))
+                found[fact.name] = replace(known, values=values)
+            elif known is not None and known != fact:
+                raise ValueError(f"the fact {fact.name} is there already")
+            else:
+                found[fact.name] = fact
         excluded = tuple(text for text in never if text not in self.never)
-        if not more and not excluded:
+        if found == self.by_name and not excluded:
             return self
-        return Facts((*self.facts, *more), (*self.never, *excluded), self.meaning, order=self.order)
+        return Facts(tuple(found.values()), (*self.never, *excluded), self.meaning, order=self.order)
 
     def ordered(self, names: tuple[str, ...]) -> "Facts":
         """These facts, with others to be asked for first."""

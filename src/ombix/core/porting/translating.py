@@ -281,12 +281,18 @@ class Translation(Struct):
     def _typed(self, trigger: Trigger, held: States) -> list[str]:
         """That keys which nothing is bound to are typed in the target, where they are not in the source."""
         work = self.work
-        is_text = len(trigger) == 1 and types_text(trigger[0])
-        if is_text and work.space.overlap(held, work.typing) and not work.space.overlap(self.states, work.typing):
-            return [f"it is typed in {work.target.name}"]
-        if work.target.comes_apart(trigger):
-            return [f"it arrives as Escape and another key in {work.target.name}"]
-        return []
+        becomes, name = work.target.unbound(trigger), work.target.name
+        is_text = len(trigger) == 1 and types_text(trigger[0]) and not work.space.overlap(self.states, work.typing)
+        if (is_text or becomes == "typed") and work.space.overlap(held, work.typing):
+            return [f"it is typed in {name}"]
+        if becomes == "apart":
+            return [f"it arrives as Escape and another key in {name}"]
+        other = next((one for one in work.longer(trigger) if self._goes_on(one, held)), None)
+        return [f"it waits in {name}, as {write(other)} begins with it"] if other is not None else []
+
+    def _goes_on(self, other: Trigger, held: States) -> bool:
+        """Whether the target has something of its own on longer keys in some of these states."""
+        return any(not isinstance(row.outcome, Nothing) for row, _part in self.work.default_rows(other, held))
 
     def _in_the_way(self, place: Trigger, section: str) -> str | None:
         """Why a sequence, or its beginning, cannot be had where a chord that begins a sequence fires at once, or cannot do

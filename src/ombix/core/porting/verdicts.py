@@ -74,8 +74,9 @@ class TargetEditor(Protocol):
     def where(self, sections: Sequence[str]) -> str:
         """The condition that means these sections."""
 
-    def comes_apart(self, trigger: Trigger) -> bool:
-        """Whether keys to which nothing is bound are taken for others, as Alt and a key for Escape and the key."""
+    def unbound(self, trigger: Trigger) -> Literal["", "apart", "typed"]:
+        """What becomes of keys to which nothing is bound: nothing, they come apart into others, as Alt and a key into Escape
+        and the key, or they are typed."""
 
     def can_take_away(self) -> bool:
         """Whether the editor's file can take keys away."""
