@@ -18,6 +18,7 @@ from ombix.data.shipped import Shipped
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.loading import Dialects
 from ombix.dialects.porting import Surroundings
+from ombix.effects.examples import examples
 from ombix.session.context import Context, reserved, terminals
 from ombix.session.session import Session
 from ombix.store import keymap_reading
@@ -34,6 +35,12 @@ def told(action: str) -> dict[str, str]:
     return {name: _TOLD[kind] for name, kind in shipped.catalogue().actions[action].arguments.items()}
 
 
+EXAMPLES = {
+    name: found
+    for domain in shipped.catalogue().domains
+    for name, found in examples(domain, shipped.examples(domain)).items()
+}
+"""The worked examples of actions, by their names."""
 WITH_EFFECT = tuple(sorted(name for name, one in shipped.catalogue().actions.items() if one.effect))
 """The actions that do something to a text with its cursor."""
 SECTIONS = (

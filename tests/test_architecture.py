@@ -199,9 +199,11 @@ def test_no_value_of_a_fact_is_written_into_the_code() -> None:
 
 def _is_another_word(value: str) -> bool:
     """Whether a fact's value is a word of something else in the code, too: a field, a form of files, a platform."""
-    return value in ("text", "search", "command", "line", "json", "toml", "one", "many", "plain", "files", "html", "markdown",
-                     "insert", "select", "replace", "help", "menu", "c", "go", "terminal", "question", "alternate", "tree", "list", "input",
-                     "settings", "form", "normal", "passed", "failed", "filter", "documentation", "comparison", "tests", "versions")  # fmt: skip
+    return value in (
+        "text", "search", "command", "line", "json", "toml", "one", "many", "plain", "files", "html", "markdown", "insert",
+        "select", "replace", "help", "menu", "c", "go", "terminal", "question", "alternate", "tree", "list", "input", "settings",
+        "form", "normal", "passed", "failed", "filter", "documentation", "comparison", "tests", "versions",
+    )  # fmt: skip
 
 
 def test_no_test_of_a_names_ending_tells_defaults() -> None:

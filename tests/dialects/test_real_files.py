@@ -7,7 +7,7 @@ import pytest
 
 from ombix.core.keymap import Layer
 from ombix.core.keys import write
-from ombix.core.outcomes import Do, Only, Play
+from ombix.core.outcomes import Do, Play
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
 from ombix.store.files import Files

@@ -5,15 +5,12 @@ from collections.abc import Iterator
 import pytest
 
 from ombix.core.outcomes import Do
-from ombix.effects.examples import Example, examples
+from ombix.effects.examples import Example
 from ombix.stage.effects import run
 from ombix.stage.state import State
-from tests.helpers import WITH_EFFECT, shipped
+from tests.helpers import EXAMPLES, WITH_EFFECT, shipped
 
 CATALOGUE = shipped.catalogue()
-EXAMPLES = {
-    name: found for domain in CATALOGUE.domains for name, found in examples(domain, shipped.examples(domain)).items()
-}
 
 
 def rows() -> Iterator[tuple[str, Example]]:

@@ -4,11 +4,13 @@ import gzip
 import json
 import random
 from collections import Counter
+from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from msgspec.structs import replace
 
+from ombix.effects.buffer import PLAIN
 from ombix.proving.conforming import (
     Case,
     Commands,
@@ -17,12 +19,14 @@ from ombix.proving.conforming import (
     changed_programs,
     commands_of,
     expected,
+    fitting,
     run_many,
     smaller,
     telling_cases,
 )
+from ombix.proving.probes import MARKER
 from ombix.proving.sandbox import best_sandbox
-from tests.helpers import SECTIONS, dialect, shipped
+from tests.helpers import EXAMPLES, SECTIONS, dialect, shipped
 
 FOLDER = Path(__file__).parent / "cases"
 MOST_DIFFERING = 0.006
@@ -62,6 +66,34 @@ def test_fresh_cases_are_pressed(editor: str, section: str) -> None:
     found = run_many(some, known, best_sandbox(), 4)
     wrong = [one for one in found if one is not None]
     assert not wrong, (seed, wrong)
+
+
+def example_cases(known: Commands) -> Iterator[tuple[Case, bool]]:
+    """The examples of the actions that a section's commands stand for, from places that the editor can be in, each with whether
+    the command is to do there what the action does."""
+    for name in known.programs:
+        row = known.dialect.vocabulary.row_of(name, known.section)
+        for one in EXAMPLES.get(row.action, ()) if row is not None else ():
+            if one.begin.anchor is not None or one.kept or one.arguments or one.settings != PLAIN:
+                continue
+            end = one.end
+            tail = "" if one.begin.text.endswith("\n") else "\n"  # an editor may add it
+            case = Case(known.section, one.begin.text + tail, one.begin.cursor, (name,))
+            if fitting(case, known) and (reached := expected(case, known)).is_sure:
+                wanted = end.text[: end.cursor] + MARKER + end.text[end.cursor :] + tail
+                yield case, end.anchor is None and reached.text == wanted
+
+
+@pytest.mark.parametrize(("editor", "section"), SECTIONS)
+def test_examples_of_actions_are_pressed(editor: str, section: str) -> None:
+    """The worked examples in the editors: each command does in their states what its program says, which is often the
+    action's own outcome."""
+    known = commands(editor, section)
+    some = dict(example_cases(known))
+    found = run_many(list(some), known, best_sandbox(), 4)
+    assert [one for one in found if one is not None] == []
+    assert len(some) >= 3
+    assert sum(some.values()) >= 2
 
 
 @pytest.mark.parametrize(

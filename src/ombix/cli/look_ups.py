@@ -22,15 +22,16 @@ class Asked(NamedTuple):
     json: bool = False
     domain: str = ""
     everything: bool = False
+    within: str = ""
 
 
-def what(environment: Environment, asked: Asked, within: str = "") -> Status:
+def what(environment: Environment, asked: Asked) -> Status:
     """What keys do, and why; with a condition, in its states."""
     from ombix.report.looking import explanation
 
     session = open_session(environment, asked.workspace, asked.file, asked.editor)
     editor = editor_asked(asked.file, asked.editor)
-    found = session.what(asked.text, editor=editor, on=asked.on, layout=asked.layout, within=within)
+    found = session.what(asked.text, editor=editor, on=asked.on, layout=asked.layout, within=asked.within)
     environment.answer(found, lambda display: explanation(found, display), asked.json)
     return Status.FINE if found.decisions or found.follows else Status.FOUND
 
@@ -46,7 +47,7 @@ def how(environment: Environment, asked: Asked) -> Status:
     session = open_session(environment, asked.workspace, asked.file, asked.editor)
     found = session.how(
         asked.text, editor=editor_asked(asked.file, asked.editor), on=asked.on, layout=asked.layout, domain=asked.domain,
-        everything=asked.everything,
+        everything=asked.everything, within=asked.within,
     )  # fmt: skip
     environment.answer(found, lambda display: found_actions(found, display, asked.everything), asked.json)
     if not found.actions and not asked.json:

@@ -18,6 +18,7 @@ from ombix.core.terminals import terminal as build_terminal
 from ombix.data.seen import SeenFiles
 
 DATA = Path(__file__).resolve().parent
+_ACTIONS, _SYNONYMS = DATA / "actions", DATA / "synonyms.toml"
 
 # The kinds of work in the order in which people look for them; a domain that is not named comes last.
 _DOMAIN_ORDER = (
@@ -43,10 +44,14 @@ class Shipped:
         """The catalogue of actions, its domains in the order in which they are shown."""
 
         def load() -> Catalogue:
-            files = sorted((DATA / "actions").glob("*.toml"), key=lambda path: (_order(path.stem), path.stem))
+            files = sorted(_ACTIONS.glob("*.toml"), key=lambda path: (_order(path.stem), path.stem))
             return build_catalogue((path.stem, self._table(path)) for path in files)
 
         return self._once(("catalogue",), load)
+
+    def found_in(self) -> list[str]:
+        """The files that actions are found by, and the folder that more of them may come into."""
+        return [str(path) for path in (_ACTIONS, *sorted(_ACTIONS.glob("*.toml")), _SYNONYMS)]
 
     def examples(self, domain: str) -> dict[str, Any]:
         """The table of worked examples of a domain's actions; empty where there are none."""
@@ -55,7 +60,7 @@ class Shipped:
 
     def synonyms(self) -> list[list[str]]:
         """Groups of words that mean nearly the same to people who look for an action."""
-        return self._once(("synonyms",), lambda: self._table(DATA / "synonyms.toml")["alike"])
+        return self._once(("synonyms",), lambda: self._table(_SYNONYMS)["alike"])
 
     def facts(self) -> Facts:
         """The facts that conditions may speak of."""

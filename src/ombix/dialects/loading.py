@@ -1,7 +1,10 @@
 """Finds an editor's description, puts it together with that of the editor it is like, and says what is wrong with it."""
 
+import contextlib
+import glob
 import hashlib
 import re
+import sys
 from collections.abc import Iterator
 from functools import cached_property
 from pathlib import Path
@@ -30,6 +33,18 @@ Actions = tuple[tuple[str, str], ...]
 """Commands with the actions that a user says they stand for."""
 
 
+def _has_editors(folder: str) -> bool:
+    """Whether a package that is installed in a folder may have descriptions of editors: a look at the files that say so, as
+    the library that reads them takes longer to load than a look-up."""
+    if Path(folder).is_file():
+        return True  # an archive
+    for path in glob.glob(f"{glob.escape(folder)}/*-info/entry_points.txt"):  # noqa: PTH207
+        with contextlib.suppress(OSError):
+            if PACKAGES in Path(path).read_text("utf-8", "replace"):
+                return True
+    return False
+
+
 class Dialects:
     """Loads descriptions when they are first asked for, and keeps them. `seen` has the files that were read."""
 
@@ -53,6 +68,8 @@ class Dialects:
 
         No code of these packages is run; what ships with Ombix cannot be described anew by them.
         """
+        if not any(map(_has_editors, sys.path)):
+            return {}
         from importlib.metadata import entry_points
 
         found: dict[str, Path] = {}

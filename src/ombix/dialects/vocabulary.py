@@ -318,7 +318,10 @@ class Vocabulary:
                 written += typed
             elif row.arguments:
                 called = self.syntax.between.join(values[key] for key in row.arguments)
-                written = self.syntax.call.replace("{name}", written).replace("{arguments}", called)
+                values_said = tuple(values[key] for key in row.arguments)
+                name, written = written, self.syntax.call.replace("{name}", written).replace("{arguments}", called)
+                if self.called(written) != (name, values_said):
+                    continue  # a sign in a value that the editor's file cannot have there
             return written
         return None
 

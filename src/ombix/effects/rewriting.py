@@ -21,6 +21,11 @@ def _each_word(how: Callable[[str], str]) -> Writing:
     return lambda text, settings: re.sub(r"[^\W_]+(?:'[^\W_]+)*", lambda match: how(match[0]), text)
 
 
+def _each_letter(how: Callable[[str], str]) -> Writing:
+    """Letter by letter, where that is one letter again."""
+    return lambda text, settings: "".join(new if len(new := how(char)) == 1 else char for char in text)
+
+
 def _sentence_case(text: str, settings: Settings) -> str:
     small = text.lower()
     return "".join(
@@ -241,6 +246,9 @@ WRITINGS: dict[str, Writing] = {
     "upper": lambda text, settings: text.upper(),
     "lower": lambda text, settings: text.lower(),
     "swapped-case": lambda text, settings: text.swapcase(),
+    "upper-each": _each_letter(str.upper),
+    "lower-each": _each_letter(str.lower),
+    "swapped-each": _each_letter(str.swapcase),
     "title-case": _each_word(lambda word: word[:1].upper() + word[1:]),
     "sentence-case": _sentence_case,
     "capitals": _with_capitals,

@@ -118,6 +118,8 @@ def commands_of(dialect: Dialect, section: str, catalogue: Catalogue, lines: tup
         given = dict(row.outcome_arguments(sample))
         effect = row.effect or (action.effect if action is not None else "")
         effect = action.told(given, effect) if action is not None else effect
+        if row.unsure == "always" and not row.effect:
+            continue  # nothing is held against it
         if sample and effect:
             written += _SAMPLE
         if (
@@ -194,7 +196,7 @@ def _free_triggers(dialect: Dialect, section: str) -> Iterator[Trigger]:
     """Chords that an editor takes in a section and that nothing else needs."""
     names = [f"F{number}" for number in (2, 3, 4, 6, 7, 8, 9, 10, 11, 12)]
     names += [f"Alt+{letter}" for letter in "abcdefghijklmnpqrstuvwxyz"]
-    names += [f"Ctrl+{letter}" for letter in "abdefgklnoprtuvwxy"]
+    names += [f"Ctrl+{letter}" for letter in "abdefglnoprtuvwxy"]
     names += [f"Shift+F{number}" for number in range(2, 13)]
     names += [f"Alt+{digit}" for digit in "1234567890"]
     names += [f"Ctrl+K {letter}" for letter in "abcdefghijklmnopqrstuvwxyz"]

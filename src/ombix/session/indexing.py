@@ -1,6 +1,7 @@
 """Makes the indexes of a keymap: see `index`."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
+from typing import Any
 
 from ombix.core.conditions import NEVER, States
 from ombix.core.deciding import Row, Table
@@ -78,24 +79,35 @@ def _presses(here: EffectiveKeymap) -> Mapping[str, Rows]:
     }
 
 
-def action_index(here: EffectiveKeymap) -> ActionIndex:
-    """All actions, each with the keys on which it wins somewhere."""
+def action_index(here: EffectiveKeymap, within: States | None = None, searched: Sequence[Any] = ()) -> ActionIndex:
+    """All actions, each with the keys on which it wins somewhere; with `within`, those that can be run in these states, with
+    the keys that they have there. `searched` is the index of words, where it is known (`words_of`)."""
     keys: dict[str, list[ActionKeys]] = {}
     shown: dict[Trigger, str] = {}
     for trigger, table in here.tables.items():
         for row in table.rows:
             outcome = row.binding.outcome
-            if isinstance(outcome, Do):
+            states = row.states if within is None else here.space.both(row.states, within)
+            if isinstance(outcome, Do) and states != NEVER:
                 if trigger not in shown:
                     shown[trigger] = here.shown(trigger)
                 found = ActionKeys(write(trigger), _where(row, here), shown[trigger])
                 keys.setdefault(outcome.action, []).append(found)
-    actions = here.catalogue.actions
+    actions = {
+        one.name: one for one in here.catalogue.actions.values()
+        if within is None or one.name in keys or here.space.meet(here.space.states(one.fits or one.needs), within)
+    }  # fmt: skip
     rows = {action.name: (action.title, action.does, keys.get(action.name, [])) for action in actions.values()}
     platform = here.context.platform.name
     about = here.shipped.platform_table(platform) | {"name": platform}
-    searched = search_index(actions.values(), here.shipped.synonyms())
+    if within is not None or not searched:
+        searched = search_index(actions.values(), here.shipped.synonyms())
     return ActionIndex(about, rows, here.context.about, here.catalogue.domains, searched)
+
+
+def words_of(here: EffectiveKeymap) -> Sequence[Any]:
+    """What all actions are found by."""
+    return search_index(here.catalogue.actions.values(), here.shipped.synonyms())
 
 
 def _where(row: Row, here: EffectiveKeymap) -> str:

@@ -72,10 +72,23 @@ class LookUps:
 
         with no_garbage_collection():
             here = self._keymap()
-            made = decision_index(here), action_index(here)
+            made = decision_index(here), action_index(here, searched=self._words(here))
         for part, index in zip(("decisions", "actions"), made, strict=True):
             self._keep(part, index)
         return made
+
+    def _words(self, here: "EffectiveKeymap") -> Any:
+        """What actions are found by; that does not change with a keymap."""
+        from ombix.data.seen import stamp
+        from ombix.session.indexing import words_of
+
+        found = self._cache.recall("words", "") if self._cache is not None else None
+        if found is None:
+            seen = {name: stamp(name) for name in here.shipped.found_in()}
+            found = words_of(here)
+            if self._cache is not None:
+                self._cache.keep("words", "", found, seen)
+        return found
 
     def _recall(self, part: str) -> Any:
         return self._cache.recall(part, self._key) if self._cache is not None else None

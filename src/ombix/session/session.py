@@ -148,11 +148,18 @@ class Session:
         layout: str = "",
         domain: str = "",
         everything: bool = False,
+        within: str = "",
     ) -> "FoundActions":
-        """The actions that words describe, with their keys; of one `domain`, or `everything` that comes near."""
+        """The actions that words describe, with their keys; of one `domain`, or `everything` that comes near; with a condition,
+        those that can be run in its states."""
         from ombix.session.finding import find
 
-        return find(self._look_ups(editor, on, layout).actions(), words, domain, everything)
+        if not within:
+            return find(self._look_ups(editor, on, layout).actions(), words, domain, everything)
+        from ombix.session.indexing import action_index
+
+        here = self.keymap(editor, on, layout)
+        return find(action_index(here, here.within(within)), words, domain, everything)
 
     def show(
         self, *, by: str = "work", own: bool = False, editor: str = "", on: str = "", layout: str = "", within: str = ""

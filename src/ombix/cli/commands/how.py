@@ -7,6 +7,7 @@ import typer
 from ombix.cli.environment import Status, environment_of
 from ombix.cli.look_ups import Asked, how
 from ombix.cli.options import (
+    ConditionOption,
     EditorOption,
     FileOption,
     JsonOption,
@@ -30,6 +31,7 @@ def run(
     file: FileOption = None,
     on: PlatformOption = "",
     layout: LayoutOption = "",
+    condition: ConditionOption = "",
     domain: str = typer.Option(
         "", "--domain", metavar="KIND", help="Only one kind of work, like versions or debug.", autocompletion=domains
     ),
@@ -38,5 +40,5 @@ def run(
     json: JsonOption = False,
 ) -> Status:
     """How do I …? Finds actions by words and gives their keys."""
-    asked = Asked(" ".join(words), editor, file, on, layout, workspace, json, domain, everything)
+    asked = Asked(" ".join(words), editor, file, on, layout, workspace, json, domain, everything, condition)
     return how(environment_of(context), asked)

@@ -35,5 +35,5 @@ def run(
     json: JsonOption = False,
 ) -> Status:
     """What happens when I press this, and why; what may follow."""
-    asked = Asked(" ".join(keys), editor, file, on, layout, workspace, json)
-    return what(environment_of(context), asked, condition)
+    asked = Asked(" ".join(keys), editor, file, on, layout, workspace, json, within=condition)
+    return what(environment_of(context), asked)
