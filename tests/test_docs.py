@@ -55,10 +55,12 @@ def test_the_page_of_all_pairs_is_what_the_script_makes() -> None:
     assert make_pairs.PAGE.read_text("utf-8") == make_pairs.page()
 
 
-def test_the_page_of_actions_is_what_the_script_makes() -> None:
+def test_the_pages_of_actions_and_facts_are_what_the_scripts_make() -> None:
     import make_actions
+    import make_facts
 
-    assert make_actions.PAGE.read_text("utf-8") == make_actions.page()
+    for one in (make_actions, make_facts):
+        assert one.PAGE.read_text("utf-8") == one.page()
 
 
 def test_every_key_of_a_description_is_explained() -> None:
