@@ -4,12 +4,13 @@ import random
 
 import pytest
 
+from ombix.core.actions import Action
 from ombix.core.errors import InputError
 from ombix.dialects.effects import manner_of
 from ombix.effects.buffer import Buffer, Settings
 from ombix.effects.language import EffectProgram, program
 from ombix.effects.states import picture
-from tests.helpers import SECTIONS, dialect, shipped
+from tests.helpers import SECTIONS, dialect, shipped, told
 from tests.pictures import read
 
 
@@ -92,6 +93,9 @@ def test_settings_decide_what_is_typed_and_taken_away() -> None:
         ("fly left", "no step fly"), ("go nowhere", "not complete"), ("if flying { go left }", "no test flying"),
         ("if selected", "{ is missing"), ("if selected { go left", "} is missing"), ("go left }", "closes nothing"),
         ("go", "not complete"), ('type "a', "no program"), ("if { drop }", "a test is missing"),
+        ("go character", "not complete"), ("go column x", "not complete"), ("rewrite word red", "not complete"),
+        ("order all", "not complete"), ("exchange boats", "not complete"), ("surround word", "not complete"),
+        ("unwrap x", "not complete"), ("type-named", "not complete"),
     ],
 )  # fmt: skip
 def test_what_is_no_program_is_refused(text: str, what: str) -> None:
@@ -100,13 +104,17 @@ def test_what_is_no_program_is_refused(text: str, what: str) -> None:
     assert what in caught.value.what
 
 
+def _told(action: Action, effect: str) -> str:
+    return action.told(told(action.name), effect or action.effect)
+
+
 @pytest.mark.parametrize(("name", "section"), SECTIONS)
 def test_the_programs_of_an_editor_keep_cursor_and_selection_in_the_text(name: str, section: str) -> None:
     draw = random.Random(name)
     actions, editor = shipped.catalogue().actions, dialect(name)
     vocabulary, manner = editor.vocabulary, manner_of(editor, section)
     rows = [row for row in vocabulary.commands.values() if section in vocabulary.sections_of(row)]
-    texts = [row.effect or (actions[row.action].effect if row.action else "") for row in rows]
+    texts = [row.effect if not row.action else _told(actions[row.action], row.effect) for row in rows]
     programs = [program(text) for text in texts if text]
     assert len(programs) >= 5
     for _ in range(3000):

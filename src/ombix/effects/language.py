@@ -140,7 +140,7 @@ class _Reader:
             raise InputError(f"there is no step {words[0]} in {self._text}", did_you_mean(words[0], list(STEPS)))
         try:
             return build(words[1:])
-        except (KeyError, IndexError):
+        except (KeyError, IndexError, ValueError):
             raise InputError(
                 f"the step {' '.join(words)} is not complete, or names no place", "See: docs/effects.md"
             ) from None

@@ -88,11 +88,11 @@ def order(words: Sequence[str]) -> Run:
 def exchange(words: Sequence[str]) -> Run:
     """Two things change places: `characters` before and behind the cursor, `words` the one here with the one before, an
     `argument` with the `next` or `previous` one, or what is selected with the character `left` or `right` of it."""
-    what = words[0]
+    find = _EXCHANGED[words[0]]
     step = {"next": 1, "previous": -1, "left": -1, "right": 1}.get(words[-1], 0)
 
     def run(b: Buffer) -> None:
-        one, other, follows = _EXCHANGED[what](b, step)
+        one, other, follows = find(b, step)
         (first, second) = sorted((one, other))
         text = b.text
         between = text[first[1] : second[0]]

@@ -140,7 +140,7 @@ def _bracket(b: Buffer) -> int:
 def _character(options: Sequence[str]) -> Place:
     """A character on the line, or `far`, in the text: the next one, or `back`; `before` or `behind` it, but not here; or `short`
     of it, where it may be here."""
-    (wanted,) = [unquoted(option) for option in options if option[0] == '"']
+    wanted = [unquoted(option) for option in options if option[0] == '"'].pop()
     is_back, is_far = "back" in options, "far" in options
     step = "before" in options or "behind" in options
     beside = step or "short" in options
@@ -179,7 +179,9 @@ def _percent(options: Sequence[str]) -> Place:
 
 
 def unquoted(word: str) -> str:
-    """The text that stands in quotes in a program."""
+    """The text that stands in quotes in a program. Raises KeyError for another word."""
+    if word[0] != '"':
+        raise KeyError(word)
     return _ESCAPED.sub(lambda match: _ESCAPES.get(match[1], match[1]), word[1:-1])
 
 

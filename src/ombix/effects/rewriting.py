@@ -277,7 +277,10 @@ WRITINGS: dict[str, Writing] = {
     "centred": _centred,
     "numbered": _numbered,
 }
-_WITH_TEXT: dict[str, Callable[[str, Settings, str], str]] = {"aligned": _aligned}
+_WITH_TEXT: dict[str, Callable[[str, Settings, str], str]] = {
+    "aligned": _aligned,
+    "each": lambda text, settings, sign: sign * len(text),
+}
 _KEEP_SIGNS = frozenset(
     ("tabs", "spaces", "trimmed", "joined", "joined-tight", "split", "filled", "unfilled", "centred", "aligned")
 )

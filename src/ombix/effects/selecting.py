@@ -57,10 +57,11 @@ def extend(words: Sequence[str]) -> Run:
         if keeps:
             _extend_held(b, place)
             return
+        to = place(b)
         if b.anchor is None or not (b.has_selection or b.marking):
             b.anchor = b.cursor
         b.held = None
-        b.cursor = place(b)
+        b.cursor = to
 
     return extend
 
@@ -116,11 +117,19 @@ def step_on(words: Sequence[str]) -> Run:
 
     def go(b: Buffer) -> None:
         first, last = characters_on(b)
-        b.cursor = last
-        to = max(0, min(place(b), len(b.text) - 1))
+        to = _from(b, last, place)
         select_on(b, first if extends else to, to)
 
     return go
+
+
+def _from(b: Buffer, at: int, place: Place) -> int:
+    """The character that a place is on, seen from another one. Raises Stop where there is none; the cursor stays."""
+    cursor, b.cursor = b.cursor, at
+    try:
+        return max(0, min(place(b), len(b.text) - 1))
+    finally:
+        b.cursor = cursor
 
 
 def select_to_on(words: Sequence[str]) -> Run:
@@ -129,8 +138,7 @@ def select_to_on(words: Sequence[str]) -> Run:
 
     def select(b: Buffer) -> None:
         _first, last = characters_on(b)
-        b.cursor, b.anchor = last, None
-        select_on(b, last, max(0, min(place(b), len(b.text) - 1)))
+        select_on(b, last, _from(b, last, place))
 
     return select
 
