@@ -52,3 +52,40 @@ def test_what_is_wrong_is_found(change: dict[str, object], said: str) -> None:
     one: Action = replace(CATALOGUE.actions["line.delete"], **change)
     broken = Catalogue({**CATALOGUE.actions, one.name: one}, CATALOGUE.domains)
     assert any(said in fault for fault in check_catalogue(broken, space())), list(check_catalogue(broken, space()))
+
+
+@pytest.mark.parametrize(
+    ("action", "given", "said"),
+    [
+        ("tabs.show", {}, ["tabs.show has to be told its number"]),
+        ("tabs.show", {"number": "0"}, ["the number of tabs.show is a number from 1 on, not 0"]),
+        ("tabs.show", {"number": "3"}, []),
+        ("cursor.to-character", {}, []),  # it asks
+        ("cursor.to-character", {"character": "ab"}, ["the character of cursor.to-character is one character, not ab"]),
+        ("cursor.to-character", {"character": "é"}, []),
+        ("app.menu-by-letter", {"letter": "7"}, ["the letter of app.menu-by-letter is a letter, not 7"]),
+        (
+            "panes.move-text",
+            {"direction": "north"},
+            ["the direction of panes.move-text is left, right, up or down, not north"],
+        ),
+        ("panes.move-text", {"direction": "up"}, []),
+        ("bookmark.set", {"slot": "a b"}, ["the slot of bookmark.set is a word of letters and digits, not a b"]),
+        ("line.delete", {"count": "0"}, ["the count of line.delete is a number from 1 on, not 0"]),
+    ],
+)
+def test_arguments_are_of_their_kinds(action: str, given: dict[str, str], said: list[str]) -> None:
+    assert list(CATALOGUE.actions[action].faults(given)) == said
+
+
+def test_what_is_told_stands_in_the_program() -> None:
+    one = CATALOGUE.actions["cursor.to-character"]
+    assert one.program({"character": '"'}) == 'go character "\\""'
+    assert one.program({}) == one.program({"character": "ab"}) == ""
+    assert CATALOGUE.actions["cursor.column"].program({"number": "12"}) == "go column 12"
+
+
+def test_a_fact_that_is_switched_is_one_of_yes_and_no() -> None:
+    one: Action = replace(CATALOGUE.actions["view.full-screen"], turns="pane")
+    broken = Catalogue({**CATALOGUE.actions, one.name: one}, CATALOGUE.domains)
+    assert any("pane is no fact of yes and no" in fault for fault in check_catalogue(broken, space()))

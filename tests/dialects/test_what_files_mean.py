@@ -6,9 +6,10 @@ from itertools import pairwise
 import pytest
 from msgspec.structs import replace
 
-from ombix.core.keymap import Keymap, Layer, LayerName
+from ombix.core.errors import Place
+from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import parse, write
-from ombix.core.outcomes import Do, Outcome, Play, Press, Type
+from ombix.core.outcomes import Do, Nothing, Outcome, Play, Press, Type
 from ombix.dialects.effects import EffectJudge, check_settings, settings_in, with_commands
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import FileReading, read_file
@@ -42,6 +43,16 @@ def port(reading: FileReading, source: str, target: str) -> PortedFile:
     keymap = Keymap([reading.layer])
     here = around(editors_space(), terminal=dialect(target).description.terminal)
     return port_keymap(keymap, keymap.in_force(LINUX).bindings, dialect(source), dialect(target), here)
+
+
+def one_binding(keys: str, outcome: Outcome) -> Binding:
+    return Binding(parse(keys), outcome, Place("k"), LayerName("k", "k"), "pane is text")
+
+
+def port_layer(layer: Layer, target: str) -> PortedFile:
+    keymap = Keymap([layer])
+    here = around(editors_space(), terminal=dialect(target).description.terminal)
+    return port_keymap(keymap, keymap.in_force(LINUX).bindings, None, dialect(target), here)
 
 
 def account(file: PortedFile) -> dict[str, tuple[str, str]]:
@@ -283,3 +294,52 @@ def test_an_adopted_layer_is_compared_by_the_commands_that_it_was() -> None:
         adopted = one.layer.editor
         assert adopted == ""
         assert judge.compare(one, None, "main", "paste") == as_file.compare(other, None, "main", "paste")
+
+
+# --- keys that take the next one
+
+
+def test_a_key_that_takes_a_character_is_read_and_written_with_it() -> None:
+    reading = read("ex", "map K fx\nmap Q rbj\nmap g t\n")
+    assert bound(reading)["Shift+K"] == Do("cursor.to-character", (("character", "x"),))
+    assert steps(reading, "Shift+Q") == (Do("edit.replace-character", (("character", "b"),)), Do("cursor.down"))
+    assert bound(reading)["g"] == Do("cursor.before-character")  # asks
+    text = write_file(dialect("ex"), reading.layer, editors_space(), CATALOGUE, headings=False)
+    assert [line for line in text.splitlines() if line.startswith("map")] == ["map K fx", "map g t", "map Q rbj"]
+
+
+def test_what_it_does_is_compared_and_what_asks_is_not_known() -> None:
+    file = port(read("ex", "map K f.\nmap g f\n"), "ex", "kakoune")
+    verdict, how = account(file)["Shift+K"]
+    assert verdict == "adapted"
+    assert how.startswith("written as f.")
+    assert "something else is selected" in how  # it selects up to there, and goes over line ends
+    verdict, how = account(file)["g"]
+    assert verdict == "adapted"
+    assert how.startswith("written as f; whether it does the same is not known for sure")
+
+
+def test_a_character_that_cannot_be_said_is_not_written() -> None:
+    layer = Layer(LayerName("k", "k"), [one_binding("F5", Do("edit.surround", (("sign", "("),)))])
+    file = port_layer(layer, "heddle")
+    assert account(file)["F5"] == ("lost", "heddle has no command for edit.surround(sign=()")
+    said = Layer(LayerName("k", "k"), [one_binding("F5", Do("edit.surround", (("sign", "["),)))])
+    assert account(port_layer(said, "heddle"))["F5"][0] == "exact"
+
+
+# --- keys to which nothing is bound
+
+
+@pytest.mark.parametrize(
+    ("keys", "target", "said"),
+    [
+        ("Alt+6", "micro", "it is typed in micro"),
+        ("Alt+A", "joe", "it arrives as Escape and another key in joe"),
+        ("Ctrl+K", "joe", "it waits in joe, as Ctrl+K"),
+        ("Ctrl+G", "ex", "it is typed in ex"),
+    ],
+)
+def test_nothing_on_keys_is_what_they_are_there(keys: str, target: str, said: str) -> None:
+    (entry,) = port_layer(Layer(LayerName("k", "k"), [one_binding(keys, Nothing())]), target).entries
+    assert entry.verdict == "adapted"
+    assert said in entry.how

@@ -198,3 +198,38 @@ def test_the_start_is_the_plainest_state_of_a_condition() -> None:
     }  # fmt: skip
     with pytest.raises(ValueError, match="mode is insert"):
         start_state(SPACE, "mode is insert", PLAIN)
+
+
+def test_one_key_shows_a_pane_and_puts_it_away() -> None:
+    shown = ("F9", Do("tools.show-files"), "not files-shown")
+    hidden = ("F9", Do("tools.hide-files"), "files-shown")
+    one = editor(shown, hidden)
+    states = []
+    for _ in range(3):
+        one.press(parse("F9"))
+        states.append((one.facts["pane"], one.facts["files-shown"]))
+    assert states == [("files", "yes"), ("text", "no"), ("files", "yes")]
+
+
+def test_what_switches_changes_its_fact_and_what_is_hidden_keeps_the_keys_where_they_are() -> None:
+    one = editor(("F11", Do("view.full-screen")), ("F8", Do("tools.hide-terminal")), where="pane is outline")
+    one.press(parse("F11"))
+    assert one.facts["full-screen"] == "yes"
+    one.press(parse("F11 F8"))
+    assert (one.facts["full-screen"], one.facts["pane"]) == ("no", "outline")
+
+
+def test_cursors_are_a_fact() -> None:
+    one = editor(("F4", Do("cursors.add-below")), ("F5", Do("cursors.remove-all")))
+    one.press(parse("F4"))
+    assert one.facts["cursors"] == "many"
+    one.press(parse("F5"))
+    assert one.facts["cursors"] == "one"
+
+
+def test_an_action_that_is_told_a_character_does_it() -> None:
+    one = editor(("F6", Do("cursor.to-character", (("character", "b"),))), ("F7", Do("cursor.to-character")))
+    one.press(parse("F6"))
+    assert one.state.cursor == 6
+    one.press(parse("F7"))  # asks, which is not done here
+    assert (one.state.cursor, one.happened[-1].why.endswith("it shows nothing here")) == (6, True)

@@ -229,3 +229,22 @@ def test_every_binding_has_a_place_with_an_end_and_an_absolute_path(tmp_path: Pa
     assert [tuple(one.place) for one in layer.bindings] == [
         (str(file), 4, 14, 4, 21), (str(file), 4, 25, 4, 29),
     ]  # fmt: skip
+
+
+def test_a_known_fact_gets_more_values() -> None:
+    text = (
+        HEAD
+        + '[fact.pane]\nmore = ["sea-chart"]\n\n[bind.list]\ndown = { press = "F6", where = "pane is sea-chart" }\n'
+    )
+    layer = read(text)
+    assert rows(layer) == [("F6", "list.down", "pane is sea-chart")]
+    facts = Keymap([layer]).facts(shipped.facts())
+    assert facts.by_name["pane"].values[-1] == "sea-chart"
+    assert facts.by_name["pane"].values[:-1] == shipped.facts().by_name["pane"].values
+    again = read(keymap_writing.dump(layer))
+    assert (again.facts, rows(again)) == (layer.facts, rows(layer))
+
+
+def test_only_a_fact_that_is_there_gets_more_values() -> None:
+    with pytest.raises(InputError, match="no fact tide that could have more values"):
+        read(HEAD + '[fact.tide]\nmore = ["low"]\n')
