@@ -114,7 +114,7 @@ def test_a_text_with_control_characters_does_not_reach_the_terminal(ferry: Path)
 @pytest.mark.parametrize("name", ["heddle", "oxbow", "tarn"])
 def test_a_stand_in_is_used_like_any_other_editor(ferry: Path, name: str) -> None:
     ported = ombix(ferry, "port", "--to", name)
-    assert ported.status == 1
+    assert ported.status == (0 if name == "heddle" else 1)  # heddle has all that the crew does
     file = next((ferry / "ported" / name).iterdir())
     proved = json.loads(ombix(ferry, "prove", "--to", name, "--json").out)
     assert proved["counts"]["differs"] == proved["counts"]["not checked"] == 0
