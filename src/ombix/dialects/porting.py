@@ -11,7 +11,7 @@ from ombix.core.errors import OutsideError
 from ombix.core.garbage import no_garbage_collection
 from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import META, Trigger, write
-from ombix.core.outcomes import Macro
+from ombix.core.outcomes import Do, Macro, Outcome
 from ombix.core.platforms import Platform
 from ombix.core.porting import PORT_LAYER, Judgement, PortEntry, PortRequest, PortSource, Rehomed, check, port
 from ombix.core.terminals import Terminal, as_arriving
@@ -142,11 +142,26 @@ def _judge(
 def _search(target: Dialect, judge: EffectJudge) -> Callable[[Binding, Macro | None, str], str]:
     """Finds commands in a row that do in the target what a binding does, by the table that ships."""
 
+    known: dict[tuple[Outcome, str], str] = {}
+    usual: dict[str, bool] = {}
+
+    def is_usual(section: str) -> bool:
+        """Whether the target is set as it was when the table was made."""
+        if section not in usual:
+            usual[section] = judge.manner(section) == manner_of(target, section)
+        return usual[section]
+
+    def searched(binding: Binding, macro: Macro | None, section: str) -> str:
+        side = judge.source_side(binding, macro, section) if is_usual(section) else None
+        return "" if side is None or side.unsure else way_to(side, target, section)
+
     def search(binding: Binding, macro: Macro | None, section: str) -> str:
-        side = judge.source_side(binding, macro, section)
-        if side is None or side.unsure or judge.manner(section) != manner_of(target, section):
-            return ""
-        return way_to(side, target, section)
+        if not isinstance(binding.outcome, Do) or judge.home_of(binding)[0] is not None:
+            return searched(binding, macro, section)
+        key = binding.outcome, section
+        if key not in known:  # what an action promises is the same for all of its keys
+            known[key] = searched(binding, macro, section)
+        return known[key]
 
     return search
 

@@ -169,10 +169,11 @@ class Diagrams:
     def without(self, a: States, names: Iterable[str]) -> States:
         """The states that agree with one of `a` in all facts but `names`: what `a` says when these are unknown."""
         dropped = {self._level_of[name] for name in names if name in self._level_of}
+        deepest = max(dropped, default=-1)
         memo: dict[States, States] = {}
 
         def walk(node: States) -> States:
-            if node <= ALWAYS:
+            if node <= ALWAYS or self._level[node] > deepest:
                 return node
             if node not in memo:
                 children = [(value, walk(child)) for value, child in self._branches[node]]

@@ -16,6 +16,7 @@ class Space(ConditionParser):
     def __init__(self, facts: Facts) -> None:
         super().__init__(facts)
         self.exclude([self.parse(text) for text in facts.never])
+        self._described: dict[States, str] = {}
 
     def is_over(self, facts: Facts) -> bool:
         """Whether these are its facts."""
@@ -50,12 +51,18 @@ class Space(ConditionParser):
 
         Raises TangledError where it would be too long for a reader.
         """
-        from ombix.core.conditions import wording
-
         node = self.both(a, self.possible)
         if node == NEVER:
             return "never"
         if node == self.possible:
             return "always"
+        known = self._described.get(a)
+        if known is None:
+            known = self._described[a] = self._described_anew(a, node)
+        return known
+
+    def _described_anew(self, a: States, node: States) -> str:
+        from ombix.core.conditions import wording
+
         valid = [text for text in wording.candidates(a, self) if self.states(text) == node]
         return min(valid or [wording.exact(node, self)], key=lambda text: (len(text), text))

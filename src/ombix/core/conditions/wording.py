@@ -39,6 +39,8 @@ def candidates(a: States, space: BoxedDiagrams) -> list[str]:
     node = space.both(a, space.possible)
     fewest = node
     for fact in space.facts.facts:  # a fact that the others imply need not be said
+        if fact.name not in space.mentioned(fewest):
+            continue
         rest = space.without(fewest, [fact.name])
         if rest != fewest and space.both(rest, space.possible) == node:
             fewest = rest
