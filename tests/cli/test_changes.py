@@ -41,7 +41,13 @@ def test_the_variable_of_a_family_is_what_the_action_has_to_be_told(place: Path)
 
 
 def test_what_an_action_still_has_to_be_told_is_said(place: Path) -> None:
-    assert "tabs.show has to be told its number" in ombix(place, "bind", "tabs.show", "F9").err
+    before = keymap(place)
+    for given, said in (
+        ((), "tabs.show has to be told its number"),
+        (("--with", "number=second"), "the number of tabs.show is a number from 1 on, not second"),
+    ):
+        refused = ombix(place, "bind", "tabs.show", "F9", *given)
+        assert (refused.status, said in refused.err, keymap(place)) == (2, True, before)
     assert ombix(place, "bind", "tabs.show", "F9", "--with", "number=2").err == ""
     assert 'with = { number = "2" }' in keymap(place)
     assert ombix(place, "bind", "tabs.show", "F9", "--with", "number").status == 2

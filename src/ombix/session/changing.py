@@ -8,7 +8,7 @@ from typing import Any, NamedTuple
 
 from msgspec.structs import replace
 
-from ombix.core.actions import Action
+from ombix.core.actions import COUNT, Action
 from ombix.core.changes import Bind, BindCommand, Change, Remove, TakeAway, Unbind, in_words
 from ombix.core.conditions import NEVER
 from ombix.core.errors import InputError, NotationError, OutsideError, Place, did_you_mean
@@ -84,6 +84,10 @@ def _binding(wanted: WantedBinding, trigger: Trigger, opener: Opener, resources:
     actions = resources.shipped.catalogue().actions
     name = wanted.name if wanted.name in actions else _by_words(wanted.name, resources.shipped)
     arguments = _with_family(wanted, trigger, actions[name])
+    if not any("{" in value for _name, value in arguments):  # of a family each value is looked at when it is written
+        fault = next(actions[name].faults(dict(arguments)), "")
+        if fault and set(dict(arguments)) <= {*actions[name].arguments, COUNT}:
+            raise InputError(fault, "Say it with: --with NAME=VALUE")
     return Bind(name, trigger, wanted.where, wanted.on, wanted.also, arguments, wanted.why)
 
 
