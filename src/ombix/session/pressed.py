@@ -23,6 +23,8 @@ from ombix.proving.probes import MARKER, has_effect
 from ombix.session.porting import MadePort
 
 _PROVING = LayerName("proving", "proving")
+_NOT_KNOWN = "it is not known for sure what it does to a text there"
+_NOT_ONLY_TEXT = "what it does is not only done to the text"
 _IS_NEEDED = "is needed to show what the other keys do"
 
 
@@ -98,8 +100,8 @@ class PressedEditor:
             assert one.trigger is not None
             reason = self._refused.get(self._terminal.canonical(one.trigger), "")
             seen = self._expectations(one, bench, shown) if not reason else ()
-            if not reason and not seen and not one.is_exact and _is_about_text(one.entry, self.made):
-                reason = "it is not known for sure what it does to a text there"
+            if not reason and not seen and _is_about_text(one.entry, self.made):
+                reason = _NOT_ONLY_TEXT if one.is_exact else _NOT_KNOWN
             if reason:
                 advance()
                 proofs[index] = Proof(one.trigger, str(one.entry.source.outcome), "not checked", reason)
