@@ -7,6 +7,7 @@ import pytest
 
 import ombix
 from ombix.core.deciding import Policy, decide_all
+from ombix.core.errors import InputError
 from ombix.core.keys import parse, write
 from ombix.core.loose_keys import read_loosely
 from ombix.session.session import Session
@@ -235,3 +236,45 @@ def test_nothing_is_read_twice(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) 
         session.port("nano", "micro", "joe")
     keymaps = [name for name in read if name.endswith(".toml")]
     assert sorted(set(keymaps)) == sorted(keymaps)
+
+
+CHART = '[bind.list]\ndown = { press = "F6", where = "pane is sea-chart and fog" }\nup = "F7"\n'
+PANES = '[fact.pane]\nmore = ["sea-chart"]\n\n[fact.fog]\n'
+
+
+def test_a_workspace_adds_panes_and_facts(tmp_path: Path) -> None:
+    session = opened(tmp_path, CHART, PANES)
+    assert rows(session, "F6") == {"list.down": "pane is sea-chart and fog"}
+    assert rows(session, "F6", "pane is sea-chart") == {"list.down": "pane is sea-chart and fog"}
+    assert rows(session, "F6", "pane is text") == {}
+    (plain,) = [one for one in session.audit().findings if one.rule == "half-pair"] or [None]
+    assert plain is None
+
+
+@pytest.mark.parametrize(
+    ("facts", "said"),
+    [
+        ("", "pane is never sea-chart"),
+        ("[fact.mode]\n", "the fact mode is there already"),
+        ('[fact.tide]\nmore = ["low"]\n', "no fact tide that could have more values"),
+        ("[fact.pane]\nmroe = 1\n", "unknown key: mroe"),
+        ("[fact.pane]\nmore = 1\n", "needs a list of values"),
+        ("[fact]\npane = 1\n", "the fact pane is not a table"),
+    ],
+)
+def test_what_is_wrong_with_facts_of_a_workspace_is_said(tmp_path: Path, facts: str, said: str) -> None:
+    with pytest.raises(InputError, match=said):
+        opened(tmp_path, CHART, facts).what("F6")
+
+
+def test_actions_are_asked_for_by_the_state_that_they_can_be_run_in(tmp_path: Path) -> None:
+    session = opened(
+        tmp_path, '[bind.line]\ndelete = "F8"\n[bind.list]\ndelete = { press = "F8", where = "pane is files" }\n'
+    )
+    in_tree = session.how("delete", within="pane is files").actions
+    assert "line.delete" not in {one.action for one in in_tree}
+    (entry,) = [one for one in in_tree if one.action == "list.delete"]
+    assert [one.keys for one in entry.keys] == ["F8"]
+    in_text = session.how("delete line", within="pane is text").actions
+    assert in_text[0].action == "line.delete"
+    assert [one.keys for one in in_text[0].keys] == ["F8"]

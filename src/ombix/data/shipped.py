@@ -1,12 +1,12 @@
 """The data that ships with Ombix: the catalogue, the facts, platforms, terminals, desktops, layouts and keyboards."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, TypeVar
 
 from ombix.core.actions import Catalogue
 from ombix.core.actions import catalogue as build_catalogue
-from ombix.core.conditions import Facts, facts_of
+from ombix.core.conditions import Fact, Facts, facts_of
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keyboards import Keyboard, place_of
 from ombix.core.keyboards import keyboard as build_keyboard
@@ -39,6 +39,7 @@ class Shipped:
         self.read = read or read_table
         """Reads a TOML file."""
         self._known: dict[tuple[str, ...], Any] = {}
+        self._more_facts: tuple[Fact, ...] = ()
 
     def catalogue(self) -> Catalogue:
         """The catalogue of actions, its domains in the order in which they are shown."""
@@ -64,7 +65,12 @@ class Shipped:
 
     def facts(self) -> Facts:
         """The facts that conditions may speak of."""
-        return self._once(("facts",), lambda: facts_of(self._table(DATA / "facts.toml")))
+        return self._once(("facts",), lambda: facts_of(self._table(DATA / "facts.toml")).extended(self._more_facts, []))
+
+    def add_facts(self, facts: Iterable[Fact]) -> None:
+        """Facts of a workspace, for all that is read from here on. Raises ValueError where one is there already."""
+        self._more_facts += tuple(facts)
+        self._known.pop(("facts",), None)
 
     def platform_names(self) -> list[str]:
         """The names of the platforms."""

@@ -101,6 +101,7 @@ class Opener:
             return None  # there is none above
         try:
             found = workspaces.load(path, self._resources.files, self._resources.shipped)
+            self._resources.shipped.add_facts(found.facts)
             self._check_names(found)
             return found
         except InputError:

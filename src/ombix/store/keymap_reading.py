@@ -54,6 +54,26 @@ def read(
     return _LayerReader(document, catalogue, facts, _name_of(document, file, kind), (), lenient).read()
 
 
+def read_fact(document: Document, name: str, row: Any) -> Fact:
+    """A fact from its table in a file. Raises InputError."""
+    path = ("fact", name)
+    if not isinstance(row, dict):
+        raise document.error(f"the fact {name} is not a table", f"Write [fact.{name}].", *path)
+    known = ("title", "values", "open", "more")
+    for key in row:
+        if key not in known:
+            raise document.error(
+                f"unknown key: {key}", did_you_mean(key, known) or f"Known are {', '.join(known)}.", *path, key
+            )
+    values = row.get("more", row.get("values", ["no", "yes"]))
+    if not isinstance(values, list) or not values or not all(isinstance(value, str) for value in values):
+        raise document.error(f"the fact {name} needs a list of values", 'Write values = ["a", "b"].', *path)
+    try:
+        return Fact(name, tuple(values), str(row.get("title", "")), bool(row.get("open", False)), adds="more" in row)
+    except ValueError as error:
+        raise document.error(str(error), "Choose another name.", *path) from None
+
+
 def load_keymap(path: Path, catalogue: Catalogue, facts: Facts) -> Keymap:
     """The keymap of a file and of all it extends. Raises InputError."""
     return Keymap(load(path, catalogue, facts))
@@ -206,20 +226,12 @@ class _LayerReader:
                 self.checked.clear()
 
     def _fact(self, name: str, row: Any) -> None:
-        path = ("fact", name)
-        if not isinstance(row, dict):
-            raise self.document.error(f"the fact {name} is not a table", f"Write [fact.{name}].", *path)
-        self._check_keys(row, ("title", "values", "open", "more"), *path)
-        values = row.get("more", row.get("values", ["no", "yes"]))
-        if not isinstance(values, list) or not values or not all(isinstance(value, str) for value in values):
-            raise self.document.error(f"the fact {name} needs a list of values", 'Write values = ["a", "b"].', *path)
-        fact = Fact(name, tuple(values), str(row.get("title", "")), bool(row.get("open", False)), adds="more" in row)
+        fact = read_fact(self.document, name, row)
         try:
             self.facts = self.facts.extended([fact], [])
         except ValueError as error:
-            raise self.document.error(
-                str(error), 'Choose another name, or give it more values with more = ["…"].', *path
-            ) from None
+            advice = 'Choose another name, or give it more values with more = ["…"].'
+            raise self.document.error(str(error), advice, "fact", name) from None
         self.layer.facts.append(fact)
 
     def _conditions(self, table: dict[str, Any]) -> None:

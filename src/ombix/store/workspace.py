@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 from msgspec import Struct
 
+from ombix.core.conditions import Fact
 from ombix.core.errors import InputError, NotationError, Place, did_you_mean
 from ombix.core.keymap import Layer
 from ombix.core.keys import Trigger, parse
@@ -19,7 +20,7 @@ FILE_NAME = "ombix.toml"
 FORMAT = 1
 _NAME = re.compile(r"\w[\w.-]{0,63}")
 """What an editor may be called: its ports are in a folder with that name."""
-_TOP = ("format", "keymap", "layers", "platform", "layout", "keyboard", "desktop", "reserved", "editor")
+_TOP = ("format", "keymap", "layers", "platform", "layout", "keyboard", "desktop", "reserved", "editor", "fact")
 _EDITOR = ("dialect", "platform", "terminal", "file", "actions")
 
 
@@ -59,6 +60,8 @@ class Workspace(Struct, frozen=True):
     desktop: str = ""
     reserved: tuple[ReservedChord, ...] = ()
     editors: dict[str, WorkspaceEditor] = {}
+    facts: tuple[Fact, ...] = ()
+    """Facts of its own, and those that it gives more values."""
 
     def layouts_on(self, platform: str) -> tuple[str, ...]:
         """The layouts that are used on a platform, the one at hand first."""
@@ -148,7 +151,22 @@ class _WorkspaceReader:
         return Workspace(
             self.path, table["keymap"], tuple(layers), table.get("platform", ""), self._layouts(), self._keyboards(),
             table.get("desktop", ""), self._reserved(), {name: self._editor(name, row) for name, row in rows.items()},
+            self._facts(),
         )  # fmt: skip
+
+    def _facts(self) -> tuple[Fact, ...]:
+        rows = self.document.table.get("fact", {})
+        if not isinstance(rows, dict):
+            raise self.document.error("fact is not a table", "Write [fact.pane].", "fact")
+        found: list[Fact] = []
+        for name, row in rows.items():
+            fact = keymap_reading.read_fact(self.document, name, row)
+            try:
+                self.shipped.facts().extended([*found, fact], [])
+            except ValueError as error:
+                raise self.document.error(str(error), "Choose another name.", "fact", name) from None
+            found.append(fact)
+        return tuple(found)
 
     def _by_platform(self, key: str) -> dict[str, Any]:
         """A value for all platforms (under an empty name), or a table of values by platform."""
