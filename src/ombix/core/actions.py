@@ -11,6 +11,9 @@ ArgumentKind = Literal["number", "letter", "character", "name", "text", "directi
 """What an argument takes: a number from 1 on, a letter, any one character, a word of letters and digits, any text, or where
 to."""
 
+_EXAMPLES: dict[ArgumentKind, str] = {
+    "number": "2", "letter": "f", "character": "x", "name": "a", "text": "…", "direction": "left",
+}  # fmt: skip
 _SHAPES: dict[ArgumentKind, tuple[re.Pattern[str], str]] = {
     "number": (re.compile("[1-9][0-9]{0,8}"), "a number from 1 on"),
     "letter": (re.compile(r"[^\W\d_]"), "a letter"),
@@ -75,6 +78,11 @@ class Action(Struct, frozen=True):
                     yield f"{self.name} has to be told its {name}"
             elif not shape.fullmatch(given[name]):
                 yield f"the {name} of {self.name} is {said}, not {given[name] or 'nothing'}"
+
+    def told_like(self) -> str:
+        """How a file says what the action has to be told, by an example."""
+        said = ", ".join(f'{name} = "{_EXAMPLES[kind]}"' for name, kind in self.arguments.items())
+        return f"with = {{ {said} }}" if said else ""
 
     def program(self, given: Mapping[str, str]) -> str:
         """Its effect, for the arguments that it is told; empty where it has none, or asks for one of them first."""

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from ombix.core.actions import Action
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot, at
 from ombix.core.outcomes import Do
 
@@ -15,7 +16,7 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
         if action.arguments or binding.outcome.arguments:
             for fault in action.faults(dict(binding.outcome.arguments)):
                 message = f"{subject.show(binding.keys)}: {fault}"
-                yield RULE.finding(message, at(binding), binding.trigger, subject.states(binding))
+                yield RULE.finding(message, at(binding), binding.trigger, subject.states(binding), _mend(action))
     for layer in subject.own_layers:
         for macro in layer.macros.values():
             for step in macro.steps:
@@ -23,7 +24,15 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
                 if action is None or not isinstance(step, Do):
                     continue
                 for fault in action.faults(dict(step.arguments)):
-                    yield RULE.finding(f"the macro {macro.name}: {fault}", (Spot(macro.place, macro.name),))
+                    yield RULE.finding(
+                        f"the macro {macro.name}: {fault}", (Spot(macro.place, macro.name),), mend=_mend(action)
+                    )
+
+
+def _mend(action: Action) -> str:
+    """What to write; nothing of its own where only the count is wrong."""
+    said = action.told_like()
+    return f"Write it behind the keys: {said}; the variable of a family is written {{n}}." if said else ""
 
 
 RULE = Rule(
@@ -38,6 +47,6 @@ name = "example"
 [bind.bookmark]
 set = "Alt+F8"
 """,
-    mend='Write it behind the keys: { press = "Space k {n:1-5}", with = { slot = "{n}" } }.',
+    mend='Write it behind the keys: with = { slot = "a" }; the variable of a family is written {n}.',
     check=check,
 )
