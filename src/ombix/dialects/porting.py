@@ -153,7 +153,9 @@ def _search(target: Dialect, judge: EffectJudge) -> Callable[[Binding, Macro | N
 
     def searched(binding: Binding, macro: Macro | None, section: str) -> str:
         side = judge.source_side(binding, macro, section) if is_usual(section) else None
-        return "" if side is None or side.unsure else way_to(side, target, section)
+        if side is None or side.unsure or side.has_facts:  # rows are looked for that change a text
+            return ""
+        return way_to(side, target, section)
 
     def search(binding: Binding, macro: Macro | None, section: str) -> str:
         if not isinstance(binding.outcome, Do) or judge.home_of(binding)[0] is not None:
