@@ -131,8 +131,12 @@ class PressedEditor:
         _text, unwritten = writable_layer(
             safe, lambda one: write_file(dialect, one, around.space, around.catalogue, headings=False)
         )
-        needed = _needed_keys(dialect)
-        kept = {id(one): _IS_NEEDED for one in safe.bindings if self._terminal.send(one.trigger) in needed}
+        needed, typed = _needed_keys(dialect), _typed_to_save(dialect)
+        kept = {
+            id(one): _IS_NEEDED for one in safe.bindings
+            if (sent := self._terminal.send(one.trigger)) in needed
+            or (sent in typed and around.space.overlap(around.space.parse(one.where, one.scope), around.space.typing))
+        }  # fmt: skip
         reasons = {**reasons, **unwritten, **kept}
         canonical = self._terminal.canonical
         self._refused.update((canonical(one.trigger), reasons[id(one)]) for one in layer.bindings if id(one) in reasons)
@@ -148,6 +152,13 @@ def _needed_keys(dialect: Dialect) -> set[bytes]:
         typed = mode.typing.replace("{text}", MARKER)
         found += typed + (mode.enter + mode.enter_at_end).replace("{right}", mode.right) + mode.leave
     return {char.encode() for char in found}
+
+
+def _typed_to_save(dialect: Dialect) -> set[bytes]:
+    """The keys behind the first of those that save, which an editor may take as it takes what is typed into a text."""
+    program = dialect.description.program
+    assert program is not None
+    return {char.encode() for char in program.save[1:]}
 
 
 def command_in(entry: PortEntry, bench: Bench) -> str:
