@@ -10,11 +10,12 @@ from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import parse, write
 from ombix.core.outcomes import Do, Nothing, Outcome, Play, Press, Type
+from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import EffectJudge, check_settings, settings_in, with_commands
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import FileReading, read_file
 from ombix.dialects.writing import write_file
-from tests.helpers import REAL, around, dialect, editors_space, shipped
+from tests.helpers import REAL, STAND_INS, around, dialect, editors_space, shipped
 
 CATALOGUE = shipped.catalogue()
 LINUX = shipped.platform("linux")
@@ -40,19 +41,17 @@ def became(reading: FileReading) -> dict[str, str]:
 
 
 def port(reading: FileReading, source: str, target: str) -> PortedFile:
-    keymap = Keymap([reading.layer])
+    return port_layer(reading.layer, target, dialect(source))
+
+
+def port_layer(layer: Layer, target: str, source: Dialect | None = None) -> PortedFile:
+    keymap = Keymap([layer])
     here = around(editors_space(), terminal=dialect(target).description.terminal)
-    return port_keymap(keymap, keymap.in_force(LINUX).bindings, dialect(source), dialect(target), here)
+    return port_keymap(keymap, keymap.in_force(LINUX).bindings, source, dialect(target), here)
 
 
 def one_binding(keys: str, outcome: Outcome) -> Binding:
     return Binding(parse(keys), outcome, Place("k"), LayerName("k", "k"), "pane is text")
-
-
-def port_layer(layer: Layer, target: str) -> PortedFile:
-    keymap = Keymap([layer])
-    here = around(editors_space(), terminal=dialect(target).description.terminal)
-    return port_keymap(keymap, keymap.in_force(LINUX).bindings, None, dialect(target), here)
 
 
 def account(file: PortedFile) -> dict[str, tuple[str, str]]:
@@ -325,6 +324,21 @@ def test_a_character_that_cannot_be_said_is_not_written() -> None:
     assert account(file)["F5"] == ("lost", "heddle has no command for edit.surround(sign=()")
     said = Layer(LayerName("k", "k"), [one_binding("F5", Do("edit.surround", (("sign", "["),)))])
     assert account(port_layer(said, "heddle"))["F5"][0] == "exact"
+
+
+HOSTILE = ("\t", "\x1b", "\x16", "\x00", "\n", "ab", "a;b", '"x"', "(1)", "", "😀", "é")
+
+
+@pytest.mark.parametrize("target", [*REAL, *STAND_INS])
+def test_whatever_an_action_is_told_it_is_carried_or_lost(target: str) -> None:
+    """No sign in a value breaks the file: what was written is read back, or the binding is lost with its reason."""
+    for action, argument in (("cursor.to-character", "character"), ("edit.surround", "sign")):
+        for value in (*map(chr, range(0x20, 0x7F)), *HOSTILE):
+            layer = Layer(LayerName("k", "k"), [one_binding("F5", Do(action, ((argument, value),)))])
+            (entry,) = port_layer(layer, target).entries
+            assert entry.verdict in ("exact", "adapted") or "has no command for" in entry.how, value
+            if entry.verdict == "exact":
+                assert target in STAND_INS
 
 
 # --- keys to which nothing is bound

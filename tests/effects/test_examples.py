@@ -39,6 +39,12 @@ def test_each_exact_effect_has_two_examples_or_more() -> None:
     assert set(EXAMPLES) <= set(WITH_EFFECT)
 
 
+def test_numbers_of_any_length_are_sorted_by_their_value() -> None:
+    long = "9" * 5000
+    start = State(f"{long}\n10\n9", len(long) + 5, 0)
+    assert run(Do("line.sort-naturally"), start, CATALOGUE).text == f"9\n10\n{long}"
+
+
 def test_an_example_shows_something() -> None:
     """Each action has an example in which it changes something, or, for a mark, what is selected behind it."""
     marks = {"select.start"}

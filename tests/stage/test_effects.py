@@ -51,7 +51,8 @@ def test_settings() -> None:
 
 _PAGES = st.builds(
     lambda text, cursor, anchor: State(text, min(cursor, len(text)), None if anchor is None else min(anchor, len(text))),
-    st.text("ab_ \t\n(}", max_size=30), st.integers(0, 30), st.none() | st.integers(0, 30),
+    st.text("ab_ \t\n(}", max_size=30) | st.text("aB19_ \t\n.,(){}<>/'\"\\&%=-éß日İ\u2028\x00", max_size=20),
+    st.integers(0, 30), st.none() | st.integers(0, 30),
 )  # fmt: skip
 
 

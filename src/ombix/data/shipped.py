@@ -69,8 +69,10 @@ class Shipped:
 
     def add_facts(self, facts: Iterable[Fact]) -> None:
         """Facts of a workspace, for all that is read from here on. Raises ValueError where one is there already."""
-        self._more_facts += tuple(facts)
-        self._known.pop(("facts",), None)
+        more = tuple(fact for fact in facts if fact not in self._more_facts)
+        if more:
+            self._more_facts += more
+            self._known.pop(("facts",), None)
 
     def platform_names(self) -> list[str]:
         """The names of the platforms."""

@@ -170,6 +170,8 @@ class CommandSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """A command with arguments, as `{name}` and `{arguments}`."""
     between: str = ", "
     """What stands between two arguments."""
+    outside: str = ""
+    """Signs that no argument can have, as they end a command in the file."""
     counts: dict[str, str] = {}
     """Section to how a command is run several times there, as `{count}` and `{command}`."""
 

@@ -58,6 +58,13 @@ class Vocabulary:
         return found
 
     @cached_property
+    def _takers(self) -> list[str]:
+        """What stands in a file for commands that take the next key as a character."""
+        return list(
+            dict.fromkeys(row.written or name for name, row in self.commands.items() if row.next == "character")
+        )
+
+    @cached_property
     def by_action(self) -> dict[str, list[tuple[str, CommandRow]]]:
         """Action to the rows that can be written for it, with their names."""
         found: dict[str, list[tuple[str, CommandRow]]] = {}
@@ -138,8 +145,10 @@ class Vocabulary:
         syntax = self.syntax
         if command in self._rows:
             return command, ()
-        if syntax.keys and len(command) > 1 and any(row.next == "character" for row in self.rows_of(command[:-1])):
-            return command[:-1], (command[-1],)
+        for name in self._takers if syntax.keys else ():
+            key = command.removeprefix(name)
+            if key != command and (char := self._key_char(key)):
+                return name, (char,)
         if not syntax.call:
             return command, ()
         match = self._call_shape.fullmatch(command)
@@ -311,19 +320,23 @@ class Vocabulary:
             if {*row.arguments, *row.given} != names or any(values[key] != value for key, value in row.given.items()):
                 continue
             written = row.written or name
-            if row.next == "character":
-                typed = self._typed_keys(values[row.arguments[0]]) if len(values[row.arguments[0]]) == 1 else None
-                if typed is None:
-                    continue
-                written += typed
-            elif row.arguments:
-                called = self.syntax.between.join(values[key] for key in row.arguments)
-                values_said = tuple(values[key] for key in row.arguments)
-                name, written = written, self.syntax.call.replace("{name}", written).replace("{arguments}", called)
-                if self.called(written) != (name, values_said):
-                    continue  # a sign in a value that the editor's file cannot have there
+            if row.arguments:
+                base, said = written, tuple(values[key] for key in row.arguments)
+                written = self._call(row, written, said)
+                if self.called(written) != (base, said) or not all(map(self._can_be_told, said)):
+                    continue  # a value that the editor's file cannot have there
             return written
         return None
+
+    def _can_be_told(self, value: str) -> bool:
+        """Whether a value can stand in the editor's file."""
+        return value.isprintable() and not any(sign in value for sign in self.syntax.outside)
+
+    def _call(self, row: CommandRow, name: str, values: Sequence[str]) -> str:
+        """A command with the values of its arguments."""
+        if row.next == "character":
+            return name + ("".join(self._typed_keys(values[0]) or ()) if len(values[0]) == 1 else "")
+        return self.syntax.call.replace("{name}", name).replace("{arguments}", self.syntax.between.join(values))
 
     def composition_for(self, action: str, section: str) -> Composition | None:
         """The commands that together do an action in a section, or None."""

@@ -176,9 +176,9 @@ def outdented_cells(line: str, settings: Settings) -> str:
 
 def _shift(b: Buffer, text: str, by: int) -> None:
     b.text = text
-    b.cursor += by
+    b.cursor = min(b.cursor + by, len(text))
     if b.anchor is not None:
-        b.anchor += by
+        b.anchor = min(b.anchor + by, len(text))
 
 
 def swap_up(words: Sequence[str]) -> Run:

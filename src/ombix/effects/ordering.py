@@ -17,9 +17,14 @@ def _sorted_by(key: Callable[[str], object], reverse: bool = False) -> Ordering:
 
 
 def _natural(line: str) -> list[tuple[int, int, str]]:
-    """What a line is sorted by where numbers in it go by their value."""
+    """What a line is sorted by where numbers in it go by their value, however long they are."""
     pieces = re.split(r"(\d+)", line)
-    return [(0, int(piece), "") if piece.isdecimal() and at % 2 else (1, 0, piece) for at, piece in enumerate(pieces)]
+    return [_by_value(piece) if at % 2 else (1, 0, piece) for at, piece in enumerate(pieces)]
+
+
+def _by_value(digits: str) -> tuple[int, int, str]:
+    value = "".join(str(int(digit)) for digit in digits).lstrip("0")
+    return 0, len(value), value
 
 
 def _once(numbers: Iterable[int], lines: Sequence[str]) -> list[int]:
@@ -78,6 +83,7 @@ def order(words: Sequence[str]) -> Run:
         at = start + sum(len(lines[number]) + 1 for number in left[: max(kept, 0)])
         is_own = bool(left) and left[kept] == row
         b.cursor = min(at + (column if is_own else 0), places.line_end(b.text, at))
+        b.drop()
 
     return run
 
@@ -97,7 +103,7 @@ def exchange(words: Sequence[str]) -> Run:
         text = b.text
         between = text[first[1] : second[0]]
         b.replace(first[0], second[1], text[slice(*second)] + between + text[slice(*first)])
-        if follows is None:
+        if not follows:
             b.cursor = second[1]
             b.drop()
             return
@@ -111,14 +117,15 @@ def exchange(words: Sequence[str]) -> Run:
     return run
 
 
-_Pair = tuple[tuple[int, int], tuple[int, int], bool | None]
+_Pair = tuple[tuple[int, int], tuple[int, int], bool]
+"""What changes places, what with, and whether the cursor goes with the first; else it goes behind both."""
 
 
 def _characters(b: Buffer, step: int) -> _Pair:
     at = b.cursor
     if not at or at == len(b.text) or "\n" in b.text[at - 1 : at + 1]:
         raise Stop
-    return (at - 1, at), (at, at + 1), None
+    return (at - 1, at), (at, at + 1), False
 
 
 def _words(b: Buffer, step: int) -> _Pair:
@@ -128,7 +135,7 @@ def _words(b: Buffer, step: int) -> _Pair:
     before = units.word(b.text, places.previous_start(b.text, here[0], places.KINDS["names"]))
     if before is None or before[1] > here[0]:
         raise Stop
-    return here, before, None
+    return here, before, False
 
 
 def _arguments(b: Buffer, step: int) -> _Pair:
@@ -165,28 +172,17 @@ def surround(words: Sequence[str]) -> Run:
         start, end = found(b)
         if start == end or not text:
             raise Stop
-        change(b, end, end, last)
-        b.cursor, b.anchor = (
-            _not_behind(b.cursor, end, last),
-            None if b.anchor is None else _not_behind(b.anchor, end, last),
-        )
-        change(b, start, start, first)
-        b.cursor, b.anchor = (
-            _behind(b.cursor, start, first),
-            None if b.anchor is None else _behind(b.anchor, start, first),
-        )
+        b.replace(start, end, first + b.text[start:end] + last)
+
+        def moved(at: int) -> int:
+            """Inside what was put around, where it was in the range."""
+            return at if at < start else at + len(first) + len(last) * (at > end)
+
+        b.cursor, b.anchor = moved(b.cursor), None if b.anchor is None else moved(b.anchor)
+        if b.held is not None:
+            b.held = moved(b.held[0]), moved(b.held[1])
 
     return run
-
-
-def _not_behind(at: int, end: int, put: str) -> int:
-    """A place that was at the end of what something was put behind, as it was."""
-    return end if at == end + len(put) else at
-
-
-def _behind(at: int, start: int, put: str) -> int:
-    """A place that was at the start of what something was put before, behind that."""
-    return start + len(put) if at == start else at
 
 
 def _partner(text: str) -> str:

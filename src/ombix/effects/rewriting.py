@@ -1,6 +1,7 @@
 """Steps that write a range of the text otherwise: in other letters, encoded, in another order, filled."""
 
 import json
+import math
 import operator
 import re
 from collections.abc import Callable, Sequence
@@ -95,7 +96,9 @@ def _encoded_string(text: str, settings: Settings) -> str:
 
 
 def _decoded_string(text: str, settings: Settings) -> str:
-    return str(json.loads('"' + re.sub(r'(\\.)|"', lambda match: match[1] or '\\"', text) + '"', strict=False))
+    found = str(json.loads('"' + re.sub(r'(\\.)|"', lambda match: match[1] or '\\"', text) + '"', strict=False))
+    found.encode()  # half of a pair of surrogates is no character
+    return found
 
 
 def _decoded_url(text: str, settings: Settings) -> str:
@@ -121,6 +124,8 @@ def _evaluated(text: str, settings: Settings) -> str:
         raise ValueError(text)
     try:
         found = _value(ast.parse(text.strip(), mode="eval").body)
+        if not math.isfinite(found):
+            raise ValueError(text)
         return str(int(found)) if float(found).is_integer() else repr(round(found, 12))
     except (SyntaxError, ZeroDivisionError, OverflowError, RecursionError, MemoryError) as error:
         raise ValueError(text) from error
