@@ -45,12 +45,29 @@ class LookUps:
     def decisions(self) -> DecisionIndex:
         """All decisions."""
         found = self._recall("decisions")
-        return DecisionIndex(*found) if found is not None else self._made()[0]
+        if found is not None:
+            return DecisionIndex(*found)
+        from ombix.core.garbage import no_garbage_collection
+        from ombix.session.indexing import decision_index
+
+        with no_garbage_collection():
+            made = decision_index(self._keymap())
+        self._keep("decisions", made)
+        return made
 
     def actions(self) -> ActionIndex:
         """All actions with their keys."""
-        found = self._recall("actions")
-        return ActionIndex(*found) if found is not None else self._made()[1]
+        found, words = self._recall("actions"), self._known_words()
+        if found and words:
+            return ActionIndex(*found)._replace(searched=words)
+        from ombix.core.garbage import no_garbage_collection
+        from ombix.session.indexing import action_index
+
+        with no_garbage_collection():
+            here = self._keymap()
+            made = action_index(here, searched=words or self._words(here))
+        self._keep("actions", made._replace(searched=()))
+        return made
 
     def settle(self, trigger: Trigger) -> Settled:
         """How keys that are not bound are on the layout at hand."""
@@ -66,28 +83,19 @@ class LookUps:
             self._keep("settled", {**known, name: (write(settled), found.presses)})
         return found
 
-    def _made(self) -> tuple[DecisionIndex, ActionIndex]:
-        from ombix.core.garbage import no_garbage_collection
-        from ombix.session.indexing import action_index, decision_index
-
-        with no_garbage_collection():
-            here = self._keymap()
-            made = decision_index(here), action_index(here, searched=self._words(here))
-        for part, index in zip(("decisions", "actions"), made, strict=True):
-            self._keep(part, index)
-        return made
+    def _known_words(self) -> Any:
+        """What actions are found by, kept apart: it does not change with a keymap."""
+        return self._cache.recall("words", "") if self._cache is not None else None
 
     def _words(self, here: "EffectiveKeymap") -> Any:
-        """What actions are found by; that does not change with a keymap."""
+        """What actions are found by, made anew."""
         from ombix.data.seen import stamp
         from ombix.session.indexing import words_of
 
-        found = self._cache.recall("words", "") if self._cache is not None else None
-        if found is None:
-            seen = {name: stamp(name) for name in here.shipped.found_in()}
-            found = words_of(here)
-            if self._cache is not None:
-                self._cache.keep("words", "", found, seen)
+        seen = {name: stamp(name) for name in here.shipped.found_in()}
+        found = words_of(here)
+        if self._cache is not None:
+            self._cache.keep("words", "", found, seen)
         return found
 
     def _recall(self, part: str) -> Any:
