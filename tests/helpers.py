@@ -45,7 +45,8 @@ WITH_EFFECT = tuple(sorted(name for name, one in shipped.catalogue().actions.ite
 """The actions that do something to a text with its cursor."""
 SECTIONS = (
     ("micro", "buffer"), ("nano", "main"), ("joe", "main"), ("ex", "command"), ("ex", "input"), ("kakoune", "normal"),
-    ("kakoune", "insert"),
+    ("kakoune", "insert"), ("dte", "text"), ("mcedit", "editor"), ("geany", "window"), ("mousepad", "window"),
+    ("kate", "window"),
 )  # fmt: skip
 """The editors that are pressed in, with the sections in which it is sure what commands do to a text."""
 

@@ -19,8 +19,9 @@ ALLOWED = {
     "store": {"core", "data", "store"},
     "dialects": {"core", "data", "effects", "dialects"},
     # Proving presses what a dialect describes and compares with what its programs and the stage say.
-    "proving": {"core", "dialects", "effects", "stage", "proving"},
-    "session": {"core", "data", "store", "dialects", "effects", "stage", "proving", "session"},
+    "proving": {"core", "data", "dialects", "effects", "stage", "proving"},
+    "drafting": {"core", "dialects", "drafting"},
+    "session": {"core", "data", "store", "dialects", "drafting", "effects", "stage", "proving", "session"},
     # A command parses, asks a session, and renders; three completions and the demo look at the data that ships.
     "cli": {"core", "data", "dialects", "proving", "session", "report", "cli"},
 }

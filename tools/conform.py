@@ -15,7 +15,7 @@ from ombix.proving.sandbox import Sandbox
 
 SHIPPED = Shipped()
 WORKERS = 10
-"""Editors at once, of each of two processes."""
+"""Editors at once, of each of two processes; of those with a window, which work and do not wait, fewer."""
 
 
 def commands_of(editor: str, section: str) -> Commands:
@@ -27,9 +27,11 @@ def part(work: tuple[str, str, list[Case], bool]) -> list[Discrepancy | str | No
     editor, section, many, shrinks = work
     commands = commands_of(editor, section)
     sandbox = Sandbox((), "")
+    program = commands.dialect.description.program
+    workers = 1 if program is not None and program.window else WORKERS
     if shrinks:
-        return [conforming.shrunk(conforming.Discrepancy(case, "", ""), commands, sandbox, WORKERS) for case in many]
-    return conforming.run_many(many, commands, sandbox, WORKERS)
+        return [conforming.shrunk(conforming.Discrepancy(case, "", ""), commands, sandbox, workers) for case in many]
+    return conforming.run_many(many, commands, sandbox, workers)
 
 
 def main() -> None:

@@ -3,6 +3,7 @@
 Usage: python tools/make_pairs.py.
 """
 
+from concurrent.futures import ProcessPoolExecutor
 from itertools import permutations
 from pathlib import Path
 
@@ -36,20 +37,28 @@ def page() -> str:
     dialects = Dialects(shipped)
     known = dialects.names()
     simulated = {name for name in known if dialects.load(name).description.simulated}
-    real: list[str] = []
-    other: list[str] = []
-    for source, target in permutations(known, 2):
-        origin, goal = dialects.load(source), dialects.load(target)
-        keymap = Keymap([origin.default_layer])
-        platform = shipped.platform("linux")
-        space = Space(shipped.facts().extended([*origin.facts, *goal.facts], []))
-        around = Surroundings(platform, shipped.terminal(goal.description.terminal), space, shipped.catalogue())
-        file = port_keymap(keymap, keymap.in_force(platform).bindings, origin, goal, around)
-        counts = " | ".join(str(file.count(verdict)) for verdict in ("exact", "adapted", "lost"))
-        rows = other if simulated & {source, target} else real
-        rows.append(f"| {source} | {target} | {counts} | {file.checked} |")
-    tables = [TABLE + "\n".join(rows) + "\n" for rows in (real, other)]
+    pairs = list(permutations(known, 2))
+    with ProcessPoolExecutor(2) as pool:
+        rows = list(pool.map(row, pairs, chunksize=len(pairs) // 4))
+    real = [text for pair, text in zip(pairs, rows, strict=True) if not simulated & set(pair)]
+    other = [text for pair, text in zip(pairs, rows, strict=True) if simulated & set(pair)]
+    tables = [TABLE + "\n".join(some) + "\n" for some in (real, other)]
     return f"{HEAD}{tables[0]}\n## From and to the stand-ins\n{tables[1]}{FOOT}"
+
+
+def row(pair: tuple[str, str]) -> str:
+    """The row of a pair."""
+    source, target = pair
+    shipped = Shipped()
+    dialects = Dialects(shipped)
+    origin, goal = dialects.load(source), dialects.load(target)
+    keymap = Keymap([origin.default_layer])
+    platform = shipped.platform("linux")
+    space = Space(shipped.facts().extended([*origin.facts, *goal.facts], []))
+    around = Surroundings(platform, shipped.terminal(goal.description.terminal), space, shipped.catalogue())
+    file = port_keymap(keymap, keymap.in_force(platform).bindings, origin, goal, around)
+    counts = " | ".join(str(file.count(verdict)) for verdict in ("exact", "adapted", "lost"))
+    return f"| {source} | {target} | {counts} | {file.checked} |"
 
 
 if __name__ == "__main__":

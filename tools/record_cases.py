@@ -28,7 +28,7 @@ LAST_SEED = 60
 PART = 600
 """Cases that are pressed before the file is written again."""
 WORKERS = 10
-"""Editors at once, of each of two processes."""
+"""Editors at once, of each of two processes; one of those with a window, which work and do not wait."""
 
 Row = list[object]
 
@@ -47,7 +47,9 @@ def pressed(work: tuple[str, str, list[Case]]) -> list[str | None]:
     """The texts that an editor comes to; where it differs from the programs, only what is so three times."""
     editor, section, many = work
     commands = commands_of(editor, section)
-    found = conforming.run_many(many, commands, Sandbox((), ""), WORKERS)
+    program = commands.dialect.description.program
+    workers = 1 if program is not None and program.window else WORKERS
+    found = conforming.run_many(many, commands, Sandbox((), ""), workers)
     texts: list[str | None] = []
     for case, one in zip(many, found, strict=True):
         if one is None:

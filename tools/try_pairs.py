@@ -1,5 +1,6 @@
-"""Press the ported keys of files, or of editors' defaults, in every other editor, and in their own: python tools/try_pairs.py
-[FOLDER]. The files of a folder are called like EDITOR-anything; a folder called so has an editor's file and what is beside it."""
+"""Press the ported keys of files, or of editors' defaults, in other editors, and in their own: python tools/try_pairs.py
+[PATTERN [EDITOR…]]. Files are called like EDITOR-anything; a folder called so has an editor's file and what is beside it.
+Without editors, in all real ones."""
 
 import itertools
 import shutil
@@ -15,7 +16,8 @@ from ombix.data.shipped import Shipped
 from ombix.dialects.loading import Dialects
 from ombix.session.session import Session
 
-EDITORS = ("ex", "joe", "kakoune", "micro", "nano")
+DIALECTS = Dialects(Shipped())
+EDITORS = [name for name in DIALECTS.names() if not DIALECTS.load(name).description.simulated]
 WORKERS = 3
 
 
@@ -23,7 +25,8 @@ def sources() -> list[tuple[str, str]]:
     """What is ported: the files of a folder, or else the defaults of each editor."""
     if len(sys.argv) < 2:
         return [(name, name) for name in EDITORS]
-    return [(path.name.partition("-")[0], str(path)) for path in sorted(Path(sys.argv[1]).resolve().iterdir())]
+    pattern = Path(sys.argv[1])
+    return [(path.name.partition("-")[0], str(path.resolve())) for path in sorted(pattern.parent.glob(pattern.name))]
 
 
 def tried(work: tuple[str, str, str]) -> tuple[str, Counter[str]]:
@@ -33,7 +36,7 @@ def tried(work: tuple[str, str, str]) -> tuple[str, Counter[str]]:
     with tempfile.TemporaryDirectory() as name:
         file = source
         if source != editor:
-            called = Dialects(Shipped()).load(editor).description.file.name
+            called = DIALECTS.load(editor).description.file.name
             if Path(source).is_dir():
                 shutil.copytree(source, name, dirs_exist_ok=True)
             else:
@@ -58,7 +61,11 @@ def tried(work: tuple[str, str, str]) -> tuple[str, Counter[str]]:
 
 def main() -> int:
     totals: Counter[str] = Counter()
-    pairs = [(editor, file, to) for (editor, file), to in itertools.product(sources(), EDITORS) if editor != to]
+    pairs = [
+        (editor, file, to)
+        for (editor, file), to in itertools.product(sources(), sys.argv[2:] or EDITORS)
+        if editor != to
+    ]
     with ProcessPoolExecutor(WORKERS) as pool:
         for said, counts in pool.map(tried, pairs):
             print(said, flush=True)

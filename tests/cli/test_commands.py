@@ -272,7 +272,9 @@ def test_without_the_editors_the_demo_presses_in_their_simulation_and_says_so(tm
 
 def test_editors(tmp_path: Path) -> None:
     rows = {row["name"]: row for row in json.loads(ombix(tmp_path, "editors", "--json").out)["editors"]}
-    assert sorted(rows) == ["ex", "heddle", "joe", "kakoune", "micro", "nano", "oxbow", "tarn"]
+    assert sorted(rows) == [
+        "dte", "ex", "geany", "heddle", "joe", "kakoune", "kate", "mcedit", "micro", "mousepad", "nano", "oxbow", "tarn",
+    ]  # fmt: skip
     assert [name for name, row in rows.items() if row["simulated"]] == ["heddle", "oxbow", "tarn"]
     assert rows["oxbow"]["wait_ms"] == 600
     assert rows["tarn"]["can_tell"] == ["language", "pane", "popup", "program", "readonly", "selection"]

@@ -9,7 +9,7 @@ from tests.helpers import ombix
 
 
 def test_the_invented_editor_holds_and_is_used_like_any_other(ferry: Path) -> None:
-    checked = ombix(ferry, "editors", "--check", "rowboat")
+    checked = ombix(ferry, "describe", "--check", "rowboat")
     assert checked.status == 0, checked.out
     assert "No fault." in checked.out
     adopted = ombix(ferry, "adopt", "rowboat/rowboat.keys", "--editor", "skiff", "--workspace", "rowboat", "--all")
@@ -58,7 +58,7 @@ def test_a_wrong_description_is_found(ferry: Path, file: str, old: str, new: str
     text = path.read_text()
     assert old in text
     path.write_text(text.replace(old, new))
-    ran = ombix(ferry, "editors", "--check", "rowboat", columns=200)
+    ran = ombix(ferry, "describe", "--check", "rowboat", columns=200)
     assert ran.status == status, ran.out + ran.err
     assert what in ran.out + ran.err
     if status == 2:
@@ -78,8 +78,8 @@ def test_an_editor_like_another_says_only_what_is_different(ferry: Path) -> None
     folder.mkdir()
     (folder / "dialect.toml").write_text('like = "nano"\nname = "dinghy"\ntitle = "the dinghy"\n')
     (folder / "commands.toml").write_text('[command]\nbail = { only = "bails out the water", sections = ["main"] }\n')
-    assert ombix(ferry, "editors", "--check", "dinghy").status == 0
-    document = json.loads(ombix(ferry, "editors", "--check", "dinghy", "--json").out)
+    assert ombix(ferry, "describe", "--check", "dinghy").status == 0
+    document = json.loads(ombix(ferry, "describe", "--check", "dinghy", "--json").out)
     assert document["name"] == "dinghy"
     nano = json.loads(ombix(ferry, "editors", "nano", "--json").out)
     counts = {check["title"]: check["tested"] for check in document["checks"]}

@@ -14,7 +14,7 @@ CALLS = [
     ("show", "--editor", "pier"), ("audit",), ("audit", "--explain", "clash"), ("port", "--to", "pier", "--dry-run"),
     ("port", "--dry-run", "--rehome"), ("compare", "desk", "pier"), ("prove", "--to", "pier", "--on-stage"),
     ("press", "Alt+C", "Mod+D"), ("adopt", "desk/bindings.json", "--dry-run"), ("bind", "app.help", "F8", "--dry-run"),
-    ("unbind", "F8", "--dry-run"), ("editors",), ("editors", "nano"), ("editors", "--check", "rowboat"), ("layouts",),
+    ("unbind", "F8", "--dry-run"), ("editors",), ("editors", "nano"), ("describe", "--check", "rowboat"), ("layouts",),
     ("layouts", "de"), ("undo",), ("trust", "rowboat"),
     ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
 ]  # fmt: skip

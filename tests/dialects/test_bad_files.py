@@ -24,6 +24,14 @@ SAMPLES = {
     "kakoune": "declare-user-mode pier\nmap global normal <c-p> ':enter-user-mode pier<ret>'\nmap global pier s :w<ret>\n"
     "hook global WinSetOption filetype=sh %{ map window insert <F5> 'a b' -docstring 'it''s' }\n",
     "micro": '{ "Ctrl-s": "Save", // save\n "Alt-x": "Cut,Paste", "terminal": { "<Ctrl-q><Ctrl-q>": "Exit" } }\n',
+    "dte": "# the crew's\nset tab-width 4\nbind ^D 'delete-line; down'\nbind M-j join\nbind C-up\nbind F2 \"insert -m x\"\n",
+    "geany": "# the crew's\n[Bindings]\nmenu_save=<Primary><Shift>s\nedit_joinlines = <Alt>j\nmenu_quit=\n",
+    "kate": '<gui name="katepart" version="1">\n <!-- the crew\'s -->\n <ActionProperties scheme="pier">\n'
+    '  <Action name="file_save" shortcut="Ctrl+S; F2"/>\n  <Action name="tools_comment" shortcut=""/>\n'
+    '  <Action name="edit_undo" shortcut="Ctrl+K, Z"/>\n </ActionProperties>\n</gui>\n',
+    "mcedit": "[editor]\n# the crew's\nDeleteLine = ctrl-k; f8\nRemove =\nMark = alt-shift-m\n\n[dialog]\nUp = up\n",
+    "mousepad": '; the crew\'s\n(gtk_accel_path "<Actions>/win.edit.cut" "<Primary>k")\n'
+    '(gtk_accel_path "<Actions>/app.quit" "")\n; (gtk_accel_path "<Actions>/win.edit.copy" "<Primary>c")\n',
     "nano": 'bind ^S savefile main\nbind M-T "{home}x{end}" main\nunbind ^K all\nset autoindent\n',
 }  # fmt: skip
 EDITORS = known()

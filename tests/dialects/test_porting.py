@@ -21,13 +21,14 @@ from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
 LINUX = shipped.platform("linux")
-XTERM = shipped.terminal("xterm")
 PAIRS = list(permutations(known(), 2))
 
 
 def port(layer: Layer, source: Dialect | None, target: str) -> PortedFile:
     keymap = Keymap([layer])
-    return port_keymap(keymap, keymap.in_force(LINUX).bindings, source, dialect(target), around(space()))
+    goal = dialect(target)
+    here = around(space(), terminal=goal.description.terminal)
+    return port_keymap(keymap, keymap.in_force(LINUX).bindings, source, goal, here)
 
 
 def own(*rows: tuple[str, Outcome, str]) -> Layer:
@@ -43,18 +44,19 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
     file = port(origin.default_layer, origin, target)
     bindings = Keymap([origin.default_layer]).in_force(LINUX).bindings
     assert len(file.entries) == len(bindings) == sum(file.count(one) for one in ("exact", "adapted", "lost"))
-    if min(len(origin.vocabulary.by_action), len(dialect(target).vocabulary.by_action)) > 30:  # not a toy
-        assert file.count("exact") + file.count("adapted") > 10
+    has_room = dialect(target).description.file.assigns != "one"
+    if has_room and min(len(origin.vocabulary.by_action), len(dialect(target).vocabulary.by_action)) > 30:  # not a toy
+        assert file.count("exact") + file.count("adapted") > 5
     for entry in file.entries:
         assert entry.how, "a verdict without a word"
     # Reading the written file again gives each exact binding the action that it had.
     here = space()
     goal = dialect(target)
     written = Keymap([goal.default_layer, read_file(goal, file.text, "x").layer]).in_force(LINUX).bindings
-    after = decide_all(as_arriving(written, XTERM), here, CATALOGUE, goal.policy)
+    after = decide_all(as_arriving(written, goal.terminal), here, CATALOGUE, goal.policy)
     for entry in file.entries:
         if entry.verdict == "exact" and not isinstance(entry.source.outcome, Nothing):
-            found = after[XTERM.canonical(entry.source.trigger)]
+            found = after[goal.terminal.canonical(entry.source.trigger)]
             # The action itself, or to the letter what was to be written for it.
             assert any(
                 row.binding.outcome == entry.source.outcome or row.binding.written in entry.written
@@ -66,7 +68,7 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
 def test_random_keymaps_hold_after_the_port(source: str, target: str) -> None:
     origin = dialect(source)
 
-    @settings(max_examples=30)  # for each pair
+    @settings(max_examples=8)  # for each pair
     @given(layers(origin))
     def check(layer: Layer) -> None:
         assert len(port(layer, origin, target).entries) == len(layer.bindings)

@@ -147,7 +147,7 @@ def test_texts_with_several_variables() -> None:
 
 def test_the_program_finds_no_fault_in_the_description(tmp_path: Path, form: str) -> None:
     skiff(tmp_path, form)
-    ran = ombix(tmp_path, "editors", "--check", f"skiff-{form}")
+    ran = ombix(tmp_path, "describe", "--check", f"skiff-{form}")
     assert ran.status == 0, ran.out
     assert "No fault." in ran.out
 

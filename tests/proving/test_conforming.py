@@ -29,6 +29,11 @@ from ombix.proving.sandbox import best_sandbox
 from tests.helpers import EXAMPLES, SECTIONS, dialect, shipped
 
 FOLDER = Path(__file__).parent / "cases"
+LATER = (
+    ("dte", "text"), ("mcedit", "editor"), ("geany", "window"), ("mousepad", "window"), ("kate", "window"),
+)  # fmt: skip
+"""Of these there are fewer cases."""
+LATER_MARKED = [pytest.param(*one, marks=pytest.mark.every_pair) if one in LATER else one for one in SECTIONS]
 MOST_DIFFERING = 0.006
 """Of the recorded cases, of those with several commands in a row: what is left behind for the next is not all described."""
 
@@ -52,12 +57,14 @@ def test_the_programs_do_what_the_editor_did(editor: str, section: str) -> None:
     rows = recorded(editor, section)
     wrong = [case for case, found in rows if expected(case, known).is_sure and expected(case, known).text != found]
     assert [case for case in wrong if len(case.commands) == 1] == []
-    assert len(wrong) <= MOST_DIFFERING * len(rows), wrong[:5]
+    most = MOST_DIFFERING * (2 if (editor, section) in LATER else 1)
+    assert len(wrong) <= most * len(rows), wrong[:5]
     tried = Counter(case.commands[-1] for case, _found in rows)
-    assert [name for name in known.programs if known.unsure[name] != "always" and tried[name] < 120] == []
+    least = 60 if (editor, section) in LATER else 120
+    assert [name for name in known.programs if known.unsure[name] != "always" and tried[name] < least] == []
 
 
-@pytest.mark.parametrize(("editor", "section"), SECTIONS)
+@pytest.mark.parametrize(("editor", "section"), LATER_MARKED)
 def test_fresh_cases_are_pressed(editor: str, section: str) -> None:
     known = commands(editor, section)
     seed = random.SystemRandom().randrange(10**9)
@@ -84,7 +91,7 @@ def example_cases(known: Commands) -> Iterator[tuple[Case, bool]]:
                 yield case, end.anchor is None and reached.text == wanted
 
 
-@pytest.mark.parametrize(("editor", "section"), SECTIONS)
+@pytest.mark.parametrize(("editor", "section"), LATER_MARKED)
 def test_examples_of_actions_are_pressed(editor: str, section: str) -> None:
     """The worked examples in the editors: each command does in their states what its program says, which is often the
     action's own outcome."""
@@ -117,15 +124,16 @@ def test_a_wrong_program_is_found_by_the_recorded_cases() -> None:
     tried = 0
     missed = []
     for editor, section in SECTIONS:
+        most = 12 if (editor, section) in LATER else 50
         known = commands(editor, section)
         rows = recorded(editor, section)
         every = list(changed_programs(known))
-        for name, other in draw.sample(every, min(50, len(every))):
+        for name, other in draw.sample(every, min(most, len(every))):
             tried += 1
             concerned = [(case, found) for case, found in rows if name in case.commands]
             if not any(expected(case, known).text == found != expected(case, other).text for case, found in concerned):
                 missed += [(editor, name, other.programs[name])] * bool(telling_cases(known, other, name, 1))
-    assert tried >= 200
+    assert tried >= 260
     assert missed == []
 
 

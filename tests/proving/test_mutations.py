@@ -25,6 +25,10 @@ def section_of(name: str) -> str:
     return places(name)[-1]
 
 
+IN_FILES = {"geany": "cursor.line-end", "kate": "cursor.line-end", "mousepad": "edit.delete-right"}
+"""An action whose command the file of an editor names, where it does not name the usual one."""
+
+
 def config(name: str, keys: str, action: str) -> str:
     """A file that binds keys to what the editor has for an action."""
     one, section = dialect(name), section_of(name)
@@ -71,17 +75,19 @@ def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> Non
     assert found == ROWS
 
 
-@pytest.mark.parametrize("name", REAL)
+@pytest.mark.parametrize("name", [name for name in REAL if not dialect(name).description.file.assigns])
 def test_a_wrong_modifier_in_the_key_table_is_found(name: str) -> None:
     one, chance = dialect(name), random.Random(name)
     chords = [chord for chord in one.spelling.chords() if chord.modifiers in (CTRL, ALT) and chord.key in "aefnpty"]
     found = 0
     for chord in chance.sample(chords, KEYS):
         other = Chord(chord.modifiers ^ CTRL ^ ALT, chord.key)
-        text = config(name, write((other,)), "cursor.line-start")  # the table would write one for the other
-        (proof,) = pressed(name, text, [claim(write((chord,)), "cursor.line-start")], section_of(name))
+        action = IN_FILES.get(name, "cursor.line-start")
+        text = config(name, write((other,)), action)  # the table would write one for the other
+        (proof,) = pressed(name, text, [claim(write((chord,)), action)], section_of(name))
         default = next((row for row in one.default_layer.bindings if row.trigger == (chord,)), None)
-        does_it_by_default = default is not None and default.outcome == Do("cursor.line-start")
+        # Where a command has one key, the one that it is given takes its default one away.
+        does_it_by_default = default is not None and default.outcome == Do(action) and not one.description.file.assigns
         assert proof.result == ("agrees" if does_it_by_default else "differs"), (write((chord,)), proof)
         found += not does_it_by_default
     assert found >= KEYS - 1

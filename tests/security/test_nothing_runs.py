@@ -14,7 +14,8 @@ from ombix.core.keymap import Keymap
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.harmless import COULD_REACH, COULD_RUN, harmless_layer
 from ombix.dialects.reading import read_file
-from ombix.proving.driver import Start, press
+from ombix.proving.driver import Desk, press
+from ombix.proving.running import Start
 from ombix.proving.sandbox import WAYS, Sandbox, Way, best_sandbox, limits_only, sandbox_of
 from ombix.session.session import Session
 from tests.helpers import REAL, STAND_INS, dialect, known, ombix, shipped
@@ -58,7 +59,7 @@ def script(place: Path, marker: Path) -> str:
 EVERY_COMMAND = (
     ("show",), ("show", "--editor", "pier"), ("what", "Alt+A", "--editor", "pier"), ("audit",), ("port", "--to", "pier"),
     ("prove", "--to", "pier"), ("press", "Alt+A", "--editor", "pier"), ("compare", "pier", "nano"), ("editors", "pier"),
-    ("editors", "--check", "dinghy"), ("trust", "dinghy"),
+    ("describe", "--check", "dinghy"), ("trust", "dinghy"),
 )  # fmt: skip
 
 
@@ -158,6 +159,38 @@ EVIL: dict[str, tuple[tuple[str, str], ...]] = {
         ("map q !!touch {mark}\x16\r\n", "Q"),
         ("map! \x16\x1ba \x16\x1b:!touch {mark}\x16\ri\n", "Alt+A"),
         ("source {mark}\n", ""),
+    ),
+    "dte": (
+        ("bind M-a 'run touch {mark}'\n", "Alt+A"),
+        ("bind M-a 'eol; run touch {mark}'\n", "Alt+A"),
+        ("bind M-a 'pipe-from touch {mark}'\n", "Alt+A"),
+        ("bind M-a 'eval touch {mark}'\n", "Alt+A"),
+        ("bind M-a 'save {mark}'\n", "Alt+A"),
+        ("alias eol 'run touch {mark}'\nbind M-a eol\n", ""),
+        ("include {mark}\nbind M-a bol\n", ""),
+    ),
+    "mcedit": (
+        ("[editor]\nExternalCommand = alt-a\n", "Alt+A"),
+        ("[editor]\nShell = alt-a\n", "Alt+A"),
+        ("[editor]\nSort = alt-a\n", "Alt+A"),
+        ("[editor]\nUserMenu = alt-a\n", "Alt+A"),
+    ),
+    "geany": (
+        ("[Bindings]\nedit_sendtocmd1=<Alt>a\n", "Alt+A"),
+        ("[Bindings]\nbuild_run=<Alt>a\n", "Alt+A"),
+        ("[Bindings]\nbuild_make=<Alt>a\n", "Alt+A"),
+        ("[Bindings]\npopup_contextaction=<Alt>a\n", "Alt+A"),
+    ),
+    "mousepad": (
+        ('(gtk_accel_path "<Actions>/win.file.open" "<Alt>a")\n', "Alt+A"),
+        ('(gtk_accel_path "<Actions>/win.file.print" "<Alt>a")\n', "Alt+A"),
+    ),
+    "kate": (
+        ('<gui><ActionProperties><Action name="edit_filter" shortcut="Alt+A"/></ActionProperties></gui>\n', "Alt+A"),
+        (
+            '<gui><ActionProperties><Action name="file_open" shortcut="Alt+A"/></ActionProperties>'
+            "</gui>\n", "Alt+A",
+        ),
     ),
 }  # fmt: skip
 
@@ -307,7 +340,7 @@ def test_an_editor_can_be_pressed_in_every_sandbox(name: str, sandbox: Sandbox) 
         Start(one.description.file.name, "", "text\n"),
         [b"ix\x1b" if name == "kakoune" else b"x"],
         save,
-        sandbox,
+        Desk(sandbox),
     )
     assert result.text == "xtext\n"
 
@@ -328,7 +361,11 @@ def test_the_editors_are_pressed_in_the_sandbox(name: str) -> None:
     program = one.description.program
     assert program is not None
     result = press(
-        program, Start(one.description.file.name, "", "text\n"), [], program.save.encode() or b"\x13", best_sandbox()
+        program,
+        Start(one.description.file.name, "", "text\n"),
+        [],
+        program.save.encode() or b"\x13",
+        Desk(best_sandbox()),
     )
     assert result.text is None or result.text.startswith("text")
 

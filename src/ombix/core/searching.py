@@ -132,7 +132,10 @@ class _Asked:
         if not covered or (row.loses_work and is_guessed):
             return 0.0
         best_phrase = exactly = 0.0
-        for number, phrase in enumerate(row.phrases.strip("|").split("|") if any(held) else ()):
+        told = [f" {one} " for inside in held for one in inside]
+        for number, phrase in enumerate(row.phrases.strip("|").split("|") if told else ()):
+            if not any(padded in phrase for padded in told):
+                continue
             words = phrase.split()
             near = self._near(words, held)
             if number == 0 and near > 0.99 and len(words) == len(self._stems) and self._stems.issuperset(words):

@@ -60,7 +60,7 @@ class Terminal(Struct, frozen=True, dict=True):
             one = self.send_chord(chord)
             if isinstance(one, str):
                 return one
-            sent += one
+            sent += b" " + one if self.direct and sent else one
         return sent
 
     def send_chord(self, chord: Chord) -> bytes | str:

@@ -8,6 +8,7 @@ from ombix.core.keymap import Binding
 from ombix.core.keys import ALT, SHIFT, Chord, Trigger, types_text
 from ombix.core.outcomes import Do, Only, Step
 from ombix.core.porting import TargetCommand
+from ombix.dialects.assigning import is_in_file
 from ombix.dialects.dialect import Dialect
 
 MOST_REPEATED = 50
@@ -24,6 +25,8 @@ def can_take_away(dialect: Dialect) -> bool:
     file = dialect.description.file
     if not file.takes_defaults_away:
         return False
+    if file.assigns:
+        return True
     forms = (*file.forms, *(file.words.forms if file.words else ()))
     has_directive = file.headed is not None and "delete" in file.headed.directives.values()
     return bool(dialect.description.commands.nothing) or has_directive or any(one.means == "remove" for one in forms)
@@ -163,6 +166,13 @@ class DescribedTarget:
             return "typed"
         return "typed" if known.control and isinstance(sent, bytes) and sent < b" " else ""
 
-    def can_take_away(self) -> bool:
-        """Whether the editor's file can take keys away."""
+    def can_take_away(self, written: Sequence[str] = ()) -> bool:
+        """Whether the editor's file can take keys away: from these commands, as they are written."""
+        if self._dialect.description.file.assigns and not all(is_in_file(self._dialect, one) for one in written):
+            return False
         return can_take_away(self._dialect)
+
+    @property
+    def holds_one_key(self) -> bool:
+        """Whether the editor's file has one key for each command."""
+        return self._dialect.description.file.assigns == "one"

@@ -163,8 +163,9 @@ def _sample(one: Dialect) -> Layer:
         for name, row in one.vocabulary.commands.items()
         if not row.read and not row.fixed
     ]
-    rows.append((Nothing(), tuple(one.description.sections)))
-    for index, chord in enumerate(one.spelling.chords()[:SAMPLE]):
+    if one.description.file.takes_defaults_away:
+        rows.append((Nothing(), tuple(one.description.sections)))
+    for index, chord in enumerate(one.spelling.chords()[:SAMPLE] if rows else ()):
         outcome, homes = rows[index % len(rows)]
         where = one.where([homes[index % len(homes)]])
         layer.bindings.append(Binding((chord,), outcome, Place("sample"), layer.name, where))

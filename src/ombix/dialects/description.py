@@ -62,6 +62,8 @@ class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     exact: dict[str, str] = {}
     also: dict[str, str] = {}
     modifiers: dict[str, str] = {}
+    also_modifiers: dict[str, str] = {}
+    """Other words for modifiers, which are read."""
     joiner: str = ""
     sequence: str = ""
     between: str = ""
@@ -140,6 +142,17 @@ class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Words behind which several settings can stand on a line, and the word that each is known behind."""
     beside: str = ""
     """The name of a JSON file with settings, in the same folder."""
+    assigns: Literal["", "one", "several"] = ""
+    """Whether the file gives each command its keys, in the place of its default ones: one chord, or several."""
+    same_keys: Literal["first", "default", "neither"] = "first"
+    """What is run where such a file leaves several commands the same keys: the first of them in the order of `commands.toml`,
+    that whose default keys they are, or nothing."""
+    names_all: bool = False
+    """Whether a command that such a file does not name has no keys."""
+    alternatives: str = ""
+    """What parts several keys of a command."""
+    no_keys: list[str] = []
+    """Words for no keys, the first of which is written."""
 
 
 class CommandSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -249,6 +262,25 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Where the file is read from, below the home folder, where the command cannot name it."""
     save: str = ""
     """Keys that save, where no bound key does."""
+    window: bool = False
+    """Whether the editor has a window of its own: `ready` are then parts of its title, with `{name}` for the text's file, and
+    keys are pressed as key events."""
+    bus: bool = False
+    """Whether it needs a message bus of the session (D-Bus)."""
+    command_line: list[str] = []
+    """Keys, pressed one after the other, that run a `{command}` by its name, by default."""
+    again: list[str] = []
+    """The command that shows another text in the running editor."""
+    files: dict[str, str] = {}
+    """Files that are put into its home before it starts, by their paths in it."""
+    copies: list[str] = []
+    """Other places in its home that its key file is put at."""
+    settles_seconds: float = 0.1
+    """How long an editor in a window takes behind its start before keys reach it."""
+    again_settles_seconds: float = 0.1
+    """How long it takes so behind another text."""
+    key_seconds: float = 0.01
+    """How long an editor in a window takes for a key."""
     modes: dict[str, Mode] = {}
     """Section to how one gets there and types, where that is not by typing alone."""
 
@@ -303,6 +335,8 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     commands: CommandSyntax
     policy: PolicyRow
     sections: dict[str, str]
+    versions: list[str] = []
+    """The versions that it holds for, or their beginnings: `22.12` is that of 22.12.3, too; none: its own one only."""
     conditions: Conditions | None = None
     """How conditions are written; without it, a binding holds in all states of its section."""
     platforms: dict[str, str] = {}

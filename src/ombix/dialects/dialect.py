@@ -48,6 +48,11 @@ class Dialect:
             for name, row in self.description.facts.items()
         ]
 
+    def is_for(self, version: str) -> bool:
+        """Whether the description holds for a version of the editor."""
+        known = self.description.versions or [self.description.version]
+        return any(version == one or version.startswith((f"{one}.", f"{one}-")) for one in known)
+
     @property
     def edited_sections(self) -> list[str]:
         """The sections in which keys can be pressed over text."""
@@ -131,6 +136,27 @@ class Dialect:
                     )
                 )  # fmt: skip
         return layer
+
+    @cached_property
+    def default_commands(self) -> dict[str, list[tuple[Trigger, str]]]:
+        """Section to the default keys in it, with the commands that they run, as they are written."""
+        found: dict[str, list[tuple[Trigger, str]]] = {}
+        for group in self.groups:
+            keys = [(parse(text), written) for text, written in group.keys.items()]
+            for section in group.sections:
+                found.setdefault(section, []).extend(keys)
+        return found
+
+    @cached_property
+    def default_keys(self) -> dict[tuple[str, str], list[tuple[str, Trigger]]]:
+        """Section and command to its default keys in it, as they are written and as triggers; without those that cannot be
+        written."""
+        found: dict[tuple[str, str], list[tuple[str, Trigger]]] = {}
+        for section, rows in self.default_commands.items():
+            for trigger, written in rows:
+                if (key := self.spelling.write(trigger)) is not None:
+                    found.setdefault((section, written), []).append((str(key), trigger))
+        return found
 
     @cached_property
     def default_sections(self) -> dict[Trigger, set[str]]:

@@ -187,12 +187,50 @@ class Dialects:
             raise InputError(f"the description is wrong: {said}", "See: docs/description.md", place) from None
 
 
+_PARTS = frozenset({"add", "without"})
+"""What a table may have in the place of a list that the editor below has: what is added to it, and what is taken away."""
+
+
 def _joined(below: _Tables, above: _Tables) -> _Tables:
+    """A table on top of another one: tables are joined, `false` takes one away, and a list takes the place of the other or, as a
+    table of parts, is added to it or taken away from it."""
     joined = dict(below)
     for key, value in above.items():
         known = joined.get(key)
-        joined[key] = _joined(known, value) if isinstance(known, dict) and isinstance(value, dict) else value
+        if isinstance(known, dict) and value is False:
+            del joined[key]
+        elif isinstance(known, dict) and isinstance(value, dict):
+            joined[key] = _joined(known, value)
+        elif isinstance(known, list) and isinstance(value, dict) and value.keys() <= _PARTS:
+            joined[key] = _in_parts(known, value)
+        else:
+            joined[key] = value
     return joined
+
+
+def _in_parts(known: list[Any], parts: _Tables) -> list[Any]:
+    """A list without some of its members, or without some keys of their tables, and with others behind."""
+    left = known
+    for gone in parts.get("without", ()):
+        left = [one for each in left if (one := _without(each, gone)) is not None]
+    return [*left, *parts.get("add", ())]
+
+
+def _without(member: Any, gone: Any) -> Any:
+    """A member of a list, None where it is taken away: it is the same; or a table that has all of what `gone` has. Of tables in
+    `gone`, as of keys in a group of default keys, only these are taken away."""
+    if not isinstance(member, dict) or not isinstance(gone, dict):
+        return None if member == gone else member
+    plain = {key: value for key, value in gone.items() if not isinstance(value, dict)}
+    if any(member.get(key) != value for key, value in plain.items()):
+        return member
+    inner = {key: value for key, value in gone.items() if isinstance(value, dict)}
+    if not inner:
+        return None
+    return {
+        key: {name: one for name, one in value.items() if name not in inner[key]} if key in inner else value
+        for key, value in member.items()
+    }
 
 
 def _converted(table: _Tables, kind: type[_Shape], path: Path) -> _Shape:
@@ -236,11 +274,12 @@ def _check_file(description: Description, path: Path) -> None:
             f"{file.name} is no name for a file", "Write the name alone; where it is, is said by usual.",
             place_in(path, "file", "name"),
         )  # fmt: skip
+    inside = [program.config, program.text, *program.files, *program.copies] if program is not None else []
     if program is not None and (
-        not program.command or Path(program.config).is_absolute() or ".." in Path(program.config).parts
+        not program.command or any(Path(one).is_absolute() or ".." in Path(one).parts for one in inside)
     ):
         raise InputError(
-            "the program's command is empty, or its file is not below the home folder", "Write config = \".config/name\".",
+            "the program's command is empty, or one of its files is not below the home folder", "Write config = \".config/name\".",
             place_in(path, "program"),
         )  # fmt: skip
     try:

@@ -182,9 +182,8 @@ def _source(
     if source is None:
         return PortSource(decided, macros, editor_of)
     within = _within(source, around.space)
-    if source.name == target.name:
-        return PortSource(decided, macros, editor_of, within=within)
-    return PortSource(decided, macros, editor_of, source.policy, within)
+    policy = source.policy if source.name != target.name else None
+    return PortSource(decided, macros, editor_of, policy, within, source.terminal.canonical)
 
 
 def _within(source: Dialect, space: Space) -> States:

@@ -10,6 +10,7 @@ from ombix.core.errors import InputError, NotationError, OmbixError, Place, did_
 from ombix.core.keymap import Binding, Kept, Layer, LayerName
 from ombix.core.keys import MAX_NOTATION_LENGTH, Trigger, parse, write
 from ombix.core.outcomes import Outcome, Play
+from ombix.dialects.assigning import single_statements
 from ombix.dialects.beside import settings_beside
 from ombix.dialects.byte_spelling import NotSent
 from ombix.dialects.dialect import Dialect, joined_where
@@ -90,6 +91,8 @@ class _FileReader:
         self.layer = layer
         self.given = self._scheme_statements()
         """Statements of the editor's own schemes, which stand before those of the file."""
+        if dialect.description.file.assigns:
+            statements = single_statements(dialect, statements)
         statements = self.statements = [_outside(one, dialect) for one in (*self.given, *statements)]
         self.became = [""] * len(statements)
         self.kept: set[int] = set()

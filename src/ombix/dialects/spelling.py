@@ -99,14 +99,17 @@ class Spelling:
         words, joiner = self._keys.modifiers, self._keys.joiner
         if not words:
             return None
+        known = [*((word, name) for name, word in words.items()), *self._keys.also_modifiers.items()]
         held: list[str] = []
         rest = part
         while True:
-            name = next((name for name, word in words.items() if rest.startswith(word) and len(rest) > len(word)), None)
-            if name is None or name in held:
+            word, name = next(
+                ((word, name) for word, name in known if rest.startswith(word) and len(rest) > len(word)), ("", "")
+            )
+            if not name or name in held:
                 break
             held.append(name)
-            rest = rest[len(words[name]) :]
+            rest = rest[len(word) :]
             if joiner and rest.startswith(joiner) and len(rest) > len(joiner):
                 rest = rest[len(joiner) :]
         if not held:
@@ -171,8 +174,9 @@ def _members(form: KeyForm, names: dict[str, str], known: dict[str, Chord]) -> l
     shape = tail + form.chord[match.start() :]
     result = []
     for value, spelt in values.items():
-        if value in form.without:
-            continue
+        is_sign = kind == "key" and len(value) == 1 and not value.isalpha()
+        if value in form.without or (is_sign and modifiers & SHIFT):
+            continue  # what is not in it; or another character, by the layout
         text = shape.replace(match[0], value)
         alone = known.get(text)
         if alone is None:

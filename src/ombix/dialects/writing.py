@@ -10,6 +10,7 @@ from ombix.core.keymap import Binding, Layer, effective_states
 from ombix.core.keys import Trigger, parse
 from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, without_steering
 from ombix.dialects.abilities import can_take_away, language_where
+from ombix.dialects.assigning import gathered
 from ombix.dialects.dialect import Dialect, joined_where, table_name
 from ombix.dialects.formats import Heading, Statement
 from ombix.dialects.forms import form_of_files
@@ -26,11 +27,35 @@ def write_file(dialect: Dialect, layer: Layer, space: Space, catalogue: Catalogu
     """
     writer = _FileWriter(dialect, layer, space, catalogue)
     items: list[Statement | Heading] = []
-    for title, statements in writer.groups():
+    groups = writer.groups()
+    if dialect.description.file.assigns:
+        groups = _by_command(dialect, groups) if headings else iter([("", [*gathered(dialect, _all_of(groups))])])
+    for title, statements in groups:
         if headings:
             items.append(Heading(title))
         items.extend(statements)
     return form_of_files(dialect.description.file.format).write(items, dialect.description)
+
+
+def _all_of(groups: Iterator[tuple[str, list[Statement]]]) -> list[Statement]:
+    return [one for _title, statements in groups for one in statements]
+
+
+def _by_command(
+    dialect: Dialect, groups: Iterator[tuple[str, list[Statement]]]
+) -> Iterator[tuple[str, list[Statement]]]:
+    """The groups of a file in which each command has all of its keys in one statement."""
+    titles: dict[str, str] = {}
+    every: list[Statement] = []
+    for title, statements in groups:
+        for one in statements:
+            titles.setdefault(one.command if one.kind == "bind" else one.written, title)
+        every += statements
+    found: dict[str, list[Statement]] = {}
+    for one in gathered(dialect, every):
+        title = titles.get(one.command if one.kind == "bind" else one.written, _REMOVED)
+        found.setdefault(title, []).append(one)
+    yield from found.items()
 
 
 class _FileWriter:

@@ -68,17 +68,22 @@ def kill(words: Sequence[str]) -> Run:
 
 
 def delete(words: Sequence[str]) -> Run:
-    """A range is taken away, the cursor comes to where it was, and nothing is selected."""
+    """A range is taken away, the cursor comes to where it was, or with `same-cell` as far behind that as it was in its line
+    (`kept`: as moves up and down keep to), and nothing is selected."""
     found = range_of(words)
-    is_stretch = words[0] != "to"
+    is_stretch, keeps_cell = words[0] != "to", "same-cell" in words
 
     def delete(b: Buffer) -> None:
         start, end = found(b)
         if is_stretch:
             is_own = (start, end) == b.selection
             b.moment = Selected(b.cursor, b.anchor if is_own else None, b.held if is_own else (start, end))
+        width = b.settings.tab_width
+        cell = places.cells(b.text[places.line_start(b.text, b.cursor) : b.cursor], width) if keeps_cell else 0
+        if "kept" in words and b.goal is not None:
+            cell = b.goal
         b.text = b.text[:start] + b.text[end:]
-        b.cursor = start
+        b.cursor = places.at_cell(b.text, start, cell, width) if keeps_cell else start
         b.drop()
 
     return delete
@@ -233,6 +238,16 @@ def complete(words: Sequence[str]) -> Run:
             b.cursor, b.anchor = len(b.text) - 1, None
 
     return complete
+
+
+def close_line(words: Sequence[str]) -> Run:
+    """A text that is not empty ends with a line break; the cursor stays."""
+
+    def close(b: Buffer) -> None:
+        if b.text and not b.text.endswith("\n"):
+            b.text += "\n"
+
+    return close
 
 
 def put_lines(words: Sequence[str]) -> Run:

@@ -1,7 +1,7 @@
 """The language of effects: `if selected { delete selection } else { delete to left }`, read into programs that run.
 
 A program is steps, one after the other with `;` between. A step is a word with what it is about, `times NUMBER { … }` or
-`together NUMBER { … }`, or `if TEST { … } else { … }`, where a test is words with `and` and `not`. The words are those of
+`together NUMBER { … }`, or `if TEST { … } else { … }`, where a test is words with `and`, `or` and `not`. The words are those of
 `ombix.effects.steps`. A step that cannot do its work ends the whole program, as an editor does that beeps.
 """
 
@@ -27,7 +27,7 @@ _TOPICS = {
     ),
     "tabs": re.compile(r"\bindent|\boutdent|\\t|\btabs|\bspaces|-indent|\blevel-"),
     "rows": re.compile(
-        r"\b(?:up|down|goal|line-start|line-end|line-above|line-after|last-sign|text-start|column|level-(?:above|below))\b"
+        r"\b(?:up|down|top|bottom|goal|line-start|line-end|line-above|line-after|last-sign|text-start|column|level-(?:above|below))\b"
     ),
     "breaks": re.compile(r"\bbreak"),
     "line-start": re.compile(r"\b(?:line-start|text-start)\b"),
@@ -55,7 +55,8 @@ class EffectProgram:
         self.about = frozenset(reader.words)
         self.adds_up = "adds-up" in text or "kill" in text
         self.topics = frozenset({"all", *(name for name, words in _TOPICS.items() if words.search(text))})
-        self.keeps_goal = re.search(r"\b(up|down|goal)\b", text) is not None
+        is_only_test = re.fullmatch(r"if [^{}]* \{ stop \}", text) is not None
+        self.keeps_goal = is_only_test or re.search(r"\b(up|down|top|bottom|goal)\b", text) is not None
 
     def __eq__(self, other: object) -> bool:
         return isinstance(other, EffectProgram) and self.text == other.text
@@ -173,7 +174,7 @@ class _Reader:
         words = []
         while self._peek() not in ("", "{"):
             words.append(self._take())
-        self.words.update(word for word in words if word not in ("not", "and"))
+        self.words.update(word for word in words if word not in ("not", "and", "or"))
         test = _test(words, self._text)
         yes = self._braces()
         no: tuple[Run, ...] = ()
@@ -197,7 +198,11 @@ class _Reader:
 
 
 def _test(words: list[str], text: str) -> Test:
-    """A test: words, each perhaps behind `not`, joined by `and`."""
+    """A test: words, each perhaps behind `not`, joined by `and`; such rows joined by `or`."""
+    if "or" in words:
+        at = words.index("or")
+        first, second = _test(words[:at], text), _test(words[at + 1 :], text)
+        return lambda buffer: first(buffer) or second(buffer)
     found: list[tuple[Test, bool]] = []
     is_so = True
     for word in words:

@@ -169,6 +169,11 @@ def indented_cells(line: str, settings: Settings) -> str:
     return _cells_line(line, settings.shift_width or settings.tab_width, settings) if line else line
 
 
+def indented_all_cells(line: str, settings: Settings) -> str:
+    """A line one step in cells further to the right, an empty one, too."""
+    return _cells_line(line, settings.shift_width or settings.tab_width, settings)
+
+
 def outdented_cells(line: str, settings: Settings) -> str:
     """A line one step in cells further to the left."""
     return _cells_line(line, -(settings.shift_width or settings.tab_width), settings)
@@ -214,9 +219,9 @@ def swap_down(words: Sequence[str]) -> Run:
 def duplicate(words: Sequence[str]) -> Run:
     """The selection stands twice, one behind the other; or the line, one below the other; the cursor is at the copy's end.
     With `selected`, both are selected, and the cursor only moves where it was at their end; with `above`, it stays in the
-    first of the two."""
+    first of the two; with `below`, it is where it was, in the second."""
     found = range_of(words)
-    stays = "above" in words
+    stays, moves = "above" in words, "below" in words
     joint = "\n" if words[0] == "line-text" else ""
     selects = "selected" in words
 
@@ -228,7 +233,7 @@ def duplicate(words: Sequence[str]) -> Run:
             b.held = (start, end + len(piece))
             b.cursor += len(piece) * (b.cursor >= end)
             return
-        b.cursor = b.cursor if stays else end + len(piece)
+        b.cursor = b.cursor if stays else b.cursor + len(piece) if moves else end + len(piece)
         b.drop()
 
     return duplicate

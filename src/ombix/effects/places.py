@@ -86,6 +86,24 @@ def word_left(text: str, at: int) -> int:
     return at + 1
 
 
+def near_cell(text: str, start: int, cell: int, tab_width: int) -> int:
+    """The offset in the line from `start` on that is nearest to the left edge of `cell`; of two, the one behind."""
+    found = at_cell(text, start, cell, tab_width)
+    if found >= len(text) or text[found] == "\n":
+        return found
+    before, behind = cells(text[start:found], tab_width), cells(text[start : found + 1], tab_width)
+    return found + (2 * cell >= before + behind)
+
+
+def close_cell(text: str, start: int, cell: int, tab_width: int) -> int:
+    """Like `near_cell`, but of two that are equally near the one before."""
+    found = at_cell(text, start, cell, tab_width)
+    if found >= len(text) or text[found] == "\n":
+        return found
+    before, behind = cells(text[start:found], tab_width), cells(text[start : found + 1], tab_width)
+    return found + (2 * cell > before + behind)
+
+
 Kind = Callable[[str], int]
 """What a character is: 0 for what is between words; characters that belong together have the same number."""
 
@@ -106,8 +124,20 @@ def _bigs(char: str) -> int:
     return 0 if char.isspace() else 1
 
 
-KINDS: dict[str, Kind] = {"letters": _letters, "names": _names, "runs": _runs, "bigs": _bigs}
-"""Words of letters and digits; with underlines; and, beside these, runs of signs; or all between blanks."""
+def _names_and_breaks(char: str) -> int:
+    return 2 if char == "\n" else 1 if char.isalnum() or char == "_" or char > "\x7f" else 0
+
+
+def _runs_and_breaks(char: str) -> int:
+    return 0 if char in " \t" else _names_and_breaks(char) or 3
+
+
+KINDS: dict[str, Kind] = {
+    "letters": _letters, "names": _names, "runs": _runs, "bigs": _bigs, "names-and-breaks": _names_and_breaks,
+    "runs-and-breaks": _runs_and_breaks,
+}  # fmt: skip
+"""Words of letters and digits; with underlines; and, beside these, runs of signs; or all between blanks; or with underlines and
+all beyond ASCII, and, beside these, line ends; and runs of signs."""
 
 
 def next_start(text: str, at: int, kind: Kind) -> int:
@@ -274,6 +304,15 @@ def matching(text: str, at: int) -> int:
     return at
 
 
+def line_end_or_text_end(text: str, at: int) -> int:
+    """The end of the line; from there, behind its last character that is not blank."""
+    end = line_end(text, at)
+    if at != end:
+        return end
+    start = line_start(text, at)
+    return start + len(text[start:end].rstrip())
+
+
 def text_start_or_line_start(text: str, at: int) -> int:
     """The first character of the line that is not blank; from there, the start of the line."""
     start = text_start(text, at)
@@ -331,3 +370,14 @@ def matching_ahead(text: str, at: int) -> int:
         return at
     found = matching(text, first)
     return at if found == first else found
+
+
+def matching_across(text: str, at: int) -> int | None:
+    """From behind a bracket, before its partner; from before one, behind its partner; None where there is none."""
+    is_behind = at > 0 and text[at - 1] in _PAIRED
+    here = at - is_behind
+    found = matching(text, here)
+    return None if found == here else found + (not is_behind)
+
+
+_PAIRED = "()[]{}"

@@ -66,7 +66,8 @@ def _up(options: Sequence[str]) -> Place:
                 return 0
             stays = "stay" in options or b.settings.stops_at_edges
             return (_onto(b, b.cursor) if "clamped" in options and cell != BEHIND else b.cursor) if stays else 0
-        found = places.at_cell(b.text, places.line_start(b.text, start - 1), cell, b.settings.tab_width)
+        find = _cell_finder(options)
+        found = find(b.text, places.line_start(b.text, start - 1), cell, b.settings.tab_width)
         return _onto(b, found) if "onto" in options and cell != BEHIND else found
 
     return up
@@ -82,10 +83,25 @@ def _down(options: Sequence[str]) -> Place:
             return b.cursor if "stay" in options or b.settings.stops_at_edges else end
         if "full" in options and end + 1 == len(b.text):
             return _onto(b, b.cursor) if "clamped" in options and cell != BEHIND else b.cursor
-        found = places.at_cell(b.text, end + 1, cell, b.settings.tab_width)
+        find = _cell_finder(options)
+        found = find(b.text, end + 1, cell, b.settings.tab_width)
         return _onto(b, found) if "onto" in options and cell != BEHIND else found
 
     return down
+
+
+def _cell_finder(options: Sequence[str]) -> Callable[[str, int, int, int], int]:
+    """How the place in another line is found that belongs to a cell inside a tab: at the tab's start, or at its `near` end, of
+    two equally near the one behind, or with `close` the one before."""
+    return places.near_cell if "near" in options else places.close_cell if "close" in options else places.at_cell
+
+
+def _top(b: Buffer) -> int:
+    return places.at_cell(b.text, 0, cell_kept_to(b, ()), b.settings.tab_width)
+
+
+def _bottom(b: Buffer) -> int:
+    return places.at_cell(b.text, places.line_start(b.text, len(b.text)), cell_kept_to(b, ()), b.settings.tab_width)
 
 
 def _at(find: Callable[[str, int], int]) -> Callable[[Sequence[str]], Place]:
@@ -194,12 +210,15 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "right": _right,
     "up": _up,
     "down": _down,
+    "top": lambda options: _top,
+    "bottom": lambda options: _bottom,
     "line-start": _at(places.line_start),
     "line-end": _at(places.line_end),
     "line-after": _at(lambda text, at: min(len(text), places.line_end(text, at) + 1)),
     "line-above": _at(lambda text, at: places.line_start(text, max(0, places.line_start(text, at) - 1))),
     "text-start": _at(places.text_start),
     "text-start-or-line-start": _at(places.text_start_or_line_start),
+    "line-end-or-text-end": _at(places.line_end_or_text_end),
     "start": _at(lambda text, at: 0),
     "end": _at(lambda text, at: len(text)),
     "last-sign": lambda options: lambda b: _onto(b, places.line_end(b.text, b.cursor)),
@@ -224,6 +243,7 @@ PLACES: dict[str, Callable[[Sequence[str]], Place]] = {
     "matching": _at(places.matching),
     "matching-beside": _at(places.matching_beside),
     "matching-ahead": _at(places.matching_ahead),
+    "matching-across": lambda options: lambda b: _there(b, places.matching_across(b.text, b.cursor)),
     "run-left": _at(places.run_left),
     "run-right": _at(places.run_right),
     "word-last": _of_kind(units.last_of_word),
@@ -332,6 +352,11 @@ RANGES: dict[str, Range] = {
     "all": lambda b: (0, len(b.text)),
     "characters": selected_characters,
     "lines": lambda b: (touched_lines(b)[0], min(len(b.text), touched_lines(b)[1] + 1)),
+    "whole-lines": lambda b: (touched_lines(b)[0], min(len(b.text), touched_lines(b)[1] + 1)),
+    "spanned-lines": lambda b: (
+        places.line_start(b.text, b.selection[0]),
+        min(len(b.text), places.line_end(b.text, b.selection[1]) + 1),
+    ),
     "touched": touched_lines,
     **{name: _unit(find) for name, find in units.UNITS.items()},
     "same-indentation": _same_indentation,
@@ -361,6 +386,7 @@ TESTS: dict[str, Test] = {
     "one-change": lambda b: len(b.past) < 2 and not b.taken_back,
     "one-deletion": lambda b: len(b.past) < 2 and not b.taken_back and all(_is_deletion(one, b.text) for one in b.past),
     "has-line-below": lambda b: places.line_end(b.text, b.cursor) + 1 < len(b.text),
+    "wide": lambda b: places.cells(b.text, 1) != len(b.text),
     "one-line": lambda b: b.text.count("\n") <= 1,
     "selected": lambda b: b.has_selection,
     "marking": lambda b: b.marking,
@@ -374,6 +400,9 @@ TESTS: dict[str, Test] = {
     "first-line": lambda b: "\n" not in b.text[: b.cursor],
     "last-line": lambda b: "\n" not in b.text[b.cursor :],
     "second-last-line": lambda b: b.text.count("\n", b.cursor) == 1 and b.text.endswith("\n"),
+    "before-blank": lambda b: b.text[b.cursor : b.cursor + 1] in (" ", "\t"),
+    "blank-before": lambda b: not b.text[: b.cursor].strip(),
+    "blank-behind": lambda b: not b.text[b.cursor :].strip(),
     "at-start": lambda b: b.cursor == 0,
     "at-end": lambda b: b.cursor == len(b.text),
     "at-line-start": lambda b: b.cursor == 0 or b.text[b.cursor - 1] == "\n",

@@ -49,11 +49,15 @@ def hold(words: Sequence[str]) -> Run:
 
 
 def extend(words: Sequence[str]) -> Run:
-    """The selection is extended to there; with `held`, from where the cursor is, if that is no end of what is held."""
-    keeps = "held" in words
-    place = place_of([word for word in words if word != "held"])
+    """The selection is extended to there; with `held`, from where the cursor is, if that is no end of what is held; with
+    `over`, what is held goes from the character that the cursor was on to that which it goes onto, with both."""
+    keeps, over = "held" in words, "over" in words
+    place = place_of([word for word in words if word not in ("held", "over")])
 
     def extend(b: Buffer) -> None:
+        if over:
+            _extend_over(b, place)
+            return
         if keeps:
             _extend_held(b, place)
             return
@@ -64,6 +68,15 @@ def extend(words: Sequence[str]) -> Run:
         b.cursor = to
 
     return extend
+
+
+def _extend_over(b: Buffer, place: Place) -> None:
+    start, end = b.held or (b.cursor, b.cursor + 1)
+    first = max(0, min(end - 1 if b.cursor == start else start, len(b.text)))
+    b.cursor = place(b)
+    begin, after = min(first, b.cursor), min(max(first, b.cursor) + 1, len(b.text))
+    b.held = (begin, after) if begin < after else None
+    b.anchor = None
 
 
 def _extend_held(b: Buffer, place: Place) -> None:

@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 
 from ombix.effects.changing import (
+    close_line,
     complete,
     copy_range,
     cut,
@@ -24,6 +25,7 @@ from ombix.effects.lines import (
     commented,
     duplicate,
     indented,
+    indented_all_cells,
     indented_cells,
     indented_empty,
     outdented,
@@ -81,7 +83,9 @@ STEPS: dict[str, Callable[[Sequence[str]], Run]] = {
     "keep-goal": keep_goal,
     "paste-stay": paste_stay,
     "indent-cells": by_line(indented_cells),
+    "indent-all-cells": by_line(indented_all_cells),
     "outdent-cells": by_line(outdented_cells),
+    "close-line": close_line,
     "put-lines": put_lines,
     "cut": cut,
     "insert": insert_text,

@@ -1,6 +1,5 @@
 """Presses each binding of a keymap in the real editor and compares the result with the action's exact effect."""
 
-import threading
 import time
 from collections.abc import Callable, Iterable, Mapping
 from concurrent.futures import ThreadPoolExecutor
@@ -12,25 +11,31 @@ from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Row, Table
 from ombix.core.errors import OutsideError
-from ombix.core.keymap import Binding
+from ombix.core.keymap import Binding, Layer, LayerName
 from ombix.core.keys import Trigger
+from ombix.core.layouts import KeyboardSetup
 from ombix.core.outcomes import Do, Nothing, Play, Step
 from ombix.core.terminals import Terminal
 from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import settings_of
+from ombix.dialects.writing import write_file
 from ombix.effects.buffer import Settings
-from ombix.proving.driver import Pressed, Start, complaint, placed, press
+from ombix.proving.driver import Desk, Runs, complaint
 from ombix.proving.expecting import Expectation
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
+from ombix.proving.reaching import Reacher
+from ombix.proving.running import Pressed, Start, placed
 from ombix.proving.sandbox import Sandbox, best_sandbox
 from ombix.stage.effects import program_of
 
 Result = Literal["agrees", "differs", "not checked"]
 MOST_SECONDS = 900.0
 """For all keys of a proof; what comes after is not checked."""
-_WORKERS = 4
-"""Editors at once: mostly they wait for each other's files and the clock, so twice the cores of a small machine."""
+_PLAIN = LayerName("plain", "plain")
+"""A layer with nothing in it: of a file of the editor's that changes nothing."""
+_WORKERS = 8
+"""Editors at once: mostly they wait for each other's files and the clock, so more than the cores of a small machine."""
 
 
 class Proof(Struct, frozen=True):
@@ -90,6 +95,8 @@ class Bench(Struct, frozen=True):
     """What the file sets the editor to; None: nothing."""
     beside: str = ""
     """The text of the file with settings beside the editor's."""
+    keyboard: KeyboardSetup | None = None
+    """Of an editor in a window; None: a plain American one."""
 
 
 def prove(
@@ -110,11 +117,11 @@ def prove(
         progress(proof)
         return proof
 
-    with ThreadPoolExecutor(_WORKERS) as pool:
+    with prover.runs, ThreadPoolExecutor(_WORKERS) as pool:
         try:
             return list(pool.map(one, wanted))
         except BaseException:  # the user stopped it: what is open is closed at once
-            prover.stop.set()
+            prover.runs.stop.set()
             pool.shutdown(wait=True, cancel_futures=True)
             raise
 
@@ -123,8 +130,16 @@ def check_start(bench: Bench) -> None:
     """Raise OutsideError where the editor complains about the file at its start, or does not come to its text."""
     prover = _prover(bench)
     started = Start(prover.config_name, prover.config, "a\n", beside=prover.beside)
-    if said := complaint(prover.program, started, prover.sandbox):
+    if said := complaint(prover.program, started, prover.runs.desk):
         raise OutsideError(f"{bench.dialect.description.title} does not take the file: {said}", "Nothing was pressed.")
+
+
+def reacher(bench: Bench) -> Reacher:
+    """What presses keys that do more than change a text."""
+    prover = _prover(bench)
+    ported = Start(prover.config_name, prover.config, "", beside=prover.beside)
+    plain = Start(prover.config_name, write_file(bench.dialect, Layer(_PLAIN), bench.space, bench.catalogue), "")
+    return Reacher(prover.program, prover.mode, ported, plain, prover.runs.desk, prover.settings.tab_width)
 
 
 def _prover(bench: Bench) -> "_Prover":
@@ -136,8 +151,9 @@ def _prover(bench: Bench) -> "_Prover":
     known = KnownKeys(bench.tables, bench.terminal, over_text, bench.space)
     return _Prover(
         program, description.file.name, bench.config, bench.terminal, known, program.modes.get(section, Mode()),
-        bench.settings or settings_of(bench.dialect), bench.sandbox or best_sandbox(),
-        threading.Event(), bench.catalogue, (description.file.beside, bench.beside) if bench.beside else ("", ""),
+        bench.settings or settings_of(bench.dialect),
+        Runs(program, Desk(bench.sandbox or best_sandbox(), bench.keyboard)), bench.catalogue,
+        (description.file.beside, bench.beside) if bench.beside else ("", ""),
     )  # fmt: skip
 
 
@@ -172,8 +188,7 @@ class _Prover(Struct, frozen=True):
     known: KnownKeys
     mode: Mode
     settings: Settings
-    sandbox: Sandbox
-    stop: threading.Event
+    runs: Runs
     catalogue: Catalogue
     beside: tuple[str, str]
 
@@ -251,8 +266,8 @@ class _Prover(Struct, frozen=True):
         at = placed(self.program, self.mode, text, cursor, self.settings.tab_width)
         started = Start(self.config_name, self.config, text, at.line, at.column, self.beside)
         found = Pressed(None)
-        for _ in range(2):
-            found = press(self.program, started, [*at.keys, *keys, *at.leaving], save, self.sandbox, self.stop)
+        for is_fresh in (False, True):
+            found = self.runs.press(started, [*at.keys, *keys, *at.leaving], save, is_fresh)
             if found.text == expected or found.at_start:
                 break
         return found

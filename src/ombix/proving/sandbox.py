@@ -20,6 +20,10 @@ _LIMITS = {
 }
 
 
+_MORE = "{more}"
+"""Where a sandbox takes what more is to be seen inside."""
+
+
 class Sandbox(NamedTuple):
     """How a program is shut in: what is put before its command, where `{home}` is the folder that is its own; and that
     in words."""
@@ -29,7 +33,13 @@ class Sandbox(NamedTuple):
 
     def around(self, command: Sequence[str], home: Path) -> list[str]:
         """The command, shut in."""
-        return [*(word.replace("{home}", str(home)) for word in self.words), *command]
+        return [*(word.replace("{home}", str(home)) for word in self.words if word != _MORE), *command]
+
+    def showing(self, socket: Path) -> "Sandbox":
+        """The sandbox with the socket of a display in it."""
+        more = ("--ro-bind", str(socket), str(socket))
+        words = [inside for word in self.words for inside in (more if word == _MORE else (word,))]
+        return self._replace(words=tuple(words))
 
 
 _READ_ONLY = """
@@ -62,7 +72,8 @@ WAYS = (
     Way(
         ("bwrap", "--ro-bind", "/", "/", "--dev", "/dev", "--proc", "/proc", "--tmpfs", "/run", "--tmpfs", "/tmp",
          "--tmpfs", "/var/tmp",
-         "--bind", "{home}", "{home}", "--chdir", "{home}", "--unshare-all", "--die-with-parent", "--cap-drop", "ALL", "--"),
+         "--bind", "{home}", "{home}", "--chdir", "{home}", "--unshare-all", "--die-with-parent", "--cap-drop", "ALL",
+         _MORE, "--"),
         "by bwrap: no network, and nothing to write to but a folder of its own", True,
     ),
     Way(

@@ -17,7 +17,8 @@ def port_report(report: PortReport, display: Display, everything: bool = False) 
     for verdict, style in VERDICT_STYLES.items():
         counts += [", " if counts else "", Cell(str(report.counts[verdict]), style), f" {verdict}"]
     compared = f"Read back and compared: {report.decisions_compared} decisions, none differs without a verdict."
-    blocks: list[Block] = [line(f"From {report.source} to {report.target}: ", *counts, "."), line(compared), Blank()]
+    blocks: list[Block] = [line(f"From {report.source} to {report.target}: ", *counts, "."), line(compared)]
+    blocks += [*(line(Cell(remark, "warn")) for remark in report.remarks), Blank()]
     for verdict in ("exact", "adapted") if everything else ("adapted",):
         found = [one for one in report.bindings if one.verdict == verdict]
         if found:

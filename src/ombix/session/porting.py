@@ -27,6 +27,7 @@ from ombix.dialects.porting import PortedFile, Surroundings, judge_of, port_keym
 from ombix.session.context import Context, Opener, terminal_of
 from ombix.session.resources import Resources, user_path
 from ombix.store.files import absolute
+from ombix.store.workspace import WorkspaceEditor
 
 FOLDER = "ported"
 """The folder below the workspace's that ports are written to."""
@@ -55,6 +56,8 @@ class MadePort(NamedTuple):
     origin: PortOrigin
     path: Path
     """Where it goes, unless it is told to go somewhere else."""
+    remarks: tuple[str, ...] = ()
+    """What should be known of the target."""
 
 
 def origin(opener: Opener, resources: Resources, source: str = "") -> PortOrigin:
@@ -124,7 +127,17 @@ def port(
         judge_of(origin.keymap, origin.dialect, target, around.catalogue, origin.homes),
         origin,
         path,
+        _remarks(context.editor, target),
     )
+
+
+def _remarks(editor: WorkspaceEditor, target: Dialect) -> tuple[str, ...]:
+    """That the workspace has another version of an editor than the one that is described."""
+    if not editor.version or target.is_for(editor.version):
+        return ()
+    described = ", ".join(target.description.versions or [target.description.version])
+    said = f"{editor.name} is version {editor.version}, and {target.name} is described as of {described}"
+    return (f"{said}: its keys and commands may be others.",)
 
 
 def _space(origin: PortOrigin, target: Dialect, resources: Resources) -> Space:
@@ -151,6 +164,7 @@ def report(made: MadePort, path: Path | None = None) -> PortReport:
             KeptLine(one.place, one.text, one.reason)
             for layer in made.origin.keymap.layers for one in layer.kept if one.editor != made.target.name
         ),
+        made.remarks,
     )  # fmt: skip
 
 

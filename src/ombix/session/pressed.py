@@ -1,5 +1,6 @@
 """An editor with a file, ready for its keys to be pressed: what in the file is safe, and what is to be seen."""
 
+import time
 from collections.abc import Callable, Sequence
 from typing import NamedTuple
 
@@ -18,11 +19,14 @@ from ombix.dialects.effects import EffectJudge
 from ombix.dialects.harmless import harmless_layer, writable_layer
 from ombix.dialects.writing import write_file
 from ombix.proving.expecting import Expectation, expectations
-from ombix.proving.pressing import Bench, Claim, KnownKeys, Proof, check_start, prove
+from ombix.proving.pressing import Bench, Claim, KnownKeys, Proof, Result, check_start, prove, reacher
 from ombix.proving.probes import MARKER, has_effect
+from ombix.proving.reaching import Wanted, reference
 from ombix.session.porting import MadePort
 
 _PROVING = LayerName("proving", "proving")
+_SOME = 4
+"""Of so many places one is tried with keys that do nothing."""
 _NOT_KNOWN = "it is not known for sure what it does to a text there"
 _NOT_ONLY_TEXT = "what it does is not only done to the text"
 _IS_NEEDED = "is needed to show what the other keys do"
@@ -109,19 +113,71 @@ class PressedEditor:
                 claims.append((index, Claim(one.trigger, one.entry.source, _steps(one.entry, self.made), seen)))
         found = prove([claim for _index, claim in claims], bench, lambda proof: advance(), deadline)
         proofs.update((index, proof) for (index, _claim), proof in zip(claims, found, strict=True))
+        self._reach(bench, wanted, proofs, deadline)
         return [proofs[index] for index in range(len(wanted))]
+
+    def _reach(self, bench: Bench, wanted: Sequence[WantedKey], proofs: dict[int, Proof], deadline: float) -> None:
+        """Where what keys do to a text was not checked: whether they reach their command."""
+        ways: list[tuple[int, Wanted]] = []
+        for index, one in enumerate(wanted):
+            proof = proofs[index]
+            sent = self._terminal.send(proof.trigger)
+            is_refused = self._terminal.canonical(proof.trigger) in self._refused
+            if proof.result != "not checked" or not one.written or is_refused or isinstance(sent, str):
+                continue
+            if reason := self._why_not_pressed(proof.trigger, one.written, bench.section):
+                proofs[index] = replace(proof, reason=reason)
+            elif (way := reference(self.dialect, self._terminal, bench.section, one.written)) is not None:
+                ways.append((index, Wanted(sent, way)))
+            else:
+                said = f"{proof.reason}, and {self.dialect.name} does not offer {one.written} by itself"
+                proofs[index] = replace(proof, reason=said)
+        if not ways:
+            return
+        reached = reacher(bench).press_all(
+            [one for _index, one in ways], lambda: None, lambda: time.monotonic() > deadline
+        )
+        for (index, pressed), found in zip(ways, reached, strict=True):
+            result: Result = "not checked" if found.agrees is None else "agrees" if found.agrees else "differs"
+            proofs[index] = replace(
+                proofs[index], result=result, reason=found.reason, is_unsaid=result == "differs",
+                expected=pressed.reference.said if result == "differs" else "",
+                found="something else" if result == "differs" else "",
+            )  # fmt: skip
+
+    def _why_not_pressed(self, trigger: Trigger, written: str, section: str) -> str:
+        """Why a command is not to be pressed; empty where it may be."""
+        outcome = self.dialect.vocabulary.outcome(written, section)
+        where = self.dialect.where([section])
+        binding = Binding(trigger, outcome or Nothing(), Place("proving"), _PROVING, where, written=written)
+        _safe, reasons = harmless_layer(Layer(_PROVING, [binding]), self.dialect, self.made.around.catalogue)
+        return reasons.get(id(binding), "")
 
     def _expectations(self, one: WantedKey, bench: Bench, shown: dict[str, str]) -> tuple[Expectation, ...]:
         """What is to be seen when keys are pressed in the section of a bench."""
         outcome = one.entry.source.outcome
         if isinstance(outcome, Nothing):
+            assert one.trigger is not None
+            if not self._waits(one.trigger[:-1]):
+                return ()
             side = self.judge.nothing(bench.section) if one.is_exact else None
-            return tuple(expectations(side, self.judge, self.dialect, bench.section, {})) if side is not None else ()
+            # That keys do nothing shows anywhere.
+            return (
+                tuple(expectations(side, self.judge, self.dialect, bench.section, {})[::_SOME])
+                if side is not None
+                else ()
+            )
         macro = self.made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
         side = self.judge.promised(one.entry.source, macro, bench.section, one.written, False)
         if one.is_exact and side is not None:
             side = self.made.judge.promised(one.entry.source, macro, bench.section, one.written, True)
         return tuple(expectations(side, self.judge, self.dialect, bench.section, shown)) if side is not None else ()
+
+    def _waits(self, beginning: Trigger) -> bool:
+        """Whether the editor waits behind these keys for more; what follows them is else a key of its own."""
+        size = len(beginning)
+        longer = [table for keys, table in self._decided.items() if len(keys) > size and keys[:size] == beginning]
+        return not beginning or any(not isinstance(row.binding.outcome, Nothing) for one in longer for row in one.rows)
 
     def _to_be_pressed(self, layer: Layer) -> Layer:
         """What is pressed of a file: the layer without what could run a program, or reach other files, or cannot be written

@@ -18,6 +18,7 @@ if TYPE_CHECKING:
         Adoption,
         ChangeReport,
         DescriptionReport,
+        DraftReport,
         EditorAbilities,
         EditorList,
         FoldReport,
@@ -37,6 +38,7 @@ if TYPE_CHECKING:
     from ombix.session.adopting import Read
     from ombix.session.changing import WantedBinding
     from ombix.session.context import Context, Opener, SourceKind
+    from ombix.session.describing import DraftRequest
     from ombix.session.effective import EffectiveKeymap
     from ombix.session.look_ups import LookUps
     from ombix.session.porting import MadePort, PortWishes
@@ -441,6 +443,12 @@ class Session:
         from ombix.session.resources import user_path
 
         return knowing.check_description(user_path(folder, self.opener.folder), self.resources)
+
+    def describe(self, wanted: "DraftRequest", *, dry_run: bool = False) -> "DraftReport":
+        """Draft a description of an editor from samples of its key file, lists of its commands and of its default keys."""
+        from ombix.session import describing
+
+        return describing.describe(wanted, self.opener.folder, self.resources, self.writer(), dry_run)
 
     def hardware(self) -> "KnownHardware":
         """The layouts, keyboards, terminals, desktops and platforms that Ombix knows."""

@@ -21,7 +21,7 @@ FORMAT = 1
 _NAME = re.compile(r"\w[\w.-]{0,63}")
 """What an editor may be called: its ports are in a folder with that name."""
 _TOP = ("format", "keymap", "layers", "platform", "layout", "keyboard", "desktop", "reserved", "editor", "fact")
-_EDITOR = ("dialect", "platform", "terminal", "file", "actions")
+_EDITOR = ("dialect", "version", "platform", "terminal", "file", "actions")
 
 
 class WorkspaceEditor(Struct, frozen=True):
@@ -36,6 +36,8 @@ class WorkspaceEditor(Struct, frozen=True):
     """Commands that Ombix does not know, or knows as something else, each with the action that it stands for."""
     place: Place | None = None
     """Where it stands in the workspace."""
+    version: str = ""
+    """Which version it is, where that is said."""
 
 
 class ReservedChord(NamedTuple):

@@ -1,20 +1,19 @@
 """`ombix editors`: the editors that Ombix knows, and what each can express."""
 
-from pathlib import Path
 from typing import Any
 
 import typer
 
 from ombix.cli.asking import open_session
-from ombix.cli.environment import Environment, Status, environment_of
+from ombix.cli.environment import Status, environment_of
 from ombix.cli.options import EditorArgument, JsonOption
-from ombix.core.results.files import DescriptionReport, EditorAbilities, EditorList
-from ombix.report.known import description_report, editor_abilities, editor_list
+from ombix.core.results.files import EditorAbilities, EditorList
+from ombix.report.known import editor_abilities, editor_list
 
 
 def results() -> tuple[Any, ...]:
     """What `--json` prints."""
-    return (EditorList, EditorAbilities, DescriptionReport)
+    return (EditorList, EditorAbilities)
 
 
 def run(
@@ -22,16 +21,11 @@ def run(
     name: EditorArgument = "",
     commands: bool = typer.Option(False, "--commands", help="With NAME: every command and its action."),
     keys: bool = typer.Option(False, "--keys", help="With NAME: the default keys."),
-    check: Path | None = typer.Option(
-        None, "--check", metavar="FOLDER", help="Test a description of one's own; see the guide in docs/describing.md."
-    ),
     json: JsonOption = False,
 ) -> Status:
     """Editors that Ombix knows: what each can express."""
     environment = environment_of(context)
     session = open_session(environment)
-    if check is not None:
-        return _check(environment, session.check_description(str(check)), json)
     if name:
         one = session.editor(name)
         environment.answer(one, lambda display: editor_abilities(one, display, commands, keys), json)
@@ -39,8 +33,3 @@ def run(
         found = session.editors()
         environment.answer(found, lambda display: editor_list(found, display), json)
     return Status.FINE
-
-
-def _check(environment: Environment, found: DescriptionReport, json: bool) -> Status:
-    environment.answer(found, lambda display: description_report(found, display), json)
-    return Status.FOUND if found.faults else Status.FINE

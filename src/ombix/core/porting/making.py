@@ -23,9 +23,15 @@ def port(request: PortRequest) -> Port:
     away, and so is a default that would fire before a sequence of the source is complete.
     """
     work = PortWork(request)
-    for table in request.source.tables.values():
-        for row in table.rows:
-            translate(work, row, table)
+    every = [(row, table) for table in request.source.tables.values() for row in table.rows]
+    # Keys that do nothing, and arrive as others do, leave these to the others.
+    every.sort(
+        key=lambda one: isinstance(one[0].binding.outcome, Nothing) and not work.is_canonical(one[0].binding.trigger)
+    )
+    if request.target.holds_one_key:  # what a command has already is kept for it
+        every.sort(key=lambda one: not work.is_there(one[0]))
+    for row, table in every:
+        translate(work, row, table)
     free = unused_keys(work)
     give_lost_ones_keys(work, free)
     _note_waiting(work)

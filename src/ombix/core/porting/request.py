@@ -32,11 +32,16 @@ def _no_home(binding: Binding) -> str:
     return ""
 
 
+def _itself(trigger: Trigger) -> Trigger:
+    return trigger
+
+
 class PortSource(Struct, frozen=True):
     """Where a port comes from: the decisions of a keymap by trigger, and its macros.
 
     `editor_of` tells which editor decides the keys that a binding presses (none: the target); `policy`: how the editor that it
-    comes from decides (None: it is of no editor); and `within`: the states that it can be in (None: all).
+    comes from decides (None: it is of no editor); and `within`: the states that it can be in (None: all). `canonical` gives
+    the trigger that stands for all those which the source cannot tell apart.
     """
 
     tables: Mapping[Trigger, Table]
@@ -44,6 +49,7 @@ class PortSource(Struct, frozen=True):
     editor_of: Callable[[Binding], str] = _no_home
     policy: Policy | None = None
     within: States | None = None
+    canonical: Callable[[Trigger], Trigger] = _itself
 
 
 class PortRequest(Struct, frozen=True):

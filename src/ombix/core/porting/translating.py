@@ -11,8 +11,9 @@ from ombix.core.errors import Place
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, types_text, write
 from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, steers
+from ombix.core.porting.arriving import taken_for_plain, without_binding
 from ombix.core.porting.macros import macro_command, step_that_cannot, sure_steps, written_macro
-from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand
+from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand, by_section
 from ombix.core.porting.work import LostBinding, PortWork
 
 
@@ -37,16 +38,6 @@ def translation_of(work: PortWork, row: Row, table: Table) -> "Translation":
     same = [one.states for one in table.rows if one.binding.outcome == outcome]
     others = [one.states for one in table.rows if one.binding.outcome != outcome]
     return Translation(work, row.binding, row.states, work.space.union(same), others, said)
-
-
-def _by_section(differs: dict[str, str]) -> list[str]:
-    """How the work differs; where it does so in some sections only, or each time in another way, with the section."""
-    said = {text for text in differs.values() if text}
-    if len(said) == 1 and all(differs.values()):
-        return [*said]
-    if len(differs) < 2:
-        return [*said]
-    return [f"in {', '.join(name for name, each in differs.items() if each == text)}, {text}" for text in sorted(said)]
 
 
 class Translation(Struct):
@@ -94,12 +85,13 @@ class Translation(Struct):
         if isinstance(outcome, Do) and not self.has_command(list(homes)):
             self.homes = ()
             return self._lost(self._no_command(list(homes)))
-        place = work.canonical(trigger)
+        place, pressed = work.canonical(trigger), trigger
         bindable = any(target.can_bind(trigger, name) for name in homes)
         by_default = not bindable and all(self._is_default(place, part) for part in homes.values())
-        if not bindable and not by_default and (other := work.writable(trigger)) is not None:
-            trigger, bindable = other, True
+        is_itself = bindable and (place == trigger or not any(target.can_bind(place, name) for name in homes))
+        if not is_itself and not by_default and (other := work.writable(trigger)) is not None and other != trigger:
             self.remarks.append(f"as {write(other)}, which arrives as the same bytes")
+            trigger, bindable = other, True
         written: dict[str, tuple[Outcome, States]] = {}
         kept: list[str] = []
         kept_states: dict[str, States] = {}
@@ -120,6 +112,7 @@ class Translation(Struct):
             command = self.command(name)
             if self._is_default(place, held):
                 if self._conflict(place, name, held) is None:
+                    work.give_key(rows[0][0].written if rows else "", name, place)
                     work.take(place, name, held, outcome)
                     kept.append(name)
                     kept_states[name] = held
@@ -139,17 +132,22 @@ class Translation(Struct):
                 differs += [said] if said else []
                 work_differs[name] = self._work_differs(name, command.written, command).differs
                 continue
-            if isinstance(outcome, Nothing) and not rows:
+            if plain := taken_for_plain(work, self.binding, pressed, held):
+                reasons.append(plain)
+                self.needs_other_keys = True
+                continue
+            if isinstance(outcome, Nothing) and not rows and self._conflict(place, name, held) is None:
+                work.take(place, name, held, outcome)
                 kept.append(name)
                 held_states.append(held)
-                differs += self._typed(trigger, held)
+                differs += without_binding(work, self.states, trigger, held)
                 continue
             if (reason := self._why_not(trigger, place, name, held)) is not None:
                 reasons.append(reason)
                 self.needs_other_keys = True
                 continue
             if isinstance(outcome, Nothing):
-                if not work.target.can_take_away():
+                if not work.target.can_take_away([row.written for row, _part in rows]):
                     reasons.append(f"{work.target.name} cannot take its own keys away")
                     continue
                 wanted: Outcome = outcome
@@ -161,6 +159,11 @@ class Translation(Struct):
                 if judged.loses and not work.request.accepts_loss:
                     reasons.append(f"text could be lost: {judged.differs}")
                     continue
+                if has_other := work.has_other_key(command.written, name, place):
+                    reasons.append(has_other)
+                    continue
+                gone = work.give_key(command.written, name, place)
+                self.cleared += [(keys, name, work.nodes[name], False) for keys in gone]
                 work_differs[name] = judged.differs
                 wanted = Only(target.name, command.written) if command.is_composition else self._played(outcome)
                 commands[name] = command.written
@@ -173,7 +176,7 @@ class Translation(Struct):
             reasons.append(self._no_command(without))
         if not written and not kept:
             return self._lost("; ".join(dict.fromkeys(reasons)))
-        differs[:0] = _by_section(work_differs)  # what is done to a text goes before all else
+        differs[:0] = by_section(work_differs)  # what is done to a text goes before all else
         for name, held in [*((name, held) for name, (_outcome, held) in written.items()), *kept_states.items()]:
             differs += self._stop_waiting(place, name, held)
         cleared = [
@@ -277,22 +280,6 @@ class Translation(Struct):
         if target.policy.prefix == "fires" or not target.beginnings:
             return self._in_the_way(place, section)
         return None
-
-    def _typed(self, trigger: Trigger, held: States) -> list[str]:
-        """That keys which nothing is bound to are typed in the target, where they are not in the source."""
-        work = self.work
-        becomes, name = work.target.unbound(trigger), work.target.name
-        is_text = len(trigger) == 1 and types_text(trigger[0]) and not work.space.overlap(self.states, work.typing)
-        if (is_text or becomes == "typed") and work.space.overlap(held, work.typing):
-            return [f"it is typed in {name}"]
-        if becomes == "apart":
-            return [f"it arrives as Escape and another key in {name}"]
-        other = next((one for one in work.longer(trigger) if self._goes_on(one, held)), None)
-        return [f"it waits in {name}, as {write(other)} begins with it"] if other is not None else []
-
-    def _goes_on(self, other: Trigger, held: States) -> bool:
-        """Whether the target has something of its own on longer keys in some of these states."""
-        return any(not isinstance(row.outcome, Nothing) for row, _part in self.work.default_rows(other, held))
 
     def _in_the_way(self, place: Trigger, section: str) -> str | None:
         """Why a sequence, or its beginning, cannot be had where a chord that begins a sequence fires at once, or cannot do

@@ -44,6 +44,10 @@ class TargetEditor(Protocol):
     beginnings: bool
     """Whether a chord that begins a sequence can do something itself, too."""
 
+    @property
+    def holds_one_key(self) -> bool:
+        """Whether the editor's file has one key for each command, in the place of its default ones."""
+
     def sections(self) -> dict[str, str]:
         """The editor's sections (panes, menus) and the condition that each stands for."""
 
@@ -78,8 +82,8 @@ class TargetEditor(Protocol):
         """What becomes of keys to which nothing is bound: nothing, they come apart into others, as Alt and a key into Escape
         and the key, or they are typed."""
 
-    def can_take_away(self) -> bool:
-        """Whether the editor's file can take keys away."""
+    def can_take_away(self, written: Sequence[str] = ()) -> bool:
+        """Whether the editor's file can take keys away: from these commands, as they are written."""
 
 
 class PortEntry(Struct, frozen=True):
@@ -123,3 +127,13 @@ class Port(Struct):
     def count(self, verdict: Verdict) -> int:
         """How many entries have this verdict."""
         return sum(1 for entry in self.entries if entry.verdict == verdict)
+
+
+def by_section(differs: dict[str, str]) -> list[str]:
+    """How the work differs; where it does so in some sections only, or each time in another way, with the section."""
+    said = {text for text in differs.values() if text}
+    if len(said) == 1 and all(differs.values()):
+        return [*said]
+    if len(differs) < 2:
+        return [*said]
+    return [f"in {', '.join(name for name, each in differs.items() if each == text)}, {text}" for text in sorted(said)]

@@ -7,7 +7,7 @@ from msgspec import Struct
 from ombix.core.conditions import NEVER, States
 from ombix.core.deciding import Row, Table
 from ombix.core.keymap import Binding
-from ombix.core.keys import Trigger
+from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do, Outcome, Step
 from ombix.core.porting.request import PortRequest
 from ombix.core.porting.verdicts import Port, PortEntry
@@ -69,6 +69,8 @@ class PortWork:
         for trigger in self.target.bindable():
             self._alike.setdefault(self.canonical(trigger), trigger)
         self._written: set[tuple[Trigger, Outcome, str]] = set()
+        self._key_of: dict[tuple[str, str], Trigger] = {}
+        """The key of each command in a section, in a target that has one for each."""
 
     def _merged(self) -> tuple[str, list[States]]:
         space = self.space
@@ -85,6 +87,10 @@ class PortWork:
         if known is None:
             known = self._canonical[trigger] = self.request.canonical(trigger)
         return known
+
+    def is_canonical(self, trigger: Trigger) -> bool:
+        """Whether a trigger stands for those which the target cannot tell from it."""
+        return self.canonical(trigger) == trigger
 
     def put(self, entry: PortEntry, bindings: Sequence[Binding]) -> None:
         """Add an entry and its bindings to the result."""
@@ -109,6 +115,31 @@ class PortWork:
         table = self.defaults.get(place)
         parts = [(row.binding, self.space.both(row.states, states)) for row in table.rows] if table else []
         return [(binding, part) for binding, part in parts if part != NEVER]
+
+    def is_there(self, row: Row) -> bool:
+        """Whether the target has a row of the source by default."""
+        rows = self.default_rows(self.canonical(row.binding.trigger), row.states)
+        return bool(rows) and all(one.outcome == row.binding.outcome for one, _part in rows)
+
+    def has_other_key(self, command: str, section: str, place: Trigger) -> str:
+        """That a target which has one key for each command has another one for this already; empty where it has not."""
+        key = self._key_of.get((command, section))
+        if key in (None, place):
+            return ""
+        assert key is not None
+        return f"{self.target.name} has one key for each command, and {write(key)} for {command}"
+
+    def give_key(self, command: str, section: str, place: Trigger) -> list[Trigger]:
+        """Note the key of a command in a section; which default keys it loses by that, in a target that has one for each."""
+        if not self.target.holds_one_key or not command:
+            return []
+        self._key_of[command, section] = place
+        node = self.nodes[section]
+        return [
+            keys for keys, table in self.defaults.items()
+            if keys != place
+            and any(row.binding.written == command and self.space.overlap(row.states, node) for row in table.rows)
+        ]  # fmt: skip
 
     def is_bound(self, place: Trigger) -> bool:
         """Whether the source binds these keys."""

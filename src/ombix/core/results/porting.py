@@ -71,3 +71,5 @@ class PortReport(NamedTuple):
     bindings: tuple[PortedBinding, ...]
     together: tuple[KeysTogether, ...] = ()
     not_carried: tuple[KeptLine, ...] = ()
+    remarks: tuple[str, ...] = ()
+    """What should be known of the editors."""

@@ -17,7 +17,8 @@ _LONG = frozenset(_SHAPE)
 def read(text: str, file: str, description: Description) -> Iterator[Statement]:
     """The statements of a file. A line that no form fits is kept, with a note when its first word is unknown."""
     quote = _quote_of(description)
-    forms = [(_pattern(line.pattern, quote), line) for line in description.file.forms]
+    has_rows = description.keys.between.isspace() and description.keys.longest > 1
+    forms = [(_pattern(line.pattern, quote, has_rows), line) for line in description.file.forms]
     known = {line.pattern.split()[0] for line in description.file.forms} | set(description.file.settings)
     # Where keys stand as bytes, a carriage return is a key, unless all lines end with one.
     lines = text.lstrip("\ufeff").split("\n")
@@ -105,9 +106,9 @@ def _written(item: Statement, description: Description) -> str:
 
 
 @lru_cache(maxsize=64)
-def _pattern(form: str, quote: str) -> re.Pattern[str]:
+def _pattern(form: str, quote: str, has_rows: bool = False) -> re.Pattern[str]:
     """The expression for a form. It goes through a line once: a word ends at the first blank, or where what follows it in
-    the form begins, and is never tried shorter."""
+    the form begins, and is never tried shorter. With `has_rows` keys are one or several words."""
     pieces = []
     position = 0
     for match in _VARIABLE.finditer(form):
@@ -120,7 +121,9 @@ def _pattern(form: str, quote: str) -> re.Pattern[str]:
             continue
         one = f"(?:{re.escape(quote)}.|[^ \\t])" if quote and name == "key" else "[^ \\t]"
         ends = f"(?!{re.escape(after[0])})" if after and not after[0].isspace() else ""
-        pieces.append(f"(?P<{name}>{one}(?:{ends}{one})*+)")
+        word = f"{one}(?:{ends}{one})*+"
+        more = f"(?:[ \\t]+{ends}{word})*?" if has_rows and name == "key" else ""
+        pieces.append(f"(?P<{name}>{word}{more})")
     pieces.append(_literal(form[position:]))
     return re.compile("".join(pieces))
 

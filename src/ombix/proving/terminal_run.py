@@ -1,0 +1,130 @@
+"""A real editor in a pseudo-terminal."""
+
+import contextlib
+import os
+import signal
+import threading
+import time
+
+from ombix.dialects.description import Program
+from ombix.proving.running import START_SECONDS, Home, Picture, Start
+from ombix.proving.sandbox import Sandbox
+
+QUIET_SECONDS = 0.03
+"""An editor that has written nothing for so long has taken the keys."""
+_ROWS, _COLUMNS = 24, 80
+_FORKING = threading.Lock()
+"""Held while a process is forked: not all that is open bears two forks at once."""
+
+
+class TerminalRun:
+    """An editor in a terminal of 80 columns and 24 rows."""
+
+    def __init__(self, program: Program, home: Home, start: Start, sandbox: Sandbox, stop: threading.Event) -> None:
+        import pexpect
+        import pyte
+
+        command = sandbox.around(home.filled(program.command, start, 1), home.folder)
+        self._program = program
+        with _FORKING:
+            self._child = pexpect.spawn(
+                command[0], command[1:], env=home.environment(program), dimensions=(_ROWS, _COLUMNS),
+                cwd=str(home.folder), timeout=1,
+            )  # fmt: skip
+        self._child.delaybeforesend = None
+        # It is killed at its end, with nothing to wait for.
+        self._child.delayafterclose = self._child.delayafterterminate = self._child.ptyproc.delayafterclose = 0.0
+        self._child.ptyproc.delayafterterminate = 0.001
+        self._screen = pyte.Screen(_COLUMNS, _ROWS)
+        self._new_stream()
+        self.ended = False
+        self._stop = stop
+
+    def wait_until_ready(self) -> str:
+        """Why keys cannot be pressed; empty where they can."""
+        deadline = time.monotonic() + START_SECONDS
+        while time.monotonic() < deadline:
+            if not self._read(0.02) and not self.ended:
+                continue
+            shown = self._lines()
+            for line in shown:
+                if any(question in line for question in self._program.questions):
+                    return f"the editor stopped at its start with: {line.strip()}"
+            if self.ended:
+                return f"the editor ended at its start: {self.said()}"
+            if any(text in line for text in self._program.ready for line in shown):
+                self._settle(0.05)
+                return ""
+        return f"the editor was not ready within {START_SECONDS:.0f} seconds: {self.said()}"
+
+    def send(self, key: bytes) -> None:
+        """Send bytes, and wait until the editor is quiet."""
+        if self.ended:
+            return
+        with contextlib.suppress(OSError):
+            self._child.send(key)
+        pause = min(self._program.escape_seconds, 1.0) if key.endswith(b"\x1b") else 0.0
+        self._settle(max(QUIET_SECONDS, pause))
+
+    def _settle(self, quiet: float) -> None:
+        deadline = time.monotonic() + 1.0
+        while time.monotonic() < deadline and self._read(quiet):
+            pass
+
+    def _read(self, seconds: float) -> bool:
+        import pexpect
+
+        if self._stop.is_set():
+            self.ended = True
+            return False
+        try:
+            data = self._child.read_nonblocking(65536, seconds)
+        except pexpect.TIMEOUT:
+            return False
+        except (pexpect.EOF, OSError):
+            self.ended = True
+            return False
+        try:
+            self._stream.feed(data)
+        except (TypeError, ValueError):  # a control sequence that the library does not know; what follows is read anew
+            self._new_stream()
+        return True
+
+    def _new_stream(self) -> None:
+        import pyte
+
+        self._stream = pyte.ByteStream(self._screen)
+
+    def wait(self, seconds: float) -> None:
+        """Let the editor work, and read what it shows."""
+        self._read(seconds)
+
+    def said(self) -> str:
+        """The last line of the screen."""
+        return next((line.strip() for line in reversed(self._lines()) if line.strip()), "nothing")
+
+    def _lines(self) -> list[str]:
+        """The rows of the screen."""
+        buffer = self._screen.buffer
+        return ["".join(buffer[row][column].data for column in range(_COLUMNS)) for row in range(_ROWS)]
+
+    def picture(self) -> Picture:
+        """The cells of the screen, row by row, and the place of the cursor."""
+        buffer, cursor = self._screen.buffer, self._screen.cursor
+        cells = [
+            (cell.data, cell.fg, cell.bg, cell.reverse)
+            for row in range(_ROWS)
+            for cell in (buffer[row][column] for column in range(_COLUMNS))
+        ]
+        return (*cells, (cursor.y, cursor.x))
+
+    def reopen(self, start: Start) -> str:
+        """Not to be had in a terminal."""
+        return "it is started anew for each text"
+
+    def close(self) -> None:
+        """Kill the editor and all that it started."""
+        with contextlib.suppress(OSError, ProcessLookupError):
+            os.killpg(self._child.pid, signal.SIGKILL)
+        with contextlib.suppress(Exception):
+            self._child.close(force=True)

@@ -1,0 +1,135 @@
+"""Drafts a description of an editor that Ombix does not know, tests it, and writes it."""
+
+import re
+import tempfile
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+
+from msgspec import Struct
+
+from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
+from ombix.core.keys import parse, write
+from ombix.core.outcomes import Do
+from ombix.core.results.files import (
+    CommandProposal,
+    DescriptionTest,
+    DraftReport,
+    ProposedAction,
+    StateProposal,
+)
+from ombix.core.search_index import search_index
+from ombix.drafting.describing import Draft, Given, draft
+from ombix.drafting.proposing import Proposer
+from ombix.session.knowing import check_description
+from ombix.session.resources import Resources, user_path
+from ombix.store.files import MAX_EDITOR_FILE_SIZE, absolute
+from ombix.store.writing import Contents, Writer
+
+_NAME = re.compile(r"[a-z][a-z0-9-]{0,39}")
+
+
+class DraftRequest(Struct, frozen=True):
+    """What is to be drafted: the files with samples, commands and default keys, the editor's name (else as the first sample), the
+    folder to write (else NAME), and what was answered: actions of commands and states of words."""
+
+    samples: Sequence[str]
+    commands: Sequence[str] = ()
+    defaults: Sequence[str] = ()
+    name: str = ""
+    output: str = ""
+    actions: Mapping[str, str] = {}
+    states: Mapping[str, str] = {}
+
+
+def describe(wanted: DraftRequest, here: Path, resources: Resources, writer: Writer, dry_run: bool) -> DraftReport:
+    """Draft a description, test it, and write it unless `dry_run`. Raises InputError."""
+    name = wanted.name or re.sub(r"[^a-z0-9]+", "-", Path(wanted.samples[0]).stem.lower()).strip("-")
+    if not _NAME.fullmatch(name):
+        raise InputError(
+            f"{name or 'nothing'} is no name for an editor", "Name it with --name: small letters, digits and -."
+        )
+    if name in resources.dialects.names():
+        raise InputError(f"Ombix knows an editor called {name} already", "Give this one another --name.")
+    catalogue = resources.shipped.catalogue()
+    for action in wanted.actions.values():
+        if action not in catalogue.actions:
+            raise InputError(
+                f"there is no action {action}", did_you_mean(action, list(catalogue.actions)) or "See: ombix how WORDS"
+            )
+    given = Given(
+        [_read(path, here, resources) for path in wanted.samples], [_read(path, here, resources) for path in wanted.commands],
+        [_read(path, here, resources) for path in wanted.defaults], wanted.actions, wanted.states,
+    )  # fmt: skip
+    made = draft(name, given, proposer(resources))
+    tests = _tests(made, resources)
+    folder = user_path(wanted.output, here) if wanted.output else here / name
+
+    def decide() -> Contents:
+        for file in made.files:
+            if (folder / file).exists():
+                raise InputError(
+                    "this file is there already",
+                    "Nothing was changed. Name another folder with --output.",
+                    Place(absolute(folder / file)),
+                )
+        return {folder / file: text for file, text in made.files.items()}
+
+    written = writer.change("describe", decide, dry_run)
+    return DraftReport(
+        name, Place(absolute(folder)), made.shape.format, tuple(form.pattern for form in made.shape.forms), len(made.shape.records),
+        made.defaults, tuple(_proposals(made, resources)),
+        tuple(StateProposal(one.word, one.means, one.may_mean) for one in made.states),
+        dict(made.shape.spelling.modifiers), len(made.shape.spelling.names), tuple(made.missing), tests,
+        tuple(Place(absolute(one)) for one in written),
+    )  # fmt: skip
+
+
+def proposer(resources: Resources) -> Proposer:
+    """What proposes actions, with the keys that the known editors have for them."""
+    usual: dict[str, dict[str, set[str]]] = {}
+    for name in resources.dialects.names():
+        one = resources.dialects.load(name)
+        if one.description.simulated:
+            continue
+        for binding in one.default_layer.bindings:
+            if isinstance(binding.outcome, Do):
+                usual.setdefault(write(binding.trigger), {}).setdefault(binding.outcome.action, set()).add(name)
+    catalogue = resources.shipped.catalogue()
+    index = search_index(catalogue.actions.values(), resources.shipped.synonyms())
+    counted = {keys: {action: len(names) for action, names in found.items()} for keys, found in usual.items()}
+    return Proposer(catalogue, index, counted, _portable)
+
+
+def _portable(keys: str) -> str:
+    """Keys in the one spelling that the known editors' are in; empty where they are none."""
+    try:
+        return write(parse(keys))
+    except OmbixError:
+        return ""
+
+
+def _read(file: str, here: Path, resources: Resources) -> tuple[str, str]:
+    path = user_path(file, here)
+    return path.name, resources.files.read_text(path, most=MAX_EDITOR_FILE_SIZE)
+
+
+def _proposals(made: Draft, resources: Resources) -> list[CommandProposal]:
+    actions = resources.shipped.catalogue().actions
+    return [
+        CommandProposal(
+            one.command, one.said, one.action if one.is_sure else "",
+            tuple(ProposedAction(each.action, actions[each.action].title, each.score) for each in one.candidates),
+        )
+        for one in made.proposals
+    ]  # fmt: skip
+
+
+def _tests(made: Draft, resources: Resources) -> tuple[DescriptionTest, ...]:
+    """The tests of a draft, in a folder that is gone behind them."""
+    with tempfile.TemporaryDirectory(prefix="ombix-draft-") as folder:
+        for file, text in made.files.items():
+            (Path(folder) / file).write_text(text, "utf-8")
+        try:
+            return check_description(Path(folder), resources).checks
+        except OmbixError as error:
+            return (DescriptionTest("the draft as a whole", 1, (str(error),)),)

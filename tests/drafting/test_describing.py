@@ -1,0 +1,345 @@
+"""Drafts of descriptions: of six invented editors with six forms of files, and of what is no key file."""
+
+import json
+import tomllib
+from pathlib import Path
+
+import pytest
+
+from ombix.core.errors import InputError
+from ombix.core.keymap import LayerName
+from ombix.core.keys import parse, write
+from ombix.core.results.files import DraftReport
+from ombix.dialects.reading import read_file
+from ombix.drafting.listing import read_list
+from ombix.drafting.shapes import lines_shape
+from ombix.drafting.spellings import guess
+from ombix.drafting.stating import state_of, wording_of
+from ombix.drafting.tree_shapes import tree_shape
+from ombix.session.describing import DraftRequest
+from ombix.session.session import Session
+from tests.helpers import DIALECTS, ombix
+
+EDITORS = Path(__file__).parent / "editors"
+"""For each editor a sample of its key file, a list of its commands, and the actions that these stand for, written by hand."""
+NAMES = sorted(path.name for path in EDITORS.iterdir())
+
+
+def files_of(name: str) -> tuple[str, str]:
+    """The sample and the list of an editor."""
+    found = [path for path in (EDITORS / name).iterdir() if path.name != "truth.tsv"]
+    (listed,) = (path for path in found if path.stem == "commands")
+    (sample,) = (path for path in found if path.stem == name)
+    return str(sample), str(listed)
+
+
+def truth_of(name: str) -> dict[str, list[str]]:
+    rows = [line.split("\t") for line in (EDITORS / name / "truth.tsv").read_text().splitlines()]
+    return {command: actions.split(",") for command, actions in rows}
+
+
+def drafted(name: str, folder: Path, *, listed: bool = True) -> DraftReport:
+    sample, commands = files_of(name)
+    session = Session(folder=str(folder), state=str(folder / "state"))
+    return session.describe(DraftRequest([sample], commands=[commands] if listed else []))
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_an_invented_editor_is_drafted(name: str, tmp_path: Path) -> None:
+    found = drafted(name, tmp_path)
+    truth = truth_of(name)
+    assert len(truth) == 60
+    assert {one.command for one in found.commands} == set(truth)
+    best = {one.command: one.action or next((each.action for each in one.candidates), "") for one in found.commands}
+    assert sum(best[command] in actions for command, actions in truth.items()) >= 48
+    sure = [one for one in found.commands if one.action]
+    assert len(sure) >= 15
+    assert [one.command for one in sure if one.action not in truth[one.command]] == []
+    assert [(one.title, one.faults) for one in found.checks if one.faults] == []
+    assert len(found.checks) >= 7
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_a_draft_reads_its_sample(name: str, tmp_path: Path) -> None:
+    """Every statement of the sample is a binding, but those of commands or states that are not known for sure."""
+    found = drafted(name, tmp_path)
+    sample = Path(files_of(name)[0])
+    sure = {one.command for one in found.commands if one.action}
+    unknown = [one.word for one in found.states if not one.means]
+    text = sample.read_text()
+    shape = tree_shape(text, frozenset(truth_of(name))) or lines_shape(text, frozenset(truth_of(name)))
+    assert shape is not None
+    expected = [
+        shape.spelling.portable(one.key) for one in shape.records
+        if one.command in {"", *sure} and not any(word in one.where for word in unknown)
+    ]  # fmt: skip
+    layer = read_file(
+        DIALECTS.load(str(tmp_path / name)), text, sample.name, LayerName("sample", "sample", "keymap")
+    ).layer
+    assert sorted(write(parse(keys)) for keys in expected) == sorted(write(one.trigger) for one in layer.bindings)
+    assert len(expected) >= 10
+
+
+@pytest.mark.parametrize("name", NAMES)
+def test_without_a_list_the_commands_are_those_of_the_sample(name: str, tmp_path: Path) -> None:
+    found = drafted(name, tmp_path, listed=False)
+    truth = truth_of(name)
+    assert {one.command for one in found.commands} <= set(truth)
+    assert len(found.commands) >= 25
+    # A name alone can mislead: one that is called "in file" is not about several files.
+    assert {one.command for one in found.commands if one.action and one.action not in truth[one.command]} <= {
+        "find.inFile",
+        "find.backwards",
+    }
+    assert any("--commands" in text for text in found.missing)
+    assert [one.faults for one in found.checks if one.faults] == []
+
+
+def test_what_was_answered_is_written(tmp_path: Path) -> None:
+    sample, listed = files_of("halyard")
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    answers = {"walk.up": "cursor.up"}
+    found = session.describe(
+        DraftRequest([sample], commands=[listed], actions=answers, states={"editing": "pane is text"})
+    )
+    assert {one.command: one.action for one in found.commands}["walk.up"] == "cursor.up"
+    assert 'editing = "pane is text"' in (tmp_path / "halyard" / "dialect.toml").read_text()
+    assert "# selecting" in (tmp_path / "halyard" / "dialect.toml").read_text()
+    with pytest.raises(InputError, match=r"there is no action cursor\.sideways"):
+        session.describe(DraftRequest([sample], output="other", actions={"walk.up": "cursor.sideways"}))
+
+
+def test_default_keys_come_from_a_list_or_a_key_file(tmp_path: Path) -> None:
+    sample, listed = files_of("lantern")
+    (tmp_path / "keys.md").write_text(
+        "| keys | command |\n|---|---|\n| Ctrl+S | file_save |\n| Ctrl+Q | app_quit |\n| F3 | search_next |\n"
+    )
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([sample], commands=[listed], defaults=[str(tmp_path / "keys.md")]))
+    assert found.default_keys == 3
+    text = (tmp_path / "lantern" / "defaults.toml").read_text()
+    assert '"Ctrl+s" = "file_save"' in text
+    assert '"F3" = "search_next"' in text
+    assert not any("--default-keys" in one for one in found.missing)
+    again = session.describe(DraftRequest([sample], commands=[listed], defaults=[sample], output="again"))
+    assert again.default_keys >= 15
+
+
+@pytest.mark.parametrize(
+    ("text", "what"),
+    [
+        ("", "is empty"),
+        ("\n  \n", "is empty"),
+        ("The ferry leaves at nine.\nBring your own bread.\n", "no keys can be seen"),
+        ('{"berths": 4, "crew": ["one", "two"]}', "no keys can be seen"),
+        ("<ferry><deck/></ferry>", "no keys can be seen"),
+        ("\x01\x02", "no keys can be seen"),
+        ("[" * 5000, "no keys can be seen"),
+        ("a = b\nc = d\ne = f\n", "no keys can be seen"),
+    ],
+)
+def test_what_is_no_key_file_is_refused(text: str, what: str, tmp_path: Path) -> None:
+    (tmp_path / "sample.keys").write_text(text)
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    with pytest.raises(InputError, match=what):
+        session.describe(DraftRequest([str(tmp_path / "sample.keys")]))
+    assert not (tmp_path / "sample").exists()
+
+
+def test_samples_of_two_forms_are_refused(tmp_path: Path) -> None:
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    with pytest.raises(InputError, match="of different forms: json and xml"):
+        session.describe(DraftRequest([files_of("bowline")[0], files_of("lantern")[0]]))
+
+
+def test_a_sample_with_other_things_in_it_says_what_was_not_understood(tmp_path: Path) -> None:
+    (tmp_path / "skiff.keys").write_text(
+        "# the skiff\nset oars 2\nset anchor heavy\npress ctrl+s save_file\npress ctrl+q quit\npress f3 find_next\n"
+        "press alt+up move_line_up\nlet go\n"
+    )
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "skiff.keys")]))
+    assert found.patterns == ("press {key} {command}",)
+    assert found.bindings == 4
+    assert any("3 statements say, like: set oars 2" in text for text in found.missing)
+    assert {one.command: one.action for one in found.commands}["quit"] == "app.quit"
+
+
+def test_nothing_is_written_over(tmp_path: Path) -> None:
+    drafted("oarlock", tmp_path)
+    before = {path: path.read_bytes() for path in (tmp_path / "oarlock").iterdir()}
+    with pytest.raises(InputError, match="this file is there already"):
+        drafted("oarlock", tmp_path)
+    assert {path: path.read_bytes() for path in (tmp_path / "oarlock").iterdir()} == before
+
+
+def test_a_known_editor_and_a_wrong_name_are_refused(tmp_path: Path) -> None:
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    for name, what in (
+        ("micro", "knows an editor called micro"),
+        ("../up", "is no name for an editor"),
+        ("Two Words", "is no name"),
+    ):
+        with pytest.raises(InputError, match=what):
+            session.describe(DraftRequest([files_of("oarlock")[0]], name=name))
+
+
+@pytest.mark.parametrize(
+    ("keys", "joiner", "between", "modifiers"),
+    [
+        (["Ctrl+S", "Alt+F4", "Shift+F3"], "+", "", {"Ctrl": "Ctrl", "Alt": "Alt", "Shift": "Shift"}),
+        (["C-x C-s", "M-x", "C-x k"], "-", " ", {"Ctrl": "C", "Alt": "M"}),
+        (
+            ["<Primary><Shift>z", "<Alt>Up", "<Primary>a"],
+            "",
+            "",
+            {"Ctrl": "<Primary>", "Alt": "<Alt>", "Shift": "<Shift>"},
+        ),
+        (["ctrl-k,ctrl-s", "ctrl-a", "alt-minus"], "-", ",", {"Ctrl": "ctrl", "Alt": "alt"}),
+        (["Ctrl++", "Ctrl+-", "Ctrl+F"], "+", "", {"Ctrl": "Ctrl"}),
+        (["^S", "^Q", "F2"], "", "", {"Ctrl": "^"}),
+    ],
+)
+def test_how_keys_are_spelt(keys: list[str], joiner: str, between: str, modifiers: dict[str, str]) -> None:
+    found = guess(keys)
+    assert found is not None
+    assert (found.joiner, found.modifiers, found.unread) == (joiner, modifiers, [])
+    assert found.longest == (2 if between else 1)
+    assert not between or found.between == between
+
+
+def test_words_are_no_keys() -> None:
+    assert guess(["save-file", "select-all", "a.b"]) is None
+    assert guess(["one", "two", "x"]) is None
+    assert guess([]) is None
+
+
+def test_relatives_of_keys_are_spelt_alike() -> None:
+    found = guess(["Ctrl+Page_Up", "Ctrl+UP", "Ctrl+del"])
+    assert found is not None
+    assert found.relatives() == {
+        "ArrowDown": "DOWN", "ArrowLeft": "LEFT", "ArrowRight": "RIGHT", "PageDown": "Page_Down", "Insert": "ins",
+    }  # fmt: skip
+
+
+@pytest.mark.parametrize(
+    ("text", "pattern", "assigns"),
+    [
+        ("ctrl+s = save_file\nctrl+q = quit_all\nf3 = find_next\n", "{key} = {command}", False),
+        ("save_file: ctrl+s\nquit_all: ctrl+q\nfind_next: f3\n", "{command}: {key}", True),
+        ('map "C-s" save_file\nmap "C-q" quit_all\n', 'map "{key}" {command}', False),
+        ("on deck press C-s do save_file\non deck press C-q do quit_all\non hold press F3 do find_next\n",
+         "on {section} press {key} do {command}", False),
+    ],
+)  # fmt: skip
+def test_forms_of_lines(text: str, pattern: str, assigns: bool) -> None:
+    found = lines_shape(text, frozenset({"save_file", "quit_all", "find_next"}))
+    assert found is not None
+    assert ([form.pattern for form in found.forms], found.assigns) == ([pattern], assigns)
+
+
+@pytest.mark.parametrize(
+    ("text", "patterns"),
+    [
+        ('{"ctrl+s": "save_file", "ctrl+q": "quit_all", "f3": "find_next"}', ['{\n    "{key}": "{command}"\n}']),
+        ('{"keys": [["ctrl+s", "save_file"], ["ctrl+q", "quit_all"]]}', None),
+        ("[keys]\nsave_file = Ctrl+S\nquit_all = Ctrl+Q\n", ["[{section}]\n{command} = {key}"]),
+    ],
+)
+def test_forms_of_trees(text: str, patterns: list[str] | None) -> None:
+    found = tree_shape(text, frozenset())
+    assert found is not None
+    assert patterns is None or [form.pattern for form in found.forms] == patterns
+    assert {one.command for one in found.records} >= {"save_file", "quit_all"}
+
+
+@pytest.mark.parametrize(
+    "text",
+    [
+        "save: Saves\nquit: Quits\n", "save - Saves\nquit - Quits\n", "  save   Saves\n  quit   Quits\n",
+        '{"save": "Saves", "quit": "Quits"}', '[{"id": "save", "title": "Saves"}, {"id": "quit", "title": "Quits"}]',
+        "name,help\nsave,Saves\nquit,Quits\n", "| name | does |\n|---|---|\n| `save` | Saves |\n| `quit` | Quits |\n",
+    ],
+)  # fmt: skip
+def test_lists_of_commands(text: str) -> None:
+    assert [(one.command, one.said) for one in read_list(text)] == [("save", "Saves"), ("quit", "Quits")]
+
+
+def test_a_text_is_no_list_of_commands() -> None:
+    assert read_list("The ferry leaves at nine, and it is late.\nBring your own bread, please.\n") == []
+    assert read_list("") == []
+
+
+def test_signs_and_words_of_conditions() -> None:
+    found = wording_of(["inText && !readOnly", "atAnchor || inText", ""])
+    assert found is not None
+    assert (found.both, found.either, found.negated) == ("&&", "||", "!")
+    assert {one.word: one.means for one in found.words} == {
+        "inText": "pane is text",
+        "readOnly": "readonly",
+        "atAnchor": "",
+    }
+    assert state_of("editing").may_mean == "pane is text"
+    assert wording_of([]) is None
+
+
+def test_the_command_drafts_and_tests(tmp_path: Path) -> None:
+    sample, listed = files_of("capstan")
+    ran = ombix(tmp_path, "describe", sample, "--commands", listed)
+    assert ran.status == 0, ran.err
+    assert "of 60 commands are sure" in ran.out
+    assert (tmp_path / "capstan" / "dialect.toml").exists()
+    checked = ombix(tmp_path, "describe", "--check", "capstan")
+    assert checked.status == 0
+    assert "No fault." in checked.out
+    assert ombix(tmp_path, "undo").status == 0
+    assert not (tmp_path / "capstan").exists()
+    for words, what in ((["describe"], "there is no sample"), (["describe", "nowhere.keys"], "nowhere.keys"),
+                        (["describe", sample, "--check", "x"], "drafts none")):  # fmt: skip
+        failed = ombix(tmp_path, *words)
+        assert failed.status == 2
+        assert what in failed.err
+
+
+def test_a_draft_without_a_removal_passes_its_check(tmp_path: Path) -> None:
+    (tmp_path / "tender.json").write_text(
+        '[{"k": "ctrl+s", "c": "save"}, {"k": "alt+x", "c": "quit"}, {"k": "f3", "c": "find"}]'
+    )
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "tender.json")]))
+    assert [(one.title, one.faults) for one in found.checks if one.faults] == []
+    assert any("how keys are taken away" in text for text in found.missing)
+
+
+def test_nothing_of_a_sample_or_a_list_gets_out_of_its_place(tmp_path: Path) -> None:
+    """Texts with quotes, line breaks and control characters stay texts: no table, and no program, is added to a draft."""
+    evil = "x'''\n[program]\ncommand = ['sh']\n"
+    rows = [
+        {"k": "ctrl+s", "c": "save", "t": evil},
+        {"k": "alt+x", "c": "quit", "t": evil},
+        {"k": "f3", "c": "find", "t": evil},
+    ]
+    (tmp_path / "hull.json").write_text(json.dumps(rows))
+    listed = {"save": "saves\r\x7f\x1b[2J it", "odd\n[program]\r": "odd\nand even", "quit": evil, "find": "finds"}
+    (tmp_path / "list.json").write_text(json.dumps(listed))
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "hull.json")], commands=[str(tmp_path / "list.json")]))
+    for name, tables in (("dialect", {"file", "sections", "policy", "commands", "keys"}), ("commands", {"command"})):
+        table = tomllib.loads((tmp_path / "hull" / f"{name}.toml").read_text())
+        assert {key for key, value in table.items() if isinstance(value, dict)} == tables
+    assert (
+        tomllib.loads((tmp_path / "hull" / "dialect.toml").read_text())["file"]["forms"][0]["pattern"].count(
+            "[program]"
+        )
+        == 1
+    )
+    assert [one.faults for one in found.checks if one.faults] == []
+    shown = ombix(tmp_path, "describe", "hull.json", "--commands", "list.json", "--output", "again", "--all")
+    assert not any(char in shown.out for char in "\x1b\x7f\r")
+
+
+def test_a_list_of_something_else_is_noticed(tmp_path: Path) -> None:
+    (tmp_path / "list.txt").write_text("deck: wash\nrope: coil\n")
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([files_of("oarlock")[0]], commands=[str(tmp_path / "list.txt")]))
+    assert any("what is not in the list of commands: 3" in text for text in found.missing)
