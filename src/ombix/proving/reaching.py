@@ -22,13 +22,13 @@ from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.writing import write_file
 from ombix.proving.driver import Desk, opened
-from ombix.proving.running import Picture, Start, placed
+from ombix.proving.running import EditorRun, Picture, Start, placed
 
 _LINES = 60
 _LONG = "".join(f"line {number} of (some) text, and more\n" for number in range(1, _LINES + 1))
 SETTLE_SECONDS = 1.2
 """So long is waited at the most until what is to be seen no longer changes."""
-_STEP_SECONDS = 0.1
+_STEP_SECONDS, _PATIENT_SECONDS = 0.1, 0.5
 _PAGE, _NEARLY = 300, 0.75
 """So many new characters are a page, and such a share of them has to be the same."""
 _WITHOUT = LayerName("without", "without")
@@ -157,24 +157,47 @@ class Reacher:
 
     def _press(self, wanted: Wanted) -> Reach:
         """In one situation after the other, until something tells; what differs is pressed again before it is believed."""
-        reason = f"nothing that can be seen follows {wanted.reference.said}"
+        said = wanted.reference.said
         for situation in _SITUATIONS:
-            for is_again in (False, True):
-                try:
-                    found = self._in(situation, wanted)
-                except OutsideError as error:
-                    return Reach(None, error.what)
-                if found is None:
-                    break
-                if found or is_again:
-                    said = f"it does what {wanted.reference.said} does" if found else "something else follows than"
-                    return Reach(found, said if found else f"{said} behind {wanted.reference.said}")
-        return Reach(None, reason)
+            try:
+                own, other = self._both(situation, wanted)
+                found: bool | str | None = self._compared(situation, wanted, own, other)
+                if found is False:
+                    found = self._again(situation, wanted, own, other)
+            except OutsideError as error:
+                return Reach(None, error.what)
+            if isinstance(found, str):
+                return Reach(None, found)
+            if found is not None:
+                return Reach(
+                    found, f"it does what {said} does" if found else f"something else follows than behind {said}"
+                )
+        return Reach(None, f"nothing that can be seen follows {said}")
 
-    def _in(self, situation: _Situation, wanted: Wanted) -> bool | None:
+    def _both(self, situation: _Situation, wanted: Wanted, stillness: float = 0.0) -> tuple[_Followed, _Followed]:
+        """What follows the ported keys, and what follows those of the reference."""
+        other = self._follow(self._plain, situation, wanted.reference.keys, stillness)
+        return self._follow(self._ported, situation, (wanted.keys,), stillness), other
+
+    def _again(self, situation: _Situation, wanted: Wanted, own: _Followed, other: _Followed) -> bool | str | None:
+        """Pressed more patiently, against each other and against the first time: a difference is one only where what follows
+        each of the two is the same every time. In words, where it is not."""
+        late, later = self._both(situation, wanted, _PATIENT_SECONDS)
+        pairs = ((late, later), (late, other), (own, later))
+        verdicts = [self._compared(situation, wanted, *pair) for pair in pairs]
+        if True in verdicts:
+            return True
+        if None in verdicts:
+            return None
+        themselves = ((other, later), (own, late))
+        if False in [self._compared(situation, wanted, *pair) for pair in themselves]:
+            return f"what follows {wanted.reference.said} is not the same each time"
+        return False
+
+    def _compared(
+        self, situation: _Situation, wanted: Wanted, own: _Followed, other: _Followed
+    ) -> bool | None:  # fmt: skip
         """Whether the same follows in a situation; None where nothing tells."""
-        other = self._follow(self._plain, situation, wanted.reference.keys)
-        own = self._follow(self._ported, situation, (wanted.keys,))
         masked = {at for at, pair in enumerate(zip(own.before, other.before, strict=False)) if pair[0] != pair[1]}
         if _left(other.before, masked) != _left(other.after, masked) or other.ended or other.files:
             same = (own.ended, own.saved, own.files) == (other.ended, other.saved, other.files)
@@ -206,8 +229,11 @@ class Reacher:
             known[situation] = self._follow(self._plain, situation, ())
         return known[situation]
 
-    def _follow(self, start: Start, situation: _Situation, keys: tuple[bytes, ...]) -> _Followed:
-        """Press keys in an editor that is started for them. Raises OutsideError where it does not start."""
+    def _follow(
+        self, start: Start, situation: _Situation, keys: tuple[bytes, ...], stillness: float = 0.0
+    ) -> _Followed:  # fmt: skip
+        """Press keys in an editor that is started for them, and look when nothing has changed for some seconds. Raises
+        OutsideError where it does not start."""
         folder: Path = self._own.__dict__.setdefault("folder", None) or next(self._folders)
         self._own.folder = folder
         at = placed(self._program, self._mode, situation.text, situation.cursor, self._tab_width)
@@ -220,14 +246,14 @@ class Reacher:
             if situation.is_changed:
                 one.run.send(self._mode.typing.replace("{text}", "q").encode())
             there = {path.name for path in one.home.folder.iterdir()}
-            before = _settled(one.run.picture, one.run.wait)
+            before = _settled(one.run, stillness)
             for key in keys:
                 one.run.send(key)
-            after = _settled(one.run.picture, one.run.wait)
+            after = _settled(one.run, stillness)
             ended = one.run.ended
             if not ended:
                 one.run.send(_FOLLOWING.encode() if not self._program.window else " ".join(_FOLLOWING).encode())
-            later = _settled(one.run.picture, one.run.wait)
+            later = _settled(one.run, stillness)
             saved = one.file.read_text("utf-8", "replace") if one.file.exists() else ""
             files = sorted(
                 path.name for path in one.home.folder.iterdir()
@@ -258,13 +284,14 @@ def _left(picture: Picture, masked: set[int]) -> list[object]:
     return [one for at, one in enumerate(picture) if at not in masked]
 
 
-def _settled(picture: Callable[[], Picture], wait: Callable[[float], None]) -> Picture:
-    """What is to be seen once that no longer changes."""
-    found = picture()
-    for _ in range(int(SETTLE_SECONDS / _STEP_SECONDS)):
-        wait(_STEP_SECONDS)
-        now = picture()
-        if now == found:
+def _settled(run: EditorRun, stillness: float) -> Picture:
+    """What is to be seen once that no longer changes, for a step or for some seconds."""
+    found, unchanged = run.picture(), 0.0
+    for _ in range(int((SETTLE_SECONDS + 2 * stillness) / _STEP_SECONDS)):
+        run.wait(_STEP_SECONDS)
+        now = run.picture()
+        unchanged = unchanged + _STEP_SECONDS if now == found else 0.0
+        if now == found and unchanged >= stillness:
             return now
         found = now
     return found
