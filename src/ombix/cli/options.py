@@ -45,6 +45,18 @@ def _layouts(incomplete: str) -> list[str]:
     return [name for name in Shipped().layout_names() if name.startswith(incomplete)]
 
 
+def _keyboards(incomplete: str) -> list[str]:
+    from ombix.data.shipped import Shipped
+
+    return [name for name in Shipped().keyboard_names() if name.startswith(incomplete)]
+
+
+def _hands(incomplete: str) -> list[str]:
+    from ombix.core.effort import HANDS
+
+    return [name for name in HANDS if name.startswith(incomplete)]
+
+
 def _rules(incomplete: str) -> list[str]:
     from ombix.core.audit import all_rules
 
@@ -64,6 +76,15 @@ LayoutOption = Annotated[
     str, typer.Option("--layout", metavar="NAME", help="A keyboard layout, or a file of one (XKB symbols, CLDR keyboard).",
                       autocompletion=_layouts),
 ]  # fmt: skip
+KeyboardOption = Annotated[
+    str,
+    typer.Option(
+        "--keyboard", metavar="NAME", help="Another keyboard, like laptop or split.", autocompletion=_keyboards
+    ),
+]
+HandsOption = Annotated[
+    str, typer.Option("--hands", metavar="WHICH", help="both, left or right.", autocompletion=_hands)
+]
 LayoutArgument = Annotated[
     str, typer.Argument(metavar="[NAME]", help="One layout by its name, or a file (XKB symbols, CLDR keyboard).",
                         autocompletion=_layouts),
@@ -83,6 +104,12 @@ ReportOption = Annotated[
 DryRunOption = Annotated[bool, typer.Option("--dry-run", help="Say what would be written, and write nothing.")]
 ActionArgument = Annotated[
     str, typer.Argument(metavar="ACTION", help="An action, like line.copy-down.", autocompletion=_actions)
+]
+FreeArgument = Annotated[
+    list[str] | None,
+    typer.Argument(
+        metavar="[ACTION]", help="An action, like line.copy-down, or words for it.", autocompletion=_actions
+    ),
 ]
 UnbindArgument = Annotated[
     list[str], typer.Argument(metavar="WHAT", help="An action, like line.copy-down, or keys, like F3.", autocompletion=_actions)

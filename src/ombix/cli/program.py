@@ -14,7 +14,7 @@ _COMMANDS = os.path.join(os.path.dirname(__file__), "commands")  # noqa: PTH118,
 
 GROUPS: dict[str, tuple[str, ...]] = {
     "See the whole job first": ("demo",),
-    "Look at keys": ("what", "how", "show"),
+    "Look at keys": ("what", "how", "show", "free", "effort"),
     "Begin a workspace": ("init", "adopt", "editors", "describe", "layouts"),
     "Change keys": ("bind", "unbind", "fold", "undo"),
     "Find what is wrong": ("audit",),

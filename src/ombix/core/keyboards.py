@@ -25,12 +25,13 @@ class Keyboard(Struct, frozen=True):
     positions: dict[str, Position]
     behind_fn: dict[str, str] = {}
     printed: dict[str, str] = {}
+    thumbs: dict[str, tuple[str, ...]] = {}
+    """The places that the `left` and the `right` thumb presses, that where it rests first; none where that is the usual."""
 
-    def distance(self, a: str, b: str) -> float:
-        """Key units between the middles of two keys. Raises KeyError for a place that the keyboard has not."""
-        first, second = self.positions[a], self.positions[b]
-        across = first.x + first.width / 2 - second.x - second.width / 2
-        return float((across**2 + (first.y - second.y) ** 2) ** 0.5)
+    def middle(self, place: str) -> tuple[float, float]:
+        """The middle of a key, across and down, in key units. Raises KeyError for a place that the keyboard has not."""
+        one = self.positions[place]
+        return one.x + one.width / 2, one.y + 0.5
 
     def neighbours(self, place: str) -> tuple[str, ...]:
         """The places whose keys a finger that misses the key of `place` may hit; none where the keyboard has not got it.
@@ -67,6 +68,7 @@ def keyboard(name: str, table: Mapping[str, Any], shapes: Mapping[str, Any], sha
     return Keyboard(
         name, str(table["title"]), positions,
         {place: place_of(base) for place, base in table.get("behind-fn", {}).items()}, dict(table.get("printed", {})),
+        {side: tuple(map(place_of, places.split())) for side, places in table.get("thumbs", {}).items()},
     )  # fmt: skip
 
 

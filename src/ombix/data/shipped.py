@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import TYPE_CHECKING, Any, TypeVar
 
 from ombix.core.actions import Catalogue
 from ombix.core.actions import catalogue as build_catalogue
@@ -16,6 +16,9 @@ from ombix.core.platforms import platform as build_platform
 from ombix.core.terminals import Terminal
 from ombix.core.terminals import terminal as build_terminal
 from ombix.data.seen import SeenFiles
+
+if TYPE_CHECKING:
+    from ombix.core.effort import EffortModel
 
 DATA = Path(__file__).resolve().parent
 _ACTIONS, _SYNONYMS = DATA / "actions", DATA / "synonyms.toml"
@@ -174,6 +177,16 @@ class Shipped:
             return build_keyboard(name, table, shapes, shape)
 
         return self._once(("keyboard", name, shape), load)
+
+    def effort(self) -> "EffortModel":
+        """What pressing keys costs."""
+
+        def load() -> "EffortModel":
+            from ombix.core.effort import effort_model
+
+            return effort_model(self._table(DATA / "effort.toml"))
+
+        return self._once(("effort",), load)
 
     def keysyms(self) -> dict[str, str]:
         """X11 keysym name to its character."""

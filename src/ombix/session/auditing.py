@@ -13,8 +13,6 @@ from ombix.core.deciding import decide_all
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import write
-from ombix.core.layouts import KeyboardSetup
-from ombix.core.platforms import Platform
 from ombix.core.results.auditing import (
     AuditReport,
     FindingChange,
@@ -25,13 +23,10 @@ from ombix.core.results.auditing import (
     RuleExplanation,
 )
 from ombix.core.terminals import as_arriving
-from ombix.session.context import reserved, terminal_of, terminals
+from ombix.session.context import reserved, setup_at_hand, terminal_of, terminals
 from ombix.session.effective import EffectiveKeymap
 from ombix.session.resources import Resources
 from ombix.store.workspace import WorkspaceEditor
-
-USUAL_LAYOUT = "us"
-"""The layout that a suggestion is looked for on where the workspace names none."""
 
 
 class Found(NamedTuple):
@@ -46,13 +41,19 @@ def find(
     here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources: Resources, chosen: Sequence[Rule]
 ) -> Found:
     """The findings of rules. `editors` are those of the workspace that can be named here."""
+    subject = subject_of(here, editors, resources)
+    return Found(subject, tuple(chosen), tuple(audit(subject, chosen)))
+
+
+def subject_of(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources: Resources) -> AuditSubject:
+    """What is audited."""
     context, shipped = here.context, resources.shipped
     subject = AuditSubject(
         here.keymap, context.platform, _space(here, editors, resources), here.catalogue, here.policy,
-        cache(lambda: _views(here, subject.space, editors, resources)), context.setups, _usual_setup(context.platform, resources),
+        cache(lambda: _views(here, subject.space, editors, resources)), context.setups, setup_at_hand(context, resources),
         reserved(context, resources), terminals(context, editors, resources), shipped.platforms(),
     )  # fmt: skip
-    return Found(subject, tuple(chosen), tuple(audit(subject, chosen)))
+    return subject
 
 
 def _space(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources: Resources) -> Space:
@@ -61,11 +62,6 @@ def _space(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources:
     for editor in editors:
         facts = facts.extended(resources.dialect(editor).facts, [])
     return here.space if here.space.is_over(facts) else Space(facts)
-
-
-def _usual_setup(platform: Platform, resources: Resources) -> KeyboardSetup:
-    layout = resources.shipped.layout_on(USUAL_LAYOUT, platform)
-    return KeyboardSetup(layout, resources.shipped.keyboard(platform.keyboard, layout.shape), platform)
 
 
 def _views(

@@ -81,14 +81,19 @@ def _binding(wanted: WantedBinding, trigger: Trigger, opener: Opener, resources:
         if wanted.name not in dialect.vocabulary.commands:
             raise InputError(f"{wanted.editor} has no command {wanted.name}", dialect.vocabulary.advice(wanted.name))
         return BindCommand(wanted.editor, wanted.name, trigger, wanted.where, wanted.on, wanted.also)
-    actions = resources.shipped.catalogue().actions
-    name = wanted.name if wanted.name in actions else _by_words(wanted.name, resources.shipped)
-    arguments = _with_family(wanted, trigger, actions[name])
+    action = action_called(wanted.name, resources.shipped)
+    name, arguments = action.name, _with_family(wanted, trigger, action)
     if not any("{" in value for _name, value in arguments):  # of a family each value is looked at when it is written
-        fault = next(actions[name].faults(dict(arguments)), "")
-        if fault and set(dict(arguments)) <= {*actions[name].arguments, COUNT}:
+        fault = next(action.faults(dict(arguments)), "")
+        if fault and set(dict(arguments)) <= {*action.arguments, COUNT}:
             raise InputError(fault, "Say it with: --with NAME=VALUE")
     return Bind(name, trigger, wanted.where, wanted.on, wanted.also, arguments, wanted.why)
+
+
+def action_called(words: str, shipped: Shipped) -> Action:
+    """The action of a name, or the one that words describe clearly. Raises InputError."""
+    actions = shipped.catalogue().actions
+    return actions[words if words in actions else _by_words(words, shipped)]
 
 
 def _by_words(words: str, shipped: Shipped) -> str:

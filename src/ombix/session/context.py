@@ -21,6 +21,9 @@ from ombix.store.workspace import Workspace, WorkspaceEditor, this_platform
 if TYPE_CHECKING:
     from ombix.dialects.dialect import Dialect
 
+USUAL_LAYOUT = "us"
+"""The layout that keys are looked for on where nothing names one."""
+
 SourceKind = Literal["", "workspace", "file"]
 
 
@@ -230,6 +233,12 @@ class Opener:
             )  # fmt: skip
         return self._file_context(OpenedFile((), self.editor(editor), f"{editor}'s default keys"), "", on, layout)
 
+    def hands_context(self, on: str = "", layout: str = "") -> Context:
+        """The context of a question about the keyboard alone: of the workspace, or without one, of this machine."""
+        if self.workspace() is not None and not self.is_file():
+            return self.context("", on, layout)
+        return self._file_context(OpenedFile((), None, ""), "", on, layout)
+
     def bare(self, file: OpenedFile, on: str = "") -> Context:
         """The context of a file that was opened beside what the session is about."""
         return self._file_context(file, "", on, "")
@@ -277,6 +286,16 @@ class Opener:
     def _setup(self, layout: Layout, keyboard: str, platform: Platform) -> KeyboardSetup:
         shipped = self._resources.shipped
         return KeyboardSetup(layout, shipped.keyboard(keyboard or platform.keyboard, layout.shape), platform)
+
+
+def setup_at_hand(context: Context, resources: Resources, keyboard: str = "") -> KeyboardSetup:
+    """The first layout of a context, or the usual one; on the keyboard named, or its own. Raises InputError."""
+    platform, shipped = context.platform, resources.shipped
+    known = context.setups[0] if context.setups else None
+    if known is not None and not keyboard:
+        return known
+    layout = known.layout if known is not None else shipped.layout_on(USUAL_LAYOUT, platform)
+    return KeyboardSetup(layout, shipped.keyboard(keyboard or platform.keyboard, layout.shape), platform)
 
 
 def terminal_of(editor: WorkspaceEditor, dialect: "Dialect", resources: Resources) -> Terminal:

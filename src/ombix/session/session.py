@@ -14,6 +14,7 @@ if TYPE_CHECKING:
     from ombix.core.keys import Trigger
     from ombix.core.results.auditing import AuditReport, RuleExplanation
     from ombix.core.results.comparing import ComparisonReport
+    from ombix.core.results.effort import EffortReport
     from ombix.core.results.files import (
         Adoption,
         ChangeReport,
@@ -30,6 +31,7 @@ if TYPE_CHECKING:
         UndoReport,
     )
     from ombix.core.results.finding import FoundActions
+    from ombix.core.results.free import FreeReport
     from ombix.core.results.listing import Listing, PlatformListing, UnboundActions
     from ombix.core.results.looking import Explanation, NotApplying
     from ombix.core.results.porting import PortReport
@@ -40,13 +42,14 @@ if TYPE_CHECKING:
     from ombix.session.context import Context, Opener, SourceKind
     from ombix.session.describing import DraftRequest
     from ombix.session.effective import EffectiveKeymap
+    from ombix.session.free import FreeSearch
     from ombix.session.look_ups import LookUps
     from ombix.session.porting import MadePort, PortWishes
     from ombix.session.pressing import StagePlace
     from ombix.session.proving import PressedIn
     from ombix.session.resources import Resources
     from ombix.store.trust import Trust
-    from ombix.store.workspace import WorkspaceEditor
+    from ombix.store.workspace import Workspace, WorkspaceEditor
     from ombix.store.writing import Writer
 
 _WORKSPACE_FILE = "ombix.toml"
@@ -183,6 +186,43 @@ class Session:
 
         return unbound_actions(self.keymap(editor, on), own)
 
+    def effort(
+        self, *keys: str, hands: str = "both", keyboard: str = "", on: str = "", layout: str = ""
+    ) -> "EffortReport":
+        """What each of the keys costs the hands."""
+        from ombix.session import effort
+        from ombix.session.context import setup_at_hand
+
+        context = self.opener.hands_context(on, layout)
+        setup = setup_at_hand(context, self.resources, keyboard)
+        return effort.report(keys, setup, effort.hands_called(hands), self.resources)
+
+    def free(
+        self,
+        words: str = "",
+        *,
+        keys: str = "",
+        where: str = "",
+        count: int = 10,
+        editor: str = "",
+        on: str = "",
+        layout: str = "",
+    ) -> "FreeReport":
+        """The keys that are free, for the action that words name or describe; or whether these `keys` are."""
+        found = self.free_search(words, where=where, editor=editor, on=on, layout=layout)
+        return found.asked(keys) if keys else found.report(count)
+
+    def free_search(
+        self, words: str = "", *, where: str = "", editor: str = "", on: str = "", layout: str = ""
+    ) -> "FreeSearch":
+        """A look for free keys; see `free`."""
+        from ombix.session import changing, free
+
+        action = changing.action_called(words, self.resources.shipped) if words else None
+        platforms = (on,) if on else free.platforms_of(self._workspace(), self.resources)
+        places = [self.keymap(editor, one, layout, lenient=True) for one in platforms or ("",)]
+        return free.search(places, self._workspace_editors(), self.resources, action, where)
+
     # --- what is wrong
 
     def audit(
@@ -206,8 +246,11 @@ class Session:
 
         return tuple(map(auditing.explanation, auditing.choose_rules(names)))
 
+    def _workspace(self) -> "Workspace | None":
+        return None if self.opener.is_file() else self.opener.workspace()
+
     def _workspace_editors(self) -> "list[WorkspaceEditor]":
-        workspace = None if self.opener.is_file() else self.opener.workspace()
+        workspace = self._workspace()
         return [self.opener.editor(name) for name in (workspace.editors if workspace is not None else ())]
 
     # --- ports

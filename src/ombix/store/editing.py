@@ -1,7 +1,7 @@
 """Changes applied to the text of a keymap or workspace file: comments, order and layout are kept."""
 
 import re
-from collections.abc import Callable, Iterator, MutableMapping, Sequence
+from collections.abc import MutableMapping, Sequence
 from typing import Any, NamedTuple
 
 import tomlkit
@@ -28,9 +28,8 @@ from ombix.core.changes import (
 from ombix.core.errors import InputError, NotationError
 from ombix.core.keys import Trigger, parse, write
 from ombix.core.toml import Document
+from ombix.store import entries
 from ombix.store.line_keeping import comments_in, with_lines_of
-
-_KEY_FIELDS = ("press", "also", "linux", "mac", "windows")
 
 
 class Edit(NamedTuple):
@@ -50,23 +49,25 @@ class Edited(NamedTuple):
 
 def apply(text: str, changes: Sequence[Change]) -> Edited:
     """A file's text with changes, one after the other. Raises InputError for one that there is no place for."""
-    document = tomlkit.parse(text)
-    edits = []
+    edits, edited = [], text
     for change in changes:
-        editing = _Editing(document)
+        editing = _Editing(tomlkit.parse(edited))
         edits.append(editing.apply(change))
-        if editing.lines:
-            document = tomlkit.parse(_with_dotted(tomlkit.dumps(document), editing.lines))
-    edited = _with_blank_lines(tomlkit.dumps(document), text)
-    return Edited(with_lines_of(edited if edited.endswith("\n") else f"{edited}\n", text), tuple(edits))
+        edited = _with_lines(tomlkit.dumps(editing.document), editing)
+    edited = _without_empty_end(_with_blank_lines(edited, text), text)
+    edited = edited if edited.endswith("\n") else f"{edited}\n"
+    lined = with_lines_of(edited, text)
+    ends_open = bool(text) and not text.endswith("\n")
+    return Edited(lined.removesuffix("\n").removesuffix("\r") if ends_open else lined, tuple(edits))
 
 
 class _Editing:
-    """One change. `lines` are those that are still to be put behind the first lines with dotted names."""
+    """One change. `lines` are those that are still to be put behind the first lines with dotted names, `end` those at the end."""
 
     def __init__(self, document: tomlkit.TOMLDocument) -> None:
-        self.document: MutableMapping[str, Any] = document
+        self.document: Any = document
         self.lines: list[str] = []
+        self.end: list[str] = []
 
     def apply(self, change: Change) -> Edit:
         match change:
@@ -82,17 +83,15 @@ class _Editing:
             case Unbind(keys=keys, where=where, why=why):
                 fields = {name: value for name, value in (("where", where), ("why", why)) if value}
                 value = _inline(fields) if fields else tomlkit.item(True)
-                table = _table(self.document, "unbind")
+                table = self._own_table("unbind")
                 return self._set(change, table, _same_keys(table, keys) or write(keys), value)
             case RemoveUnbind(keys=keys):
-                table = _table(self.document, "unbind")
+                table = self._own_table("unbind")
                 return self._take(change, table, _same_keys(table, keys))
             case Remove():
                 return self._remove(change)
-            case Move(to=to):
-                return self._change_row(change, lambda row: _with_keys(row, change.keys, to))
-            case Narrow(to=where):
-                return self._change_row(change, lambda row: {**row, "where": where})
+            case Move() | Narrow():
+                return self._change_row(change)
             case Accept():
                 return self._accept(change)
             case RemoveAccept():
@@ -108,8 +107,18 @@ class _Editing:
     def _domain(self, action: str) -> MutableMapping[str, Any]:
         domain = action.partition(".")[0]
         if domain not in self.document.get("bind", {}) and _dotted_ends(tomlkit.dumps(self.document)):
-            return _Dotted(self.lines, f"bind.{domain}")
-        return _table(_table(self.document, "bind", True), domain)
+            return _Later(self.lines, f"bind.{domain}.")
+        return self._own_table("bind", domain)
+
+    def _own_table(self, *path: str) -> MutableMapping[str, Any]:
+        """A table of the file; one that is not there goes to its end."""
+        table = self.document
+        for name in path:
+            if name not in table:
+                dotted = ".".join(tomlkit.key(one).as_string() for one in path)
+                return _Later(self.end, "", f"[{dotted}]")
+            table = table[name]
+        return table  # type: ignore[no-any-return]
 
     # --- keys given
 
@@ -123,7 +132,7 @@ class _Editing:
         return self._give(change, table, verb, extra)
 
     def _bind_command(self, change: BindCommand) -> Edit:
-        table = _table(_table(self.document, "only", True), change.editor)
+        table = self._own_table("only", change.editor)
         return self._give(change, table, change.command, {"where": change.where} if change.where else {})
 
     def _give(
@@ -140,10 +149,8 @@ class _Editing:
             row = {"also" if change.adds and is_free else "press": keys}
         value = _value({**row, **extra})
         if not is_free and (change.adds or platform):
-            rows = tomlkit.array()
-            for each in [*(old if isinstance(old, list) else [old]), value]:
-                rows.append(each)
-            value = rows
+            text = entries.with_row(_entry_text(old), _text(value))
+            return self._set(change, table, name, _item(text), text)
         return self._set(change, table, name, value)
 
     # --- bindings changed
@@ -158,38 +165,27 @@ class _Editing:
         return (table, name, "") if verb else (table[name], "press", "press")
 
     def _remove(self, change: Remove) -> Edit:
-        table, name, _field = self._entry(change)
-        rows = list(_rows(table[name]))
-        left: list[Any] = []
-        for row in rows:
-            if _is_row(row, change.keys, change.where, table, name):
-                rest = _with_keys(_as_fields(row), change.keys, None)
-                if any(field in rest and rest[field] is not True for field in _KEY_FIELDS):
-                    left.append(_value(rest))
-            else:
-                left.append(row)
-        if len(left) == len(rows) and all(one is other for one, other in zip(left, rows, strict=True)):
-            raise InputError(f"there is no binding to {in_words(change)}", "See: ombix show")
-        if not left:
-            return self._take(change, table, name)
-        return self._set(change, table, name, left[0] if len(left) == 1 else _array(left))
-
-    def _change_row(self, change: Move | Narrow, make: Callable[[dict[str, Any]], dict[str, Any]]) -> Edit:
         table, name, field = self._entry(change)
-        if field and isinstance(change, Narrow):
-            return self._set(change, table, "where", tomlkit.item(change.to))
-        rows = list(_rows(table[name]))
-        found: list[Any] = []
-        is_changed = False
-        for row in rows:
-            if not is_changed and _is_row(row, change.keys, change.where, table, name):
-                is_changed = True
-                found += _changed(_as_fields(row), change.keys, make)
-            else:
-                found.append(row)
-        if not is_changed:
+        where = "" if field else change.where  # the condition of a macro stands beside its keys
+        return self._replace(change, table, name, entries.removed(_entry_text(table[name]), change.keys, where))
+
+    def _change_row(self, change: Move | Narrow) -> Edit:
+        table, name, field = self._entry(change)
+        where = "" if field else change.where
+        if isinstance(change, Narrow):
+            if field:
+                return self._set(change, table, "where", tomlkit.item(change.to))
+            found = entries.narrowed(_entry_text(table[name]), change.keys, where, change.to)
+        else:
+            found = entries.moved(_entry_text(table[name]), change.keys, where, change.to)
+        return self._replace(change, table, name, found)
+
+    def _replace(
+        self, change: Remove | Move | Narrow, table: MutableMapping[str, Any], name: str, text: str | None
+    ) -> Edit:
+        if text is None:
             raise InputError(f"there is no binding to {in_words(change)}", "See: ombix show")
-        return self._set(change, table, name, found[0] if len(found) == 1 else _array(found))
+        return self._set(change, table, name, _item(text), text) if text else self._take(change, table, name)
 
     # --- what is accepted
 
@@ -246,19 +242,20 @@ class _Editing:
 
     # --- one key
 
-    def _set(self, change: Change, table: MutableMapping[str, Any], key: str, value: Any) -> Edit:
-        """Set a key; a new one goes right behind the last one, before the blanks and comments that end the table."""
+    def _set(self, change: Change, table: MutableMapping[str, Any], key: str, value: Any, text: str = "") -> Edit:
+        """Set a key; a new one goes right behind the last one, before the blanks and comments that end the table. `text` is that
+        of a value in which all comments are kept already."""
         old = table.get(key)
         name = tomlkit.key(key).as_string()
         before = "" if old is None else f"{name} = {_text(old)}"
         keys = list(table)
         if key in keys or not keys:
-            inside = comments_in(_text(old)) if old is not None else []
+            inside = comments_in(_text(old)) if old is not None and not text else []
             table[key] = value
             if inside:  # what stood between the rows goes behind the entry
                 behind = table[key].trivia.comment.removeprefix("#").strip()
                 table[key].comment("; ".join([*inside, *([behind] if behind else [])]))
-        elif isinstance(table, _Dotted):
+        elif isinstance(table, _Later):
             table[key] = value
         elif (body := getattr(table, "value", None)) is not None and hasattr(body, "_insert_after"):
             value.trivia.trail = "\n"
@@ -276,72 +273,19 @@ class _Editing:
         return Edit(change, "", before)
 
 
-# --- rows of an entry
+# --- entries
 
 
-def _rows(value: Any) -> Iterator[Any]:
-    """The rows of an entry: texts, or tables of fields."""
-    yield from (value if isinstance(value, list) else [value])
+def _entry_text(value: Any) -> str:
+    """The text of an entry; of one that is written as tables with headings, as inline tables."""
+    if isinstance(value, AoT):
+        return f"[{', '.join(_inline(dict(row)).as_string() for row in value)}]"
+    return _text(_inline(dict(value))) if isinstance(value, Table) else _text(value)
 
 
-def _as_fields(row: Any) -> dict[str, Any]:
-    return dict(row) if isinstance(row, dict) else {"press": row}
-
-
-def _is_row(row: Any, keys: Trigger, where: str, table: MutableMapping[str, Any], name: str) -> bool:
-    """Whether a row binds these keys under this condition; the condition of a macro stands beside its keys."""
-    fields = _as_fields(row)
-    condition = fields.get("where", table.get("where", "always") if name == "press" else "always")
-    return condition == where and any(_parsed(text) == keys for text in _key_texts(fields))
-
-
-def _key_texts(fields: dict[str, Any]) -> Iterator[str]:
-    for name in _KEY_FIELDS:
-        value = fields.get(name)
-        for text in value if isinstance(value, list) else [value]:
-            if isinstance(text, str):
-                yield text
-
-
-def _parsed(text: str) -> Trigger:
-    try:
-        return parse(text)
-    except NotationError:
-        return ()
-
-
-def _with_keys(fields: dict[str, Any], old: Trigger, new: Trigger | None) -> dict[str, Any]:
-    """The fields with other keys in place of `old`, or without them; a field that has no keys left goes."""
-    result: dict[str, Any] = {}
-    for name, value in fields.items():
-        texts = list(value) if isinstance(value, list) else [value]
-        if name not in _KEY_FIELDS or not any(isinstance(text, str) and _parsed(text) == old for text in texts):
-            result[name] = value
-            continue
-        swapped = [(write(new) if new is not None else None) if _parsed(text) == old else text for text in texts]
-        left = [text for text in swapped if text is not None]
-        if left:
-            result[name] = left[0] if len(left) == 1 else left
-    return result
-
-
-def _changed(fields: dict[str, Any], keys: Trigger, make: Callable[[dict[str, Any]], dict[str, Any]]) -> list[Any]:
-    """A row with one of its keys changed: the others stay in a row of their own, where it has several."""
-    rest = _with_keys(fields, keys, None)
-    if not any(field in rest and rest[field] is not True for field in _KEY_FIELDS):
-        return [_value(make(fields))]
-    own = {
-        name: value
-        for name, value in fields.items()
-        if name not in _KEY_FIELDS or any(_parsed(text) == keys for text in _key_texts({name: value}))
-    }
-    alone = {
-        name: next(text for text in _key_texts({name: value}) if _parsed(text) == keys)
-        if name in _KEY_FIELDS
-        else value
-        for name, value in own.items()
-    }
-    return [_value(rest), _value(make(alone))]
+def _item(text: str) -> Any:
+    """A value with its text as it stands."""
+    return tomlkit.parse(f"x = {text}")["x"]
 
 
 def _is_removal(value: Any) -> bool:
@@ -357,16 +301,18 @@ def _is_many(value: Any) -> bool:
 # --- pieces of TOML
 
 
-class _Dotted(dict[str, Any]):
-    """A table that is not there yet, in a file that writes such tables as dotted names before its first heading."""
+class _Later(dict[str, Any]):
+    """A table that is not there yet, and is written as lines: with dotted names, as others of the file are, or under a head."""
 
-    def __init__(self, lines: list[str], name: str) -> None:
+    def __init__(self, lines: list[str], prefix: str, head: str = "") -> None:
         super().__init__()
         self._lines = lines
-        self._name = name
+        self._prefix = prefix
+        self._head = head
 
     def __setitem__(self, key: str, value: Any) -> None:
-        self._lines.append(f"{self._name}.{tomlkit.key(key).as_string()} = {_text(value)}")
+        self._lines += [self._head] if self._head else []
+        self._lines.append(f"{self._prefix}{tomlkit.key(key).as_string()} = {_text(value)}")
         super().__setitem__(key, value)
 
 
@@ -387,11 +333,17 @@ def _dotted_ends(text: str) -> list[int]:
     return [place.end_line for place in places if _DOTTED.match(document.line(place.line))]
 
 
-def _with_dotted(text: str, lines: Sequence[str]) -> str:
-    """The text with lines behind the last entry that is written with a dotted name."""
-    last = max(_dotted_ends(text))
+def _with_lines(text: str, editing: _Editing) -> str:
+    """The text with lines behind the last entry that is written with a dotted name, and others at its end."""
     found = text.split("\n")
-    return "\n".join([*found[:last], *lines, *found[last:]])
+    if editing.lines:
+        last = max(_dotted_ends(text))
+        found[last:last] = editing.lines
+    text = "\n".join(found)
+    if not editing.end:
+        return text
+    start = "" if not text else f"{text}\n" if text.endswith("\n") else f"{text}\n\n"  # with a blank line between
+    return start + "".join(f"{line}\n" for line in editing.end)
 
 
 def _table(parent: MutableMapping[str, Any], key: str, is_super: bool = False) -> MutableMapping[str, Any]:
@@ -400,6 +352,13 @@ def _table(parent: MutableMapping[str, Any], key: str, is_super: bool = False) -
         parent[key] = tomlkit.table(is_super_table=is_super)
         found = parent[key]
     return found  # type: ignore[no-any-return]
+
+
+def _parsed(text: str) -> Trigger:
+    try:
+        return parse(text)
+    except NotationError:
+        return ()
 
 
 def _same_keys(table: MutableMapping[str, Any], keys: Trigger) -> str:
@@ -448,3 +407,18 @@ def _with_blank_lines(text: str, original: str) -> str:
         is_new = line.rstrip("\r") not in known if is_head else is_new
         lines.append(line)
     return "\n".join(lines)
+
+
+_TAKEN_HEAD = re.compile(r"\[(bind|only)\.[^\]]+\]|\[unbind\]")
+
+
+def _without_empty_end(text: str, original: str) -> str:
+    """The text without the head of a table at its end that nothing stands under any more, and the blank line before it."""
+    lines, known = text.rstrip("\r\n").split("\n"), original.rstrip("\r\n").split("\n")
+    last = lines[-1].rstrip("\r")
+    if not _TAKEN_HEAD.fullmatch(last) or known[-1].rstrip("\r") == last:
+        return text
+    del lines[-1]
+    if lines and not lines[-1].strip():
+        del lines[-1]
+    return "".join(f"{line}\n" for line in lines)

@@ -11,8 +11,8 @@ _MOST_COMPARED = 3000
 
 
 def with_lines_of(text: str, original: str) -> str:
-    """`text` with every line that stands in `original` as it stands there, with its line end, and with one line end for
-    all others: that which most lines of the original have."""
+    """`text` with every line that stands in `original` as it stands there, with its line end; a line in the place of another has
+    that one's, and all others that which most lines of the original have."""
     old, new = _LINE.findall(original), _LINE.findall(text)
     if not old:
         return "".join(new)
@@ -20,13 +20,18 @@ def with_lines_of(text: str, original: str) -> str:
     usual = end[0][0] if end else "\n"
     old_contents, contents = list(map(_content, old)), list(map(_content, new))
     result: list[str | None] = [None] * len(new)
-    for old_at, new_at, length in _alike(old_contents, contents):
+    ends: dict[int, str] = {}
+    old_end = new_end = 0
+    for old_at, new_at, length in sorted(_alike(old_contents, contents)):
         result[new_at : new_at + length] = old[old_at : old_at + length]
+        for at in range(min(old_at - old_end, new_at - new_end)):
+            ends[new_end + at] = old[old_end + at][len(old_contents[old_end + at]) :]
+        old_end, new_end = old_at + length, new_at + length
     last = len(new) - 1
     for index, content in enumerate(contents):
         line = result[index]
         if line is None or (index < last and not line.endswith("\n")):
-            result[index] = content + usual
+            result[index] = content + (ends.get(index) or usual)
     return "".join(line for line in result if line is not None)
 
 

@@ -1,0 +1,184 @@
+"""Entries of a keymap file as texts, one row or several: a row's keys changed, its condition, or the row taken out.
+
+A row is keys alone (`"Ctrl+D"`) or an inline table of fields; an entry is a row or an array of rows. Each function gives the
+new text, with all else as it was, or None where no row binds these keys under this condition.
+"""
+
+from collections.abc import Callable, Iterator
+from typing import NamedTuple
+
+import tomli
+
+from ombix.core.errors import NotationError
+from ombix.core.keys import Trigger, parse, write
+from ombix.store import values
+
+KEY_FIELDS = ("press", "also", "linux", "mac", "windows")
+
+
+class _Slot(NamedTuple):
+    """Where keys stand in a row: in which field (empty: the row is the keys alone), and in which member of a list of them (None:
+    it is no list)."""
+
+    field: str
+    at: int | None
+    text: str
+
+
+def moved(text: str, keys: Trigger, where: str, to: Trigger) -> str | None:
+    """The entry with other keys in the place of some."""
+    return _changed(text, keys, where, lambda row: [_with_keys(row, keys, to)])
+
+
+def narrowed(text: str, keys: Trigger, where: str, to: str) -> str | None:
+    """The entry with another condition for these keys; other keys of the same row stay in one of their own."""
+
+    def change(row: str) -> list[str]:
+        rest = _without_keys(row, lambda each: each == keys)
+        alone = _without_keys(row, lambda each: each != keys)
+        assert alone is not None
+        return [*([rest] if rest is not None else []), _with_where(alone, to)]
+
+    return _changed(text, keys, where, change)
+
+
+def removed(text: str, keys: Trigger, where: str) -> str | None:
+    """The entry without keys; empty where nothing is left of it."""
+
+    def change(row: str) -> list[str]:
+        rest = _without_keys(row, lambda each: each == keys)
+        return [rest] if rest is not None else []
+
+    return _changed(text, keys, where, change, everywhere=True)
+
+
+def with_row(text: str, row: str) -> str:
+    """The entry with one more row."""
+    return values.with_one_more(text, row) if text.startswith("[") else f"[{text}, {row}]"
+
+
+def has_keys(text: str, keys: Trigger, where: str = "") -> bool:
+    """Whether a row of the entry binds these keys, under this condition where one is named."""
+    return any(_is_row(row, keys, where) for row in _rows(text))
+
+
+# --- rows
+
+
+def _changed(
+    text: str, keys: Trigger, where: str, change: Callable[[str], list[str]], everywhere: bool = False
+) -> str | None:
+    """The entry with the first row of these keys changed, or each of them."""
+    if not text.startswith("["):
+        return _joined(change(text)) if _is_row(text, keys, where) else None
+    is_found = False
+    for index in reversed(range(len(values.members(text)))):
+        row = values.parts(text)[index]
+        first = not everywhere and any(_is_row(one, keys, where) for one in values.parts(text)[:index])
+        if not _is_row(row, keys, where) or first:
+            continue
+        is_found = True
+        found = change(row)
+        if not found:
+            text = values.without_part(text, index)
+            continue
+        text = values.with_part(text, index, found[0])
+        for more in found[1:]:
+            text = values.with_one_more(text, more)
+    if not is_found:
+        return None
+    left = values.parts(text)
+    if len(left) < 2 and "#" not in text:
+        return left[0] if left else ""
+    return text if left else ""
+
+
+def _joined(rows: list[str]) -> str:
+    return rows[0] if len(rows) == 1 else f"[{', '.join(rows)}]" if rows else ""
+
+
+def _rows(text: str) -> list[str]:
+    return values.parts(text) if text.startswith("[") else [text]
+
+
+def _is_row(row: str, keys: Trigger, where: str) -> bool:
+    has_where = not where or _where(row) == where
+    return has_where and any(_parsed(slot.text) == keys for slot in _slots(row))
+
+
+def _where(row: str) -> str:
+    found = values.field(row, "where") if row.startswith("{") else None
+    return str(_value(found[1])) if found is not None else "always"
+
+
+def _slots(row: str) -> Iterator[_Slot]:
+    """Where the keys of a row stand."""
+    if not row.startswith("{"):
+        yield _Slot("", None, row)
+        return
+    for name in KEY_FIELDS:
+        found = values.field(row, name)
+        if found is None:
+            continue
+        if found[1].startswith("["):
+            yield from (_Slot(name, index, part) for index, part in enumerate(values.parts(found[1])))
+        else:
+            yield _Slot(name, None, found[1])
+
+
+def _with_keys(row: str, keys: Trigger, to: Trigger) -> str:
+    for slot in _slots(row):
+        if _parsed(slot.text) == keys:
+            row = _with_slot(row, slot, values.quoted_like(slot.text, write(to)))
+    return row
+
+
+def _with_slot(row: str, slot: _Slot, text: str) -> str:
+    if not slot.field:
+        return text
+    if slot.at is None:
+        return values.with_field(row, slot.field, text)
+    found = values.field(row, slot.field)
+    assert found is not None
+    return values.with_field(row, slot.field, values.with_part(found[1], slot.at, text))
+
+
+def _without_keys(row: str, is_unwanted: Callable[[Trigger], bool]) -> str | None:
+    """The row without some keys; None where none is left."""
+    slots = list(_slots(row))
+    unwanted = [slot for slot in slots if (keys := _parsed(slot.text)) and is_unwanted(keys)]
+    left = [slot for slot in slots if slot not in unwanted and _parsed(slot.text)]
+    if not left:
+        return None
+    for slot in reversed(unwanted):
+        found = values.field(row, slot.field)
+        if slot.at is None or found is None:
+            row = values.without_field(row, slot.field)
+            continue
+        rest = values.without_part(found[1], slot.at)
+        row = values.with_field(row, slot.field, rest) if values.parts(rest) else values.without_field(row, slot.field)
+    return row
+
+
+def _with_where(row: str, where: str) -> str:
+    if where == "always":
+        found = values.without_field(row, "where") if row.startswith("{") else row
+        press = values.field(found, "press") if found.startswith("{") else None
+        return press[1] if press is not None and found == f"{{ press = {press[1]} }}" else found
+    condition = values.quoted_like("", where)
+    if not row.startswith("{"):
+        return f"{{ press = {row}, where = {condition} }}"
+    return values.with_field(row, "where", condition)
+
+
+def _parsed(text: str) -> Trigger:
+    """The keys of a string's text; none where it is something else."""
+    value = _value(text)
+    try:
+        return parse(value) if isinstance(value, str) else ()
+    except NotationError:
+        return ()
+
+
+def _value(text: str) -> object:
+    return tomli.loads(f"x = {text}")["x"]
