@@ -1,5 +1,7 @@
 """Presses: expected ones are read off the layouts as they are printed (DIN 2137, ANSI INCITS 154 and the makers' pictures)."""
 
+import math
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -142,8 +144,8 @@ def test_neighbours_and_distances_on_a_keyboard() -> None:
     assert set(keyboard.neighbours("KeyG")) == {"KeyF", "KeyH", "KeyT", "KeyY", "KeyV", "KeyB"}
     assert "F4" in keyboard.neighbours("F5")  # over the gap between the groups of function keys
     assert "F3" not in keyboard.neighbours("F5")
-    assert keyboard.distance("KeyA", "KeyS") == 1
-    assert keyboard.distance("KeyF", "KeyJ") == 3
+    assert math.dist(keyboard.middle("KeyA"), keyboard.middle("KeyS")) == 1
+    assert math.dist(keyboard.middle("KeyF"), keyboard.middle("KeyJ")) == 3
     assert set(setup("de").keyboard.neighbours("KeyZ")) >= {"IntlBackslash", "KeyX"}
     with pytest.raises(KeyError):
-        setup("us", keyboard="laptop").keyboard.distance("KeyA", "Numpad1")
+        setup("us", keyboard="laptop").keyboard.middle("Numpad1")

@@ -45,6 +45,12 @@ def _layouts(incomplete: str) -> list[str]:
     return [name for name in Shipped().layout_names() if name.startswith(incomplete)]
 
 
+def _layers(incomplete: str) -> list[str]:
+    from pathlib import Path
+
+    return sorted(path.name for path in Path().glob("*.keys.toml") if path.name.startswith(incomplete))
+
+
 def _keyboards(incomplete: str) -> list[str]:
     from ombix.data.shipped import Shipped
 
@@ -111,9 +117,20 @@ FreeArgument = Annotated[
         metavar="[ACTION]", help="An action, like line.copy-down, or words for it.", autocompletion=_actions
     ),
 ]
-UnbindArgument = Annotated[
-    list[str], typer.Argument(metavar="WHAT", help="An action, like line.copy-down, or keys, like F3.", autocompletion=_actions)
+BoundArgument = Annotated[
+    list[str], typer.Argument(metavar="WHAT", help="An action, like line.copy-down; keys, like F3; or both.",
+                              autocompletion=_actions),
 ]  # fmt: skip
+LayerOption = Annotated[
+    str,
+    typer.Option(
+        "--layer",
+        metavar="NAME",
+        help="Another keymap that this one stands on, in place of one's own.",
+        autocompletion=_layers,
+    ),
+]
+AnywayOption = Annotated[bool, typer.Option("--anyway", help="Write it also where it brings new errors.")]
 RuleOption = Annotated[
     list[str] | None, typer.Option("--rule", metavar="RULE", help="Only this rule; may be given again.",
                                    autocompletion=_rules),

@@ -3,7 +3,6 @@
 from ombix.core.results.files import (
     AdoptedLine,
     Adoption,
-    ChangeReport,
     DescriptionReport,
     EditorAbilities,
     EditorList,
@@ -54,20 +53,6 @@ def _at(one: AdoptedLine, found: Adoption, display: Display) -> str:
     if one.place.file == found.file.file:
         return str(one.place.line)
     return f"{display.path(one.place.file)}:{one.place.line}"
-
-
-def change_report(found: ChangeReport, display: Display, dry_run: bool) -> list[Block]:
-    """What was written into a file."""
-    file = display.path(found.file.file)
-    verb = "would write" if dry_run else "wrote"
-    blocks: list[Block] = []
-    for edit in found.edits:
-        if edit.after:
-            blocks.append(line(f"{verb} {file}: {edit.after}"))
-            blocks += [line(f"in place of {edit.before}", indent=2)] if edit.before else []
-        else:
-            blocks.append(line(f"{verb} {file}, without {edit.before}"))
-    return blocks
 
 
 def undo_report(found: UndoReport, display: Display, dry_run: bool) -> list[Block]:

@@ -5,9 +5,9 @@ from collections.abc import Sequence
 from functools import cache
 from typing import NamedTuple
 
+from ombix.core import changes
 from ombix.core.audit import SEVERITIES, AuditSubject, Finding, Rule, all_rules, audit
 from ombix.core.audit.model import EditorView
-from ombix.core.changes import KeymapChange, in_words
 from ombix.core.conditions import ALWAYS, NEVER, Space
 from ombix.core.deciding import decide_all
 from ombix.core.errors import InputError, did_you_mean
@@ -116,11 +116,12 @@ def report(found: Found, about: str = "") -> AuditReport:
     subject = found.subject
     return AuditReport(
         subject.platform.name, subject.platform.title, tuple(rule.name for rule in found.rules), len(subject.bindings),
-        tuple(_fault(one, subject) for one in found.findings), about,
+        tuple(in_words(one, subject) for one in found.findings), about,
     )  # fmt: skip
 
 
-def _fault(one: Finding, subject: AuditSubject) -> FoundFault:
+def in_words(one: Finding, subject: AuditSubject) -> FoundFault:
+    """A finding in words."""
     space = subject.space
     states = space.both(one.states, space.possible)
     has_states = states not in (NEVER, space.possible) and one.states != ALWAYS
@@ -138,10 +139,10 @@ def _fault(one: Finding, subject: AuditSubject) -> FoundFault:
     return FoundFault(
         one.rule, one.severity, tuple(map(write, one.keys)), one.message, space.describe(states) if has_states else "",
         space.example(states) if has_states else None, tuple(FindingSpot(spot.place, spot.text) for spot in one.spots),
-        winners, table, one.mend, tuple(FindingChange(_kind(each), in_words(each)) for each in one.changes),
+        winners, table, one.mend, tuple(FindingChange(_kind(each), changes.in_words(each)) for each in one.changes),
     )  # fmt: skip
 
 
-def _kind(change: KeymapChange) -> str:
+def _kind(change: changes.KeymapChange) -> str:
     """The kind of a change in words with hyphens."""
     return re.sub(r"(?<!^)(?=[A-Z])", "-", type(change).__name__).lower()

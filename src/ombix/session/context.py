@@ -77,6 +77,10 @@ class Opener:
         self._layers: dict[bool, tuple[Layer, ...]] = {}
         self._file: OpenedFile | None = None
 
+    def opened_with(self, resources: Resources) -> "Opener":
+        """Another opener of the same, that reads with other resources."""
+        return Opener(self.folder, self._source, resources)
+
     # --- what was opened
 
     def is_file(self) -> bool:

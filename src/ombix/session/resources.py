@@ -31,6 +31,13 @@ class Resources:
         self.tables = Tables(cache)
         self.shipped = Shipped(self.tables.read, self.seen)
 
+    def with_texts(self, texts: Mapping[Path, str]) -> "Resources":
+        """The same, with texts in the place of files. What ships with Ombix, and descriptions, are shared."""
+        other = Resources({**self.files.texts, **{str(path): text for path, text in texts.items()}})
+        other.tables, other.shipped = self.tables, self.shipped
+        other.dialects = self.dialects
+        return other
+
     @cached_property
     def dialects(self) -> "Dialects":
         """The editors that have a description."""

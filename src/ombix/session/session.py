@@ -4,6 +4,7 @@ import os
 from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING
 
+from ombix.session.wishes import PLAIN_EDIT, EditWishes
 from ombix.store.cache import Cache
 
 if TYPE_CHECKING:
@@ -38,9 +39,10 @@ if TYPE_CHECKING:
     from ombix.core.results.pressing import StageReport
     from ombix.core.results.proving import ProofReport
     from ombix.session.adopting import Read
-    from ombix.session.changing import WantedBinding
+    from ombix.session.changing import KeymapEditing
     from ombix.session.context import Context, Opener, SourceKind
     from ombix.session.describing import DraftRequest
+    from ombix.session.edits import WantedBinding
     from ombix.session.effective import EffectiveKeymap
     from ombix.session.free import FreeSearch
     from ombix.session.look_ups import LookUps
@@ -216,9 +218,9 @@ class Session:
         self, words: str = "", *, where: str = "", editor: str = "", on: str = "", layout: str = ""
     ) -> "FreeSearch":
         """A look for free keys; see `free`."""
-        from ombix.session import changing, free
+        from ombix.session import edits, free
 
-        action = changing.action_called(words, self.resources.shipped) if words else None
+        action = edits.action_called(words, self.resources.shipped) if words else None
         platforms = (on,) if on else free.platforms_of(self._workspace(), self.resources)
         places = [self.keymap(editor, one, layout, lenient=True) for one in platforms or ("",)]
         return free.search(places, self._workspace_editors(), self.resources, action, where)
@@ -388,26 +390,43 @@ class Session:
 
     # --- changes
 
-    def bind(self, wanted: "WantedBinding", dry_run: bool = False) -> "ChangeReport":
-        """Give an action keys in the workspace's keymap."""
-        from ombix.session import changing
+    def bind(self, wanted: "WantedBinding", wishes: EditWishes = PLAIN_EDIT) -> "ChangeReport":
+        """Give an action keys in the workspace's keymap, or in another layer."""
+        from ombix.session import edits
 
-        return changing.bind(wanted, self.opener, self.resources, self.writer(), dry_run)
+        return edits.bind(wanted, self._editing(), wishes)
 
-    def unbind(self, what: str, *, where: str = "", why: str = "", dry_run: bool = False) -> "ChangeReport":
-        """Take the keys of an action away; or have keys do nothing."""
-        from ombix.session import changing
+    def unbind(self, *what: str, where: str = "", why: str = "", wishes: EditWishes = PLAIN_EDIT) -> "ChangeReport":
+        """Take the keys of an action away, or one of them; or have keys do nothing."""
+        from ombix.session import edits
 
-        return changing.unbind(changing.Unwanted(what, where, why), self.opener, self.resources, self.writer(), dry_run)
+        return edits.unbind(edits.Unwanted(what, where, why), self._editing(), wishes)
+
+    def move(self, *what: str, to: str, wishes: EditWishes = PLAIN_EDIT) -> "ChangeReport":
+        """Put what is bound on other keys: an action, keys, or an action and one of its keys."""
+        from ombix.session import edits
+
+        return edits.move(what, to, self._editing(), wishes)
+
+    def narrow(self, *what: str, where: str, wishes: EditWishes = PLAIN_EDIT) -> "ChangeReport":
+        """Have what is bound hold only when a condition is true."""
+        from ombix.session import edits
+
+        return edits.narrow(what, where, self._editing(), wishes)
+
+    def _editing(self) -> "KeymapEditing":
+        from ombix.session.changing import KeymapEditing
+
+        return KeymapEditing(self.opener, self.resources, self.writer())
 
     def fold(self, files: Mapping[str, str], output: str, dry_run: bool = False) -> "FoldReport":
         """Put the keymaps of several platforms, by the platform's name, into one file."""
-        from ombix.session import changing
+        from ombix.session import folding
         from ombix.session.resources import user_path
 
         paths = {name: user_path(file, self.opener.folder) for name, file in files.items()}
         goal = user_path(output, self.opener.folder)
-        return changing.fold(paths, goal, self.resources, self.writer(goal), dry_run)
+        return folding.fold(paths, goal, self.resources, self.writer(goal), dry_run)
 
     def adopt(self, file: str, *, editor: str = "", name: str = "", dry_run: bool = False) -> "Adoption":
         """Read an editor's own file into the workspace as a layer."""
@@ -420,9 +439,9 @@ class Session:
     def undo(self, *, dry_run: bool = False, force: bool = False, skip: bool = False) -> "UndoReport | None":
         """Take the newest change back, `force` also where files were changed since, or with `skip` forget it; None where
         there is none."""
-        from ombix.session import changing
+        from ombix.session import undoing
 
-        return changing.undo(self.writer(), dry_run, force, skip)
+        return undoing.undo(self.writer(), dry_run, force, skip)
 
     def files_on_this_machine(self) -> "list[Read]":
         """The key files of known editors at their usual places."""

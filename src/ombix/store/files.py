@@ -30,6 +30,11 @@ class Files:
         self.seen = SeenFiles() if seen is None else seen
         self._texts = dict(texts or {})
 
+    @property
+    def texts(self) -> Mapping[str, str]:
+        """The texts that stand for files."""
+        return self._texts
+
     def read_text(self, path: Path, encodings: tuple[str, ...] = UTF_8, most: int = MAX_FILE_SIZE) -> str:
         """The text of a file of at most `most` bytes, a byte-order mark taken off. Raises InputError or OutsideError with
         the reason.

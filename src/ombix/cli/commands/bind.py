@@ -1,26 +1,41 @@
-"""`ombix bind ACTION KEYS`: one change to the keymap file, comments kept."""
+"""`ombix bind ACTION KEYS`: one change to a keymap file, comments kept; without keys, those that are free and suit."""
 
 from typing import Any
 
 import typer
 
 from ombix.cli.asking import open_session
-from ombix.cli.environment import Status, environment_of
-from ombix.cli.options import ActionArgument, DryRunOption, EditorOption, JsonOption, PlatformOption, WorkspaceOption
+from ombix.cli.environment import Environment, Status, environment_of
+from ombix.cli.options import (
+    ActionArgument,
+    AnywayOption,
+    DryRunOption,
+    EditorOption,
+    JsonOption,
+    LayerOption,
+    PlatformOption,
+    WorkspaceOption,
+)
 from ombix.core.errors import InputError
 from ombix.core.results.files import ChangeReport
-from ombix.report.known import change_report
+from ombix.core.results.free import FreeReport
+from ombix.report.changes import change_report
+from ombix.report.free import free_report, free_rows
+
+_PROPOSED = 5
 
 
 def results() -> tuple[Any, ...]:
     """What `--json` prints."""
-    return (ChangeReport,)
+    return (ChangeReport, FreeReport)
 
 
 def run(
     context: typer.Context,
     action: ActionArgument,
-    keys: list[str] = typer.Argument(metavar="KEYS", help="Keys, like Mod+Shift+Y or Space l d."),
+    keys: list[str] = typer.Argument(
+        None, metavar="[KEYS]", help="Keys, like Mod+Shift+Y or Space l d; without them, five are proposed."
+    ),
     where: str = typer.Option("", "--where", metavar="CONDITION", help="Only under this condition."),
     also: bool = typer.Option(False, "--also", help="Keep the keys that the action has, here and in lower layers."),
     told: list[str] | None = typer.Option(
@@ -29,20 +44,53 @@ def run(
     why: str = typer.Option("", "--why", metavar="REASON", help="Kept in the file."),
     editor: EditorOption = "",
     on: PlatformOption = "",
+    layer: LayerOption = "",
+    anyway: AnywayOption = False,
     workspace: WorkspaceOption = None,
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
     """Give an action keys: adds or replaces one entry of the keymap file. With --editor, a command that only it has."""
-    from ombix.session.changing import WantedBinding
+    from ombix.session.edits import WantedBinding
+    from ombix.session.wishes import EditWishes
 
     environment = environment_of(context)
-    wanted = WantedBinding(action, " ".join(keys), where, on, also, _arguments(told or []), editor, why)
-    found = open_session(environment, workspace).bind(wanted, dry_run)
+    session = open_session(environment, workspace)
+    pressed = " ".join(keys or ())
+    if not pressed:
+        if editor:
+            raise InputError(
+                "which keys?", "A command that only one editor has takes keys: ombix bind COMMAND KEYS --editor NAME."
+            )
+        proposed = session.free(action, where=where, on=on, count=_PROPOSED)
+        pressed = _chosen(environment, proposed) if environment.can_ask and not json else ""
+        if not pressed:
+            environment.answer(proposed, lambda display: free_report(proposed, display), json)
+            environment.say(f"Nothing is bound yet. Take one with: ombix bind {proposed.action} KEYS")
+            return Status.FOUND
+    wanted = WantedBinding(action, pressed, where, on, also, _arguments(told or []), editor, why)
+    found = session.bind(wanted, EditWishes(layer, dry_run, anyway))
     environment.answer(found, lambda display: change_report(found, display, dry_run), json)
-    for remark in found.remarks if not json else ():
-        environment.say(remark)
-    return Status.FINE
+    return Status.FOUND if found.refused else Status.FINE
+
+
+def _chosen(environment: Environment, proposed: FreeReport) -> str:
+    """The keys that a user at a terminal takes of those proposed, or types; empty where none."""
+    if not proposed.keys:
+        return ""
+    environment.show([free_rows(proposed.keys, numbered=True)])
+    answer = str(
+        typer.prompt(
+            f"keys for {proposed.title} (a number, other keys, or Enter for none)",
+            default="",
+            show_default=False,
+            err=True,
+        )
+    )
+    answer = answer.strip()
+    if answer.isdigit() and 1 <= int(answer) <= len(proposed.keys):
+        return proposed.keys[int(answer) - 1].keys
+    return answer
 
 
 def _arguments(told: list[str]) -> tuple[tuple[str, str], ...]:

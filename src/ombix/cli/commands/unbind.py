@@ -1,4 +1,4 @@
-"""`ombix unbind WHAT`: takes an action's keys away, or has keys do nothing, with the reason kept."""
+"""`ombix unbind WHAT`: takes an action's keys away, all or one, or has keys do nothing, with the reason kept."""
 
 from typing import Any
 
@@ -6,9 +6,9 @@ import typer
 
 from ombix.cli.asking import open_session
 from ombix.cli.environment import Status, environment_of
-from ombix.cli.options import DryRunOption, JsonOption, UnbindArgument, WorkspaceOption
+from ombix.cli.options import AnywayOption, BoundArgument, DryRunOption, JsonOption, LayerOption, WorkspaceOption
 from ombix.core.results.files import ChangeReport
-from ombix.report.known import change_report
+from ombix.report.changes import change_report
 
 
 def results() -> tuple[Any, ...]:
@@ -18,17 +18,20 @@ def results() -> tuple[Any, ...]:
 
 def run(
     context: typer.Context,
-    what: UnbindArgument,
+    what: BoundArgument,
     where: str = typer.Option("", "--where", metavar="CONDITION", help="With keys: only under this condition."),
     why: str = typer.Option("", "--why", metavar="REASON", help="Kept in the file, so that it is not undone unawares."),
+    layer: LayerOption = "",
+    anyway: AnywayOption = False,
     workspace: WorkspaceOption = None,
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
-    """Take an action's keys away on purpose, or have keys do nothing, with the reason kept."""
+    """Take an action's keys away on purpose, all or one, or have keys do nothing, with the reason kept."""
+    from ombix.session.wishes import EditWishes
+
     environment = environment_of(context)
-    found = open_session(environment, workspace).unbind(" ".join(what), where=where, why=why, dry_run=dry_run)
+    session = open_session(environment, workspace)
+    found = session.unbind(*what, where=where, why=why, wishes=EditWishes(layer, dry_run, anyway))
     environment.answer(found, lambda display: change_report(found, display, dry_run), json)
-    for remark in found.remarks if not json else ():
-        environment.say(remark)
-    return Status.FINE
+    return Status.FOUND if found.refused else Status.FINE

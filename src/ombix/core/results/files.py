@@ -3,6 +3,7 @@
 from typing import Literal, NamedTuple
 
 from ombix.core.errors import Place
+from ombix.core.results.auditing import FoundFault
 
 
 class AdoptedLine(NamedTuple):
@@ -40,12 +41,52 @@ class EditReport(NamedTuple):
     before: str
 
 
+class DidBefore(NamedTuple):
+    """What keys did before a change, in the keymap or as an editor's default, and in which states no longer do."""
+
+    keys: str
+    editor: str
+    does: str
+    when: str
+
+
+class StopsWorking(NamedTuple):
+    """What no keys run any more, in the keymap or in an editor."""
+
+    editor: str
+    does: str
+
+
+class PlatformFinding(NamedTuple):
+    """A finding, and the platforms that it is one of."""
+
+    finding: FoundFault
+    platforms: tuple[str, ...]
+
+
+class Consequences(NamedTuple):
+    """What a change brings about: what keys did before, what stops working, what it newly is found wrong with, and what is
+    mended by it."""
+
+    did: tuple[DidBefore, ...] = ()
+    stops: tuple[StopsWorking, ...] = ()
+    new: tuple[PlatformFinding, ...] = ()
+    mended: tuple[PlatformFinding, ...] = ()
+
+    @property
+    def errors(self) -> tuple[PlatformFinding, ...]:
+        """The new findings that are errors."""
+        return tuple(one for one in self.new if one.finding.severity == "error")
+
+
 class ChangeReport(NamedTuple):
-    """Changes to a file, and what they bring about that should be known."""
+    """Changes to a file, and what they bring about that should be known. `refused`: they were not written, for new errors."""
 
     file: Place
     edits: tuple[EditReport, ...]
     remarks: tuple[str, ...]
+    consequences: Consequences = Consequences()
+    refused: bool = False
 
 
 class UndoReport(NamedTuple):

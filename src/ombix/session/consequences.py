@@ -1,0 +1,107 @@
+"""What a change to the keymap brings about: what its keys did before, what stops working, and what it newly clashes with."""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+
+from ombix.core.audit import Finding
+from ombix.core.audit.model import EditorView
+from ombix.core.changes import Change
+from ombix.core.conditions import NEVER
+from ombix.core.deciding import Table
+from ombix.core.keys import Trigger, expand, is_family, write
+from ombix.core.outcomes import Do, Nothing
+from ombix.core.results.files import Consequences, DidBefore, PlatformFinding, StopsWorking
+from ombix.session import auditing
+from ombix.session.trial import Trial, new_findings
+
+
+def consequences(before: Trial, after: Trial, changes: Sequence[Change]) -> Consequences:
+    """What changes bring about, on all platforms of the workspace."""
+    did: dict[tuple[str, str, str], DidBefore] = {}
+    stops: dict[tuple[str, str], StopsWorking] = {}
+    new: dict[tuple[str, str], PlatformFinding] = {}
+    mended: dict[tuple[str, str], PlatformFinding] = {}
+    for platform in before.platforms:
+        for one in _did(before, after, changes, platform):
+            did.setdefault((one.editor, one.keys, one.does), one)
+        for each in _stops(before, after, platform):
+            stops.setdefault((each.editor, each.does), each)
+        old, now = before.findings(platform), after.findings(platform)
+        for finding in new_findings(old, now):
+            _note(finding, after, platform, new)
+        for finding in new_findings(now, old):
+            _note(finding, before, platform, mended)
+    return Consequences(tuple(did.values()), tuple(stops.values()), tuple(new.values()), tuple(mended.values()))
+
+
+def _note(finding: Finding, trial: Trial, platform: str, found: dict[tuple[str, str], PlatformFinding]) -> None:
+    """Put a finding to the others, or its platform to the same one."""
+    report = auditing.in_words(finding, trial.subject(platform))
+    key = (finding.rule, " ".join(map(write, finding.keys)) or report.message)
+    known = found.get(key)
+    platforms = (*known.platforms, platform) if known is not None else (platform,)
+    found[key] = PlatformFinding(known.finding if known is not None else report, platforms)
+
+
+def _did(before: Trial, after: Trial, changes: Sequence[Change], platform: str) -> Iterator[DidBefore]:
+    """What keys that are given to something did before, in the keymap and in the editors, and no longer do."""
+    subject, later = before.subject(platform), after.subject(platform)
+    for keys in _given(changes, before, platform):
+        settled = subject.settled(keys)
+        yield from _no_longer(subject.tables.get(settled), later.tables.get(settled), "", keys, before, platform)
+        views = {view.name: view for view in later.editor_views()}
+        for view in subject.editor_views():
+            known = _at(view, keys, before, platform), _at(views.get(view.name), keys, after, platform)
+            yield from _no_longer(*known, view.name, keys, before, platform)
+
+
+def _at(view: EditorView | None, keys: Trigger, trial: Trial, platform: str) -> Table | None:
+    terminal = trial.subject(platform).terminals.get(view.name) if view is not None else None
+    return view.tables.get(terminal.canonical(keys) if terminal is not None else keys) if view is not None else None
+
+
+def _no_longer(
+    old: Table | None, new: Table | None, editor: str, keys: Trigger, trial: Trial, platform: str
+) -> Iterator[DidBefore]:
+    space = trial.subject(platform).space
+    for row in old.rows if old is not None else ():
+        binding = row.binding
+        if isinstance(binding.outcome, Nothing) or (editor and binding.layer.kind != "defaults"):
+            continue
+        still = space.union(one.states for one in (new.rows if new else ()) if one.binding.outcome == binding.outcome)
+        gone = space.minus(row.states, still)
+        if gone != NEVER:
+            when = "" if gone == space.possible else trial.keymap(platform).when(row, gone)
+            yield DidBefore(write(keys), editor, str(binding.outcome), when)
+
+
+def _given(changes: Iterable[Change], trial: Trial, platform: str) -> Iterator[Trigger]:
+    resolve = trial.keymap(platform).context.platform.resolve
+    for change in changes:
+        for field in ("to", "keys"):
+            keys = getattr(change, field, ())
+            if keys and isinstance(keys, tuple):
+                members = (member for member, _values in expand(keys)) if is_family(keys) else (keys,)
+                yield from (resolve(one) for one in members)
+
+
+def _stops(before: Trial, after: Trial, platform: str) -> Iterator[StopsWorking]:
+    """What could be run by keys before, in the keymap or in an editor, and now cannot."""
+    yield from (
+        StopsWorking("", name) for name in _lost(before.subject(platform).tables, after.subject(platform).tables)
+    )
+    views = {view.name: view for view in after.subject(platform).editor_views()}
+    for view in before.subject(platform).editor_views():
+        if view.name in views:
+            yield from (StopsWorking(view.name, name) for name in _lost(view.tables, views[view.name].tables))
+
+
+def _lost(old: Mapping[Trigger, Table], new: Mapping[Trigger, Table]) -> list[str]:
+    one, other = _outcomes(old), _outcomes(new)
+    return [name for name in one if name not in other]
+
+
+def _outcomes(tables: Mapping[Trigger, Table]) -> dict[str, None]:
+    return dict.fromkeys(
+        str(row.binding.outcome.once if isinstance(row.binding.outcome, Do) else row.binding.outcome)
+        for table in tables.values() for row in table.rows if not isinstance(row.binding.outcome, Nothing)
+    )  # fmt: skip

@@ -1,0 +1,263 @@
+"""Bindings given, taken away, moved and narrowed, as a user says it, on the right layer."""
+
+import re
+from collections.abc import Sequence
+from typing import NamedTuple
+
+from ombix.core.actions import COUNT, Action
+from ombix.core.changes import Bind, BindCommand, Change, Move, Narrow, Remove, TakeAway, Unbind, in_words
+from ombix.core.conditions import NEVER
+from ombix.core.errors import InputError, NotationError, did_you_mean
+from ombix.core.keymap import Binding, Layer
+from ombix.core.keys import Trigger, is_family, variables, write
+from ombix.core.outcomes import Do
+from ombix.core.results.files import ChangeReport
+from ombix.core.search_index import search_index
+from ombix.core.searching import search
+from ombix.data.shipped import Shipped
+from ombix.session.changing import KeymapEditing, KeymapFile, entry_name
+from ombix.session.explaining import read_keys
+from ombix.session.resources import Resources
+from ombix.session.wishes import PLAIN_EDIT, EditWishes
+from ombix.store.workspace import this_platform
+
+
+class WantedBinding(NamedTuple):
+    """What is to be bound, as a user says it: an action, or with `editor` that editor's own command; the keys; and how."""
+
+    name: str
+    keys: str
+    where: str = ""
+    on: str = ""
+    also: bool = False
+    arguments: tuple[tuple[str, str], ...] = ()
+    editor: str = ""
+    why: str = ""
+
+
+class Unwanted(NamedTuple):
+    """What is to be unbound: an action, keys, or an action and one of its keys; perhaps under a condition; and why."""
+
+    what: Sequence[str]
+    where: str = ""
+    why: str = ""
+
+
+_CLEAR, _AHEAD, _FEW = 85.0, 3.0, 5
+"""The score of words that describe an action clearly, how far ahead of the next it has to be, and how many are named."""
+
+
+def bind(wanted: WantedBinding, editing: KeymapEditing, wishes: EditWishes = PLAIN_EDIT) -> ChangeReport:
+    """Give an action, or an editor's own command, keys. Raises InputError."""
+    trigger, reading = read_keys(wanted.keys)
+    change = _binding(wanted, trigger, editing)
+    return editing.change(in_words(change), lambda file: [change], wishes, [reading] if reading else [])
+
+
+def _binding(wanted: WantedBinding, trigger: Trigger, editing: KeymapEditing) -> Bind | BindCommand:
+    resources = editing.resources
+    if wanted.on:
+        resources.shipped.platform(wanted.on)
+    if wanted.editor:
+        dialect = resources.dialect(editing.opener.editor(wanted.editor))
+        if wanted.name not in dialect.vocabulary.commands:
+            raise InputError(f"{wanted.editor} has no command {wanted.name}", dialect.vocabulary.advice(wanted.name))
+        return BindCommand(wanted.editor, wanted.name, trigger, wanted.where, wanted.on, wanted.also)
+    action = action_called(wanted.name, resources.shipped)
+    name, arguments = action.name, _with_family(wanted, trigger, action)
+    if not any("{" in value for _name, value in arguments):  # of a family each value is looked at when it is written
+        fault = next(action.faults(dict(arguments)), "")
+        if fault and set(dict(arguments)) <= {*action.arguments, COUNT}:
+            raise InputError(fault, "Say it with: --with NAME=VALUE")
+    return Bind(name, trigger, wanted.where, wanted.on, wanted.also, arguments, wanted.why)
+
+
+def action_called(words: str, shipped: Shipped) -> Action:
+    """The action of a name, or the one that words describe clearly. Raises InputError."""
+    actions = shipped.catalogue().actions
+    return actions[words if words in actions else _by_words(words, shipped)]
+
+
+def _by_words(words: str, shipped: Shipped) -> str:
+    """The action that words describe, where there is one clear match. Raises InputError, with the others, where not."""
+    actions = shipped.catalogue().actions
+    found = search(search_index(actions.values(), shipped.synonyms()), words.replace(".", " ")) if " " in words else []
+    if found and found[0][0] >= _CLEAR and (len(found) < 2 or found[0][0] - found[1][0] >= _AHEAD):
+        return found[0][1]
+    several = ", ".join(f"{name} ({actions[name].title})" for _score, name in found[:_FEW])
+    if several:
+        raise InputError(f"several actions come near to “{words}”", f"Say which: {several}.")
+    look = f"Look for it with: ombix how {words.replace('.', ' ')}"
+    raise InputError(f"unknown action: {words}", did_you_mean(words, list(actions)) or look)
+
+
+def _with_family(wanted: WantedBinding, trigger: Trigger, action: Action) -> tuple[tuple[str, str], ...]:
+    """The arguments; the variable of a family is what the action has to be told, where nothing else was said."""
+    if wanted.arguments or not is_family(trigger):
+        return wanted.arguments
+    names = sorted(variables(trigger))
+    if len(action.arguments) != 1 or len(names) != 1:
+        return ()
+    return ((next(iter(action.arguments)), "{" + names[0] + "}"),)
+
+
+# --- taken away, moved, narrowed
+
+
+class Picked(NamedTuple):
+    """Bindings that a user means: of which action (empty: of any), on which keys (none: on all), and in which layers."""
+
+    action: str
+    keys: Trigger
+    reading: str
+    found: tuple[Binding, ...]
+
+
+def pick(words: Sequence[str], layers: Sequence[Layer], resources: Resources) -> Picked:
+    """The bindings of the layers that `ACTION`, `KEYS` or `ACTION KEYS` mean. Raises InputError for what is none of these."""
+    actions = resources.shipped.catalogue().actions
+    action = words[0] if words[0] in actions else ""
+    rest = " ".join(words[1:] if action else words)
+    keys: Trigger = ()
+    reading = ""
+    if rest:
+        try:
+            keys, reading = read_keys(rest)
+        except NotationError:
+            if re.fullmatch(r"[a-z-]+\.[a-z-]+", words[0]) and not action:
+                raise InputError(f"unknown action: {words[0]}", did_you_mean(words[0], list(actions))) from None
+            raise
+    resolve = resources.shipped.platform(this_platform()).resolve
+    found = [
+        one for layer in layers for one in layer.bindings
+        if (not action or entry_name(one) == action) and (not keys or resolve(one.keys) == resolve(keys))
+    ]  # fmt: skip
+    return Picked(action, keys, reading, tuple(found))
+
+
+def unbind(unwanted: Unwanted, editing: KeymapEditing, wishes: EditWishes = PLAIN_EDIT) -> ChangeReport:
+    """Take all keys of an action away, or one of them; or have keys do nothing, and take what this keymap binds to them out of it.
+
+    Raises InputError.
+    """
+    words, where, why = unwanted
+    picked = pick(words, (), editing.resources)
+    if picked.action and not picked.keys:
+        if where:
+            raise InputError("--where goes with keys", f"All keys of {picked.action} are taken away, in every state.")
+        taken = TakeAway(picked.action, why)
+        return editing.change(in_words(taken), lambda file: [taken], wishes)
+    remarks = [picked.reading] if picked.reading else []
+    if picked.action:
+        command = f"take {picked.action} off {write(picked.keys)}"
+        return editing.change(command, lambda file: _one_less(words, where, file, editing.resources), wishes, remarks)
+
+    def changes(file: KeymapFile) -> list[Change]:
+        own = [] if where else [one for one in file.own.bindings if one.keys == picked.keys]
+        removals: list[Change] = [Remove(name, one.keys, one.where) for one in own if (name := entry_name(one))]
+        return [*removals, Unbind(picked.keys, where, why)]
+
+    return editing.change(in_words(Unbind(picked.keys, where, why)), changes, wishes, remarks)
+
+
+def _one_less(words: Sequence[str], where: str, file: KeymapFile, resources: Resources) -> list[Change]:
+    """The changes that take one of an action's keys away, and leave it the others."""
+    found = [one for one in _picked(words, where, file, resources) if not where or one.where == where]
+    changes: list[Change] = []
+    for one in found:
+        changes += (
+            [Remove(entry_name(one), one.keys, one.where)] if one.layer.id == file.own.name.id else _hidden(one, file)
+        )
+    return changes
+
+
+def move(words: Sequence[str], to: str, editing: KeymapEditing, wishes: EditWishes = PLAIN_EDIT) -> ChangeReport:
+    """Put a binding on other keys. Raises InputError."""
+    trigger, reading = read_keys(to)
+    command = f"move {' '.join(words)} to {write(trigger)}"
+
+    def changes(file: KeymapFile) -> list[Change]:
+        found: list[Change] = []
+        for one in _picked(words, "", file, editing.resources):
+            found += _moved(one, trigger, file)
+        return found
+
+    return editing.change(command, changes, wishes, [reading] if reading else [])
+
+
+def _moved(one: Binding, to: Trigger, file: KeymapFile) -> list[Change]:
+    if one.layer.id == file.own.name.id:
+        return [Move(entry_name(one), one.keys, one.where, to)]
+    return [*_hidden(one, file), _given(one, to, one.where)]
+
+
+def narrow(words: Sequence[str], where: str, editing: KeymapEditing, wishes: EditWishes = PLAIN_EDIT) -> ChangeReport:
+    """Have a binding hold only in those of its states in which a condition is true. Raises InputError."""
+    command = f"have {' '.join(words)} hold only when {where}"
+    shipped = editing.resources.shipped
+
+    def changes(file: KeymapFile) -> list[Change]:
+        space = file.keymap.space(shipped.facts())
+        found: list[Change] = []
+        for one in _picked(words, "", file, editing.resources):
+            to = where if one.where in ("", "always") else f"{_grouped(one.where)} and {_grouped(where)}"
+            states = space.both(space.states(one.where, one.scope), space.states(where, file.keymap.scope))
+            if states == NEVER:
+                raise InputError(
+                    f"{one.outcome} would never apply: it holds when {one.where}", "Say another condition."
+                )
+            if one.layer.id == file.own.name.id:
+                found.append(Narrow(entry_name(one), one.keys, one.where, to))
+            else:
+                found += [*_hidden(one, file), _given(one, one.keys, to)]
+        return found
+
+    return editing.change(command, changes, wishes)
+
+
+def _grouped(condition: str) -> str:
+    return f"({condition})" if " or " in condition else condition
+
+
+def _picked(words: Sequence[str], where: str, file: KeymapFile, resources: Resources) -> list[Binding]:
+    """The bindings that are meant: those of the file itself, or where it has none, those of the layer below that has. Raises
+    InputError where there is none, or where several things are on the keys."""
+    picked = pick(words, [*(one for one in file.layers if one.name.id != file.own.name.id), file.own], resources)
+    named = [one for one in picked.found if entry_name(one)]
+    if not named:
+        said = " ".join(words)
+        raise InputError(
+            f"the keymap binds nothing to {said}" if not picked.action else f"{said} is not bound in the keymap",
+            "See: ombix show",
+        )  # fmt: skip
+    own = [one for one in named if one.layer.id == named[-1].layer.id]
+    actions = list(dict.fromkeys(map(entry_name, own)))
+    if len(actions) > 1:
+        raise InputError(
+            f"several things are bound to {' '.join(words)}: {', '.join(actions)}",
+            f"Say which, like {actions[0]} {write(picked.keys)}.",
+        )
+    return own
+
+
+def _hidden(one: Binding, file: KeymapFile) -> list[Change]:
+    """The changes of a file that take one binding of a lower layer away, and leave that layer's others of the action. What was
+    adopted from an editor's file is replaced key by key; of another keymap, the whole entry is said anew."""
+    name = entry_name(one)
+    if one.layer.kind in ("adopted", "defaults"):
+        return [Unbind(one.keys, "" if one.where == "always" else one.where)]
+    rest = [
+        other for layer in file.layers if layer.name.id == one.layer.id for other in layer.bindings
+        if entry_name(other) == name and other is not one and (other.keys, other.where) != (one.keys, one.where)
+    ]  # fmt: skip
+    if not rest:
+        return [TakeAway(name)]
+    first, *others = rest
+    given = _given(first, first.keys, first.where, adds=False)
+    return [given, *(_given(other, other.keys, other.where) for other in others)]
+
+
+def _given(one: Binding, keys: Trigger, where: str, adds: bool = True) -> Bind:
+    outcome = one.outcome
+    arguments = outcome.arguments if isinstance(outcome, Do) else ()
+    return Bind(entry_name(one), keys, "" if where == "always" else where, "", adds, arguments)

@@ -1,0 +1,69 @@
+"""A workspace as it would be with other texts of its files: what happens then, and what is wrong then."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from functools import cached_property
+from pathlib import Path
+
+from ombix.core.audit import AuditSubject, Finding, Rule, all_rules, audit
+from ombix.core.garbage import no_garbage_collection
+from ombix.core.keys import Trigger
+from ombix.session import auditing
+from ombix.session.context import Opener
+from ombix.session.effective import EffectiveKeymap
+from ombix.session.free import platforms_of
+from ombix.session.resources import Resources
+from ombix.store.workspace import WorkspaceEditor
+
+
+class Trial:
+    """A workspace with `texts` in the place of some of its files. All that does not depend on them is shared."""
+
+    def __init__(self, opener: Opener, resources: Resources, texts: Mapping[Path, str]) -> None:
+        self.resources = resources.with_texts(texts)
+        self.opener = opener.opened_with(self.resources)
+        self._subjects: dict[str, AuditSubject] = {}
+        self._findings: dict[tuple[str, tuple[str, ...]], tuple[Finding, ...]] = {}
+        self._here: dict[str, EffectiveKeymap] = {}
+
+    @cached_property
+    def platforms(self) -> tuple[str, ...]:
+        """The platforms that the workspace speaks of."""
+        return platforms_of(self.opener.workspace(), self.resources)
+
+    @cached_property
+    def editors(self) -> list[WorkspaceEditor]:
+        """The editors of the workspace."""
+        workspace = self.opener.workspace()
+        return [self.opener.editor(name) for name in (workspace.editors if workspace is not None else ())]
+
+    def keymap(self, platform: str) -> EffectiveKeymap:
+        """The keymap as it would be in force on a platform."""
+        if platform not in self._here:
+            self._here[platform] = EffectiveKeymap(self.opener.context("", platform, "", lenient=True), self.resources)
+        return self._here[platform]
+
+    def subject(self, platform: str) -> AuditSubject:
+        """What would be audited on a platform."""
+        if platform not in self._subjects:
+            self._subjects[platform] = auditing.subject_of(self.keymap(platform), self.editors, self.resources)
+        return self._subjects[platform]
+
+    def findings(self, platform: str, rules: Sequence[Rule] = ()) -> tuple[Finding, ...]:
+        """What would be wrong on a platform, by these rules (none: by all)."""
+        chosen = list(rules) or list(all_rules().values())
+        key = (platform, tuple(one.name for one in chosen))
+        if key not in self._findings:
+            with no_garbage_collection():
+                self._findings[key] = tuple(audit(self.subject(platform), chosen))
+        return self._findings[key]
+
+
+def new_findings(before: Sequence[Finding], after: Sequence[Finding]) -> Iterator[Finding]:
+    """The findings that were not there before: of no such rule about these keys, or not about all of these."""
+    known: dict[str, list[tuple[set[Trigger], set[str]]]] = {}
+    for one in before:
+        known.setdefault(one.rule, []).append((set(one.keys), {spot.text for spot in one.spots}))
+    for one in after:
+        keys, texts = set(one.keys), {spot.text for spot in one.spots}
+        if not any(keys <= more_keys and texts <= more_texts for more_keys, more_texts in known.get(one.rule, ())):
+            yield one
