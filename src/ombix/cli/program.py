@@ -16,7 +16,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "See the whole job first": ("demo",),
     "Look at keys": ("what", "how", "show", "free", "effort"),
     "Begin a workspace": ("init", "adopt", "editors", "describe", "layouts"),
-    "Change keys": ("bind", "unbind", "move", "narrow", "fold", "undo"),
+    "Change keys": ("bind", "unbind", "move", "narrow", "fold", "history", "undo"),
     "Find what is wrong": ("audit",),
     "Carry keys over": ("port", "compare", "prove", "trust", "press"),
     "For programs": ("schema",),

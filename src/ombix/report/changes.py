@@ -22,7 +22,6 @@ def change_report(found: ChangeReport, display: Display, dry_run: bool) -> list[
             blocks += [line(f"in place of {edit.before}", indent=2)] if edit.before else []
         else:
             blocks.append(line(f"{verb} {file}, without {edit.before}"))
-    blocks += [line(remark) for remark in found.remarks]
     blocks += consequences(found.consequences)
     if found.refused:
         blocks.append(line("Nothing was changed. Write it all the same with --anyway."))

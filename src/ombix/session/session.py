@@ -24,6 +24,7 @@ if TYPE_CHECKING:
         EditorAbilities,
         EditorList,
         FoldReport,
+        History,
         KnownHardware,
         LayoutKeys,
         Overview,
@@ -436,12 +437,20 @@ class Session:
         found = adopting.read(user_path(file, self.opener.folder), editor, name, self.opener, self.resources)
         return adopting.adopt(found, self.opener, self.resources, self.writer(), dry_run)
 
-    def undo(self, *, dry_run: bool = False, force: bool = False, skip: bool = False) -> "UndoReport | None":
-        """Take the newest change back, `force` also where files were changed since, or with `skip` forget it; None where
-        there is none."""
+    def undo(
+        self, change: str = "", *, dry_run: bool = False, force: bool = False, skip: bool = False
+    ) -> "UndoReport | None":
+        """Take a change back, the newest or that of a name of the history; `force` also where the same lines were changed since,
+        or with `skip` forget it; None where there is none."""
         from ombix.session import undoing
 
-        return undoing.undo(self.writer(), dry_run, force, skip)
+        return undoing.undo(self.writer(), change, dry_run, force, skip)
+
+    def history(self, most: int = 20) -> "History":
+        """The changes that can be taken back, the newest first."""
+        from ombix.session import undoing
+
+        return undoing.history(self.writer(), most)
 
     def files_on_this_machine(self) -> "list[Read]":
         """The key files of known editors at their usual places."""

@@ -1,15 +1,37 @@
-"""Changes taken back."""
+"""Changes taken back, and those that can be."""
+
+from datetime import UTC, datetime
 
 from ombix.core.errors import Place
-from ombix.core.results.files import UndoReport
+from ombix.core.results.files import History, PastChange, UndoReport
 from ombix.store.files import absolute
 from ombix.store.writing import Writer
 
 
-def undo(writer: Writer, dry_run: bool, force: bool, skip: bool) -> UndoReport | None:
-    """Take the newest change back, or forget it; None where there is none. Raises InputError when a file was changed since,
-    and neither was asked for."""
-    taken = writer.undo(dry_run, force, skip)
+def undo(
+    writer: Writer, name: str = "", dry_run: bool = False, force: bool = False, skip: bool = False
+) -> UndoReport | None:
+    """Take a change back, the newest or that of a name, or forget it; None where there is none. Raises InputError when a file was
+    changed since in the same lines, and neither was asked for."""
+    taken = writer.undo(name, dry_run, force, skip)
     if taken is None:
         return None
-    return UndoReport(taken.command, tuple(Place(absolute(path)) for path in taken.files), taken.was_skipped)
+    files = tuple(Place(absolute(path)) for path in taken.files)
+    return UndoReport(taken.command, files, taken.was_skipped, taken.was_merged)
+
+
+def history(writer: Writer, most: int) -> History:
+    """The changes that can be taken back, the newest first."""
+    found = writer.history()
+    return History(
+        len(found),
+        tuple(
+            PastChange(
+                one.noted.name, datetime.fromtimestamp(one.noted.seconds, UTC).isoformat(timespec="seconds"),
+                one.noted.record.command, tuple(Place(absolute(plan.path)) for plan in one.plans),
+                "collides" if any(plan.how == "collides" for plan in one.plans)
+                else "merge" if any(plan.how == "merge" for plan in one.plans) else "restore",
+            )
+            for one in found[:most]
+        ),
+    )  # fmt: skip

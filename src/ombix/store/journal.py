@@ -6,6 +6,7 @@ it is taken back `undoing`: whatever ends a run, the next one knows what is left
 
 import base64
 import binascii
+import contextlib
 import json
 import time
 from collections.abc import Mapping, Sequence
@@ -50,6 +51,16 @@ class NotedRecord(NamedTuple):
     file: Path
     state: State
     record: Record
+
+    @property
+    def name(self) -> str:
+        """A short name that it keeps."""
+        return digest(self.file.stem.encode())[:6]
+
+    @property
+    def seconds(self) -> float:
+        """When it was made, in seconds since 1970."""
+        return int(self.file.stem) / 1e9 if self.file.stem.isdigit() else 0.0
 
 
 class Journal:
@@ -96,6 +107,14 @@ class Journal:
         """The newest change that was made to its end; None where there is none. Raises InputError where it is damaged."""
         files = self._files("done")
         return _read(files[-1]) if files else None
+
+    def all(self) -> list[NotedRecord]:
+        """The changes that were made to their end, the newest first; those whose notes are damaged are left out."""
+        found = []
+        for file in reversed(self._files("done")):
+            with contextlib.suppress(InputError):
+                found.append(_read(file))
+        return found
 
     def unfinished(self) -> list[NotedRecord]:
         """The changes that a run left in the middle, the newest first. What is left of its own files goes."""

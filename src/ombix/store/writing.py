@@ -9,11 +9,12 @@ import stat
 from collections.abc import Callable, Iterable, Iterator, Mapping
 from functools import cached_property
 from pathlib import Path
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ombix.core.errors import InputError, OutsideError, Place
 from ombix.store.files import absolute, file_before, is_torn, write_file
 from ombix.store.journal import ChangedFile, Journal, NotedRecord, Record, differing, digest
+from ombix.store.merging import Collision, merge
 from ombix.store.private import make_private
 
 LOCK_SECONDS = 120.0
@@ -31,6 +32,25 @@ class Undone(NamedTuple):
     files: tuple[Path, ...]
     was_skipped: bool = False
     """Whether the change was only forgotten, and its files left as they are."""
+    was_merged: bool = False
+    """Whether what was changed since in the same files was kept."""
+
+
+class TakeBackPlan(NamedTuple):
+    """How a file of a change would be taken back: made what it was (`restore`), with what was changed since kept (`merge`: then
+    `data` is what it would be), or not, for it collides with that at a line."""
+
+    path: Path
+    how: Literal["restore", "merge", "collides"]
+    data: bytes | None = None
+    line: int = 0
+
+
+class PastChange(NamedTuple):
+    """A change that can be taken back, and how each of its files would be."""
+
+    noted: NotedRecord
+    plans: list[TakeBackPlan]
 
 
 class Writer:
@@ -71,15 +91,23 @@ class Writer:
                 self._write(command, contents_by_file)
         return list(wanted)
 
-    def undo(self, dry_run: bool = False, force: bool = False, skip: bool = False) -> Undone | None:
-        """Take the newest change back; None where there is none.
+    def history(self) -> list[PastChange]:
+        """The changes that can be taken back, the newest first, and how each could be."""
+        with self._locked():
+            self._finish_interrupted()
+            return [
+                PastChange(one, [_take_back_plan(file) for file in one.record.files]) for one in self._journal.all()
+            ]
 
-        Raises InputError when a file was changed since: with `force` it is taken back all the same, with `skip` the change
-        is forgotten, and its files stay as they are.
+    def undo(self, name: str = "", dry_run: bool = False, force: bool = False, skip: bool = False) -> Undone | None:
+        """Take a change back, the newest or that of a name; None where there is none.
+
+        What was changed since in the same files stays, where it does not collide with that. Raises InputError where it does:
+        with `force` the files are made what they were before, with `skip` the change is forgotten, and they stay as they are.
         """
         with self._locked():
             self._finish_interrupted()
-            noted = self._newest(skip)
+            noted = self._named(name) if name else self._newest(skip)
             if noted is None:
                 return None
             files = tuple(one.path for one in noted.record.files)
@@ -87,24 +115,35 @@ class Writer:
                 if not dry_run:
                     self._journal.drop(noted)
                 return Undone(noted.record.command, files, True)
-            changed = differing(noted.record.files)
-            if changed and not force:
-                raise InputError(
-                    f"the file was changed after “{noted.record.command}”",
-                    "Take it back all the same with --force, or forget that change with --skip.",
-                    Place(absolute(changed[0])),
-                )  # fmt: skip
+            plans = [_take_back_plan(one) for one in noted.record.files]
+            is_merged = not force and any(plan.how == "merge" for plan in plans)
+            if not force:
+                _check_plans(noted, plans)
             for one in noted.record.files:
                 real = _real(one.path)
                 # What was written to was no link: one that stands there now leads to something else.
                 self._check(one.path, real, is_known=real == one.path)
-            if not dry_run:
+            if dry_run:
+                return Undone(noted.record.command, files, was_merged=is_merged)
+            if is_merged:
+                contents = {plan.path: plan.data for plan in plans if plan.data is not None}
+                self._journal.drop(self._write(f"undo {noted.record.command}", contents))
+                self._journal.drop(noted)
+            else:
                 self._take_back(self._journal.mark(noted, "undoing"))
-            return Undone(noted.record.command, files)
+            return Undone(noted.record.command, files, was_merged=is_merged)
+
+    def _named(self, name: str) -> NotedRecord:
+        known = self._journal.all()
+        alike = [one for one in known if one.name.startswith(name)]
+        if len(alike) == 1:
+            return alike[0]
+        what = f"there is no change {name}" if not alike else f"several changes begin with {name}"
+        raise InputError(what, "See: ombix history")
 
     # --- pieces of a change
 
-    def _write(self, command: str, contents: Mapping[Path, bytes]) -> None:
+    def _write(self, command: str, contents: Mapping[Path, bytes]) -> NotedRecord:
         noted = self._journal.begin(command, contents)
         try:
             for folder in noted.record.folders:
@@ -118,8 +157,9 @@ class Writer:
         except BaseException:
             self._take_back(noted)
             raise
-        self._journal.mark(noted, "done")
+        noted = self._journal.mark(noted, "done")
         self._journal.forget_old()
+        return noted
 
     def _take_back(self, noted: NotedRecord) -> None:
         """Make the files of a change what they were before it, and forget it."""
@@ -207,6 +247,46 @@ class Writer:
             yield
         finally:
             lock.release()
+
+
+def _take_back_plan(one: ChangedFile) -> TakeBackPlan:
+    """How a file of a change would be taken back now."""
+    now, before = file_before(one.path).data, one.before.data
+    if now in (one.after, before):
+        return TakeBackPlan(one.path, "restore")
+    if now is None or before is None:
+        return TakeBackPlan(one.path, "collides")
+    merged = merge(one.after, now, before)
+    if isinstance(merged, Collision):
+        return TakeBackPlan(one.path, "collides", line=merged.line)
+    return (
+        TakeBackPlan(one.path, "merge", merged)
+        if _can_be(one.path, merged)
+        else TakeBackPlan(one.path, "collides", line=1)
+    )
+
+
+def _can_be(path: Path, data: bytes) -> bool:
+    """Whether a file can hold this: of TOML, whether it is still such."""
+    if path.suffix != ".toml":
+        return True
+    import tomli
+
+    with contextlib.suppress(ValueError):
+        tomli.loads(data.decode("utf-8-sig"))
+        return True
+    return False
+
+
+def _check_plans(noted: NotedRecord, plans: Iterable[TakeBackPlan]) -> None:
+    """Raise InputError for the first file that cannot be taken back with what was changed since kept."""
+    for plan in plans:
+        if plan.how == "collides":
+            raise InputError(
+                f"the file was changed after “{noted.record.command}”, and in the same lines",
+                "Take it back all the same with --force, or forget that change with --skip.",
+                Place(absolute(plan.path), plan.line, 1 if plan.line else 0),
+            )  # fmt: skip
 
 
 def _restore(one: ChangedFile) -> None:

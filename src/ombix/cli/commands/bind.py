@@ -5,6 +5,7 @@ from typing import Any
 import typer
 
 from ombix.cli.asking import open_session
+from ombix.cli.changing import answer_change
 from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import (
     ActionArgument,
@@ -19,7 +20,6 @@ from ombix.cli.options import (
 from ombix.core.errors import InputError
 from ombix.core.results.files import ChangeReport
 from ombix.core.results.free import FreeReport
-from ombix.report.changes import change_report
 from ombix.report.free import free_report, free_rows
 
 _PROPOSED = 5
@@ -70,8 +70,7 @@ def run(
             return Status.FOUND
     wanted = WantedBinding(action, pressed, where, on, also, _arguments(told or []), editor, why)
     found = session.bind(wanted, EditWishes(layer, dry_run, anyway))
-    environment.answer(found, lambda display: change_report(found, display, dry_run), json)
-    return Status.FOUND if found.refused else Status.FINE
+    return answer_change(environment, found, dry_run, json)
 
 
 def _chosen(environment: Environment, proposed: FreeReport) -> str:

@@ -5,10 +5,10 @@ from typing import Any
 import typer
 
 from ombix.cli.asking import open_session
+from ombix.cli.changing import answer_change
 from ombix.cli.environment import Status, environment_of
 from ombix.cli.options import AnywayOption, BoundArgument, DryRunOption, JsonOption, LayerOption, WorkspaceOption
 from ombix.core.results.files import ChangeReport
-from ombix.report.changes import change_report
 
 
 def results() -> tuple[Any, ...]:
@@ -33,5 +33,4 @@ def run(
     environment = environment_of(context)
     session = open_session(environment, workspace)
     found = session.unbind(*what, where=where, why=why, wishes=EditWishes(layer, dry_run, anyway))
-    environment.answer(found, lambda display: change_report(found, display, dry_run), json)
-    return Status.FOUND if found.refused else Status.FINE
+    return answer_change(environment, found, dry_run, json)

@@ -1,4 +1,4 @@
-"""`ombix undo`: takes the last change back that Ombix wrote here."""
+"""`ombix undo`: takes a change back that Ombix wrote here."""
 
 from typing import Any
 
@@ -19,17 +19,20 @@ def results() -> tuple[Any, ...]:
 
 def run(
     context: typer.Context,
-    force: bool = typer.Option(False, "--force", help="Take it back also where a file was changed since."),
-    skip: bool = typer.Option(False, "--skip", help="Forget the last change, and leave its files as they are."),
+    change: str = typer.Argument(
+        "", metavar="[CHANGE]", help="A change by its name in the history; without it, the last."
+    ),
+    force: bool = typer.Option(False, "--force", help="Take it back also where the same lines were changed since."),
+    skip: bool = typer.Option(False, "--skip", help="Forget the change, and leave its files as they are."),
     workspace: WorkspaceOption = None,
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
-    """Take the last change back that Ombix wrote here."""
+    """Take a change back that Ombix wrote here: the last, or another one of the history."""
     environment = environment_of(context)
     if force and skip:
         raise InputError("--force and --skip are two ways to go on", "Choose one of them.")
-    found = open_session(environment, workspace).undo(dry_run=dry_run, force=force, skip=skip)
+    found = open_session(environment, workspace).undo(change, dry_run=dry_run, force=force, skip=skip)
     if found is None:
         environment.say("There is nothing to take back here.")
         return Status.FOUND

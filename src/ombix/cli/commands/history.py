@@ -1,0 +1,29 @@
+"""`ombix history`: the changes that Ombix wrote here and that can be taken back."""
+
+from typing import Any
+
+import typer
+
+from ombix.cli.asking import open_session
+from ombix.cli.environment import Status, environment_of
+from ombix.cli.options import JsonOption, WorkspaceOption
+from ombix.core.results.files import History
+from ombix.report.known import history
+
+
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (History,)
+
+
+def run(
+    context: typer.Context,
+    count: int = typer.Option(20, "--count", metavar="N", min=1, help="How many are listed."),
+    workspace: WorkspaceOption = None,
+    json: JsonOption = False,
+) -> Status:
+    """The changes that Ombix wrote here and that can be taken back, the newest first."""
+    environment = environment_of(context)
+    found = open_session(environment, workspace).history(count)
+    environment.answer(found, lambda display: history(found, display), json)
+    return Status.FINE
