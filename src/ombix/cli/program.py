@@ -18,7 +18,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Begin a workspace": ("init", "adopt", "editors", "describe", "layouts"),
     "Change keys": ("bind", "unbind", "move", "narrow", "fold", "history", "undo"),
     "Find what is wrong": ("audit",),
-    "Carry keys over": ("port", "compare", "prove", "trust", "press"),
+    "Carry keys over": ("port", "compare", "prove", "apply", "status", "trust", "press"),
     "For programs": ("schema",),
 }
 """The commands in the order of the work; one that is not named comes last."""

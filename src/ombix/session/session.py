@@ -13,6 +13,7 @@ if TYPE_CHECKING:
 
     from ombix.core.conditions import States
     from ombix.core.keys import Trigger
+    from ombix.core.results.applying import ApplyReport, StatusReport
     from ombix.core.results.auditing import AuditReport, RuleExplanation
     from ombix.core.results.comparing import ComparisonReport
     from ombix.core.results.effort import EffortReport
@@ -40,6 +41,7 @@ if TYPE_CHECKING:
     from ombix.core.results.pressing import StageReport
     from ombix.core.results.proving import ProofReport
     from ombix.session.adopting import Read
+    from ombix.session.applying import Applying, ApplyWishes
     from ombix.session.changing import KeymapEditing
     from ombix.session.context import Context, Opener, SourceKind
     from ombix.session.describing import DraftRequest
@@ -436,6 +438,19 @@ class Session:
 
         found = adopting.read(user_path(file, self.opener.folder), editor, name, self.opener, self.resources)
         return adopting.adopt(found, self.opener, self.resources, self.writer(), dry_run)
+
+    def apply(self, wishes: "ApplyWishes") -> "ApplyReport":
+        """Write the keymap into the editors' own files."""
+        return self._applying().apply(wishes)
+
+    def status(self, *editors: str) -> "StatusReport":
+        """Where the editors of the workspace stand (none named: all)."""
+        return self._applying().status(editors)
+
+    def _applying(self) -> "Applying":
+        from ombix.session.applying import Applying
+
+        return Applying(self.opener, self.resources, self._state_folder(), self.writer)
 
     def undo(
         self, change: str = "", *, dry_run: bool = False, force: bool = False, skip: bool = False

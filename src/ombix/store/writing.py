@@ -96,8 +96,13 @@ class Writer:
         with self._locked():
             self._finish_interrupted()
             return [
-                PastChange(one, [_take_back_plan(file) for file in one.record.files]) for one in self._journal.all()
+                PastChange(one, [_take_back_plan(file) for file in one.record.files if self._is_shown(file.path)])
+                for one in self._journal.all()
             ]
+
+    def _is_shown(self, path: Path) -> bool:
+        """Whether a file is one of the user's, and not a note of Ombix's own."""
+        return not path.is_relative_to(self._state_folder.resolve())
 
     def undo(self, name: str = "", dry_run: bool = False, force: bool = False, skip: bool = False) -> Undone | None:
         """Take a change back, the newest or that of a name; None where there is none.
@@ -110,7 +115,7 @@ class Writer:
             noted = self._named(name) if name else self._newest(skip)
             if noted is None:
                 return None
-            files = tuple(one.path for one in noted.record.files)
+            files = tuple(one.path for one in noted.record.files if self._is_shown(one.path))
             if skip:
                 if not dry_run:
                     self._journal.drop(noted)

@@ -1,0 +1,77 @@
+"""`ombix apply`: writes the keymap into the editors' own files."""
+
+from typing import Any
+
+import typer
+
+from ombix.cli.asking import open_session
+from ombix.cli.environment import Environment, Status, environment_of
+from ombix.cli.options import AnywayOption, DryRunOption, JsonOption, ToManyOption, WorkspaceOption
+from ombix.core.errors import InputError
+from ombix.core.results.applying import ApplyReport
+from ombix.core.results.proving import ProofReport
+from ombix.report.applying import apply_report
+from ombix.report.proofs import proof_report
+from ombix.session.session import Session
+
+
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (ApplyReport, tuple[ProofReport, ...])
+
+
+def run(
+    context: typer.Context,
+    to: ToManyOption = None,
+    yes: bool = typer.Option(False, "--yes", help="Agree to the first time that a file is written."),
+    adopt: bool = typer.Option(False, "--adopt", help="Take what was edited by hand into the keymap first."),
+    overwrite: bool = typer.Option(False, "--overwrite", help="Write over what was edited by hand."),
+    prove: bool = typer.Option(False, "--prove", help="Press the keys of each file that was written, in its editor."),
+    anyway: AnywayOption = False,
+    workspace: WorkspaceOption = None,
+    dry_run: DryRunOption = False,
+    json: JsonOption = False,
+) -> Status:
+    """Write the keymap into the editors' own files; what stands outside of its block there stays as it is."""
+    from ombix.session.applying import ApplyWishes
+
+    environment = environment_of(context)
+    if adopt and overwrite:
+        raise InputError("--adopt and --overwrite are two ways to go on", "Choose one of them.")
+    session = open_session(environment, workspace)
+    wishes = ApplyWishes(tuple(to or ()), ("all",) if yes else (), adopt, overwrite, dry_run, anyway)
+    if environment.can_ask and not (yes or json or dry_run):
+        wishes = wishes._replace(agreed=_agreed(environment, session, wishes))
+    found = session.apply(wishes)
+    environment.answer(found, lambda display: apply_report(found, display, dry_run), json)
+    refused = any(one.did == "refused" for one in found.editors)
+    if prove and not dry_run:
+        refused = not _prove(environment, session, found, json) or refused
+    return Status.FOUND if refused else Status.FINE
+
+
+def _agreed(environment: Environment, session: Session, wishes: Any) -> tuple[str, ...]:
+    """The editors for which a user at a terminal agrees to the first time."""
+    plan = session.apply(wishes._replace(agreed=("all",), dry_run=True))
+    agreed = []
+    for one in plan.editors:
+        if not one.first or one.did != "written":
+            agreed.append(one.editor)
+            continue
+        how = "a block in" if one.way == "block" else "the whole of"
+        said = f"Write {how} {environment.messages.display.path(one.file.file)} for {one.editor}?"
+        if typer.confirm(said, default=False, err=True):
+            agreed.append(one.editor)
+    return tuple(agreed)
+
+
+def _prove(environment: Environment, session: Session, found: ApplyReport, json: bool) -> bool:
+    """Press the keys of the files that were written; whether none differs."""
+    proved = [
+        session.prove(one.editor, file=one.file.file) for one in found.editors if one.did in ("written", "unchanged")
+    ]
+    for one in proved if not json else ():
+        environment.show(proof_report(one, environment.display, False))
+    if json:
+        environment.answer(tuple(proved), lambda display: [], True)
+    return all(key.result != "differs" for one in proved for key in one.keys)

@@ -1,0 +1,177 @@
+"""A ported file put into the file that an editor reads: into a marked block of it, or over the whole of it.
+
+What stands outside of the block stays to the byte. The result is read back: in it every ported key has to do what it does in the
+ported file alone, and every other key what it did before; where a block cannot bring that about, the whole file is written.
+"""
+
+import re
+from collections.abc import Callable, Iterator, Mapping
+from typing import Literal, NamedTuple
+
+from ombix.core.actions import Catalogue
+from ombix.core.comparing import differences
+from ombix.core.conditions import Space
+from ombix.core.deciding import Table, decide_all
+from ombix.core.errors import InputError, OmbixError, Place
+from ombix.core.keymap import Keymap, Layer
+from ombix.core.keys import Trigger, write
+from ombix.core.platforms import Platform
+from ombix.dialects.dialect import Dialect
+
+Way = Literal["block", "whole"]
+ReadText = Callable[[str], Layer]
+"""Reads a text as the file of the editor. Raises InputError."""
+
+_SIGNS = {"ini": "#", "toml": "#", "lists": ";", "json": "//"}
+"""What begins a comment in the forms of files that have a sign of their own."""
+_BEGIN, _END = "ombix: begin", "ombix: end"
+_SAID = "(what stands between these two lines is written by ombix apply)"
+
+
+class Installed(NamedTuple):
+    """A file as it is to be: how the ported text stands in it, and the text. `lost` are the keys of the file before that no
+    longer do what they did."""
+
+    way: Way
+    text: str
+    lost: tuple[Trigger, ...] = ()
+
+
+class Deciding(NamedTuple):
+    """What decides between the keys of two files: the editor, on a platform, over all states."""
+
+    dialect: Dialect
+    platform: Platform
+    space: Space
+    catalogue: Catalogue
+
+    def tables(self, layer: Layer | None) -> dict[Trigger, Table]:
+        """The complete decisions of the editor with a layer of its own."""
+        layers = [self.dialect.default_layer, *([layer] if layer is not None else [])]
+        bindings = Keymap(layers).in_force(self.platform).bindings
+        return decide_all(bindings, self.space, self.catalogue, self.dialect.policy)
+
+    def differ(self, keys: Trigger, one: Mapping[Trigger, Table], other: Mapping[Trigger, Table]) -> bool:
+        """Whether two of them decide otherwise for keys."""
+        return bool(differences(keys, one.get(keys), other.get(keys), self.space, self.space.possible))
+
+
+def installed(ported: str, existing: str | None, deciding: Deciding, read: ReadText) -> Installed:
+    """How a ported text is put into a file (None: there is none). Raises InputError where the marks of a block are damaged."""
+    dialect = deciding.dialect
+    outside = without_block(dialect, existing) if existing is not None else ""
+    expected = deciding.tables(read(ported))
+    try:
+        before = deciding.tables(read(outside) if outside.strip() else None)
+    except OmbixError:
+        before = deciding.tables(None)
+    for text in _with_block(dialect, ported, outside):
+        try:
+            now = deciding.tables(read(text))
+        except OmbixError:
+            continue
+        if _is_as_expected(expected, before, now, deciding):
+            return Installed("block", text)
+    plain = deciding.tables(None)
+    lost = [
+        keys for keys in dict.fromkeys([*before, *plain])
+        if deciding.differ(keys, plain, before) and deciding.differ(keys, before, expected)
+    ]  # fmt: skip
+    return Installed("whole", ported, tuple(sorted(lost, key=write)) if outside.strip() else ())
+
+
+def _is_as_expected(
+    expected: dict[Trigger, Table], before: dict[Trigger, Table], now: dict[Trigger, Table], deciding: Deciding
+) -> bool:
+    """Whether the keys that the ported file changes do what they do there, and all others what they did before."""
+    plain = deciding.tables(None)
+    return not any(
+        deciding.differ(keys, expected if deciding.differ(keys, plain, expected) else before, now)
+        for keys in dict.fromkeys([*expected, *before, *now])
+    )
+
+
+def sign_of(dialect: Dialect) -> str:
+    """What begins a comment in the editor's file; empty where a line cannot be one."""
+    file = dialect.description.file
+    if file.format == "xml":
+        return ""
+    return _SIGNS.get(file.format, file.comment)
+
+
+def block_in(dialect: Dialect, text: str) -> str | None:
+    """What stands in the block of a file, with its marks; None where it has none. Raises InputError where one mark is missing."""
+    found = _block(dialect, text)
+    return found[0] if found is not None else None
+
+
+def without_block(dialect: Dialect, text: str) -> str:
+    """What stands in a file outside of the block. Raises InputError where one mark is missing."""
+    found = _block(dialect, text)
+    return text if found is None else text[: found[1]] + text[found[2] :]
+
+
+def _block(dialect: Dialect, text: str) -> tuple[str, int, int] | None:
+    sign = sign_of(dialect)
+    if not sign:
+        return None
+    begins = list(re.finditer(rf"(?m)^[ \t]*{re.escape(sign)} ?{_BEGIN}[^\n]*\n", text))
+    ends = list(re.finditer(rf"(?m)^[ \t]*{re.escape(sign)} ?{_END}[^\n]*(\n|\Z)", text))
+    if not begins and not ends:
+        return None
+    if len(begins) != 1 or len(ends) != 1 or ends[0].start() < begins[0].end():
+        known = (begins or ends)[0]
+        line = text.count("\n", 0, known.start()) + 1
+        raise InputError(
+            "the marks of the block that ombix apply writes are damaged",
+            f"There has to be one line with “{_BEGIN}” and one with “{_END}” behind it; or take both out.", Place("", line, 1),
+        )  # fmt: skip
+    start, end = begins[0].start(), ends[0].end()
+    return text[start:end], start, end
+
+
+def _with_block(dialect: Dialect, ported: str, outside: str) -> Iterator[str]:
+    """The file with the ported text in a block, at each place where it can stand, the likeliest first."""
+    sign = sign_of(dialect)
+    if not sign:
+        return
+    begin, end = f"{sign} {_BEGIN} {_SAID}\n", f"{sign} {_END}\n"
+    if dialect.description.file.format == "json":
+        yield from _in_object(ported, outside, begin, end)
+        return
+    own = _without_preamble(dialect, ported, outside)
+    inner = own if own.endswith("\n") else f"{own}\n"
+    if not outside:
+        yield f"{begin}{inner}{end}"
+        return
+    block = f"{begin}{inner}{end}"
+    ended = outside if outside.endswith("\n") else f"{outside}\n"
+    # Where the first of two wins, the block comes first.
+    places = [f"{ended}{block}", f"{block}{outside}"]
+    yield from reversed(places) if dialect.policy.wins == "first" else places
+
+
+def _without_preamble(dialect: Dialect, ported: str, outside: str) -> str:
+    """The ported text without the first lines that each file has, where the rest of the file has them already."""
+    file = dialect.description.file
+    preamble = [*file.preamble, *(file.headed.preamble if file.headed is not None else [])]
+    known = set(outside.split("\n"))
+    lines = ported.split("\n")
+    while lines and lines[0] in preamble and lines[0] in known:
+        del lines[0]
+    return "\n".join(lines)
+
+
+def _in_object(ported: str, outside: str, begin: str, end: str) -> Iterator[str]:
+    """A block at the end of an object; a comma before it stands in the block, so that nothing outside changes."""
+    inner = ported.strip().removeprefix("{").removesuffix("}").strip("\n")
+    if not outside.strip():
+        yield f"{{\n    {begin}{inner}\n    {end}}}\n"
+        return
+    close = outside.rfind("}")
+    if close < 0:
+        return
+    head, tail = outside[:close], outside[close:]
+    lead = head if head.endswith("\n") else f"{head}\n"
+    for comma in ("    ,\n", ""):
+        yield f"{lead}    {begin}{comma}{inner}\n    {end}{tail}"

@@ -1,0 +1,227 @@
+"""Where the editors of a workspace stand: what was written into their own files, what those hold now, and what they would hold."""
+
+from collections.abc import Mapping
+from functools import cached_property
+from pathlib import Path
+from typing import NamedTuple
+
+from ombix.core.errors import InputError, OmbixError, Place
+from ombix.core.keymap import Binding, Layer, LayerName
+from ombix.core.keys import Trigger, write
+from ombix.core.outcomes import Nothing
+from ombix.core.results.applying import ChangedDefault, EditorStanding, HandEdit, Standing
+from ombix.dialects import installing
+from ombix.dialects.dialect import Dialect
+from ombix.dialects.installing import Deciding, Installed
+from ombix.session import porting
+from ombix.session.context import Opener
+from ombix.session.porting import MadePort
+from ombix.session.resources import Resources, user_path
+from ombix.store.applied import AppliedFile, read_record, record_path
+from ombix.store.files import MAX_EDITOR_FILE_SIZE, absolute, decoded, read_bytes
+from ombix.store.workspace import WorkspaceEditor, this_platform
+
+_MARK = b"\xef\xbb\xbf"
+
+
+class EditedBinding(NamedTuple):
+    """An edit by hand, and the binding that is there now (None: none)."""
+
+    said: HandEdit
+    now: Binding | None
+    trigger: Trigger
+
+
+class EditorFile:
+    """An editor of the workspace with its own file, as it was written, as it stands, and as it would be written now."""
+
+    def __init__(self, editor: WorkspaceEditor, opener: Opener, resources: Resources, state_folder: Path) -> None:
+        self.editor = editor
+        self._opener = opener
+        self._resources = resources
+        workspace = opener.needed_workspace()
+        self.home = workspace.folder
+        self.record_path = record_path(state_folder, workspace.folder, editor.name)
+
+    @cached_property
+    def dialect(self) -> Dialect:
+        """Its description."""
+        return self._resources.dialect(self.editor)
+
+    @cached_property
+    def is_here(self) -> bool:
+        """Whether it is on this platform."""
+        return self.editor.platform in ("", this_platform())
+
+    @cached_property
+    def path(self) -> Path:
+        """The file that the editor reads: that which the workspace names, or the first of its usual ones that is there."""
+        if self.editor.file:
+            return Path(absolute(user_path(self.editor.file, self.home)))
+        usual = [Path(absolute(user_path(one, self.home))) for one in self.dialect.description.file.usual]
+        return next((one for one in usual if one.is_file()), usual[0])
+
+    @cached_property
+    def record(self) -> AppliedFile | None:
+        """What was written last. Raises InputError."""
+        found = read_record(self.record_path)
+        return found if found is not None and found.path == str(self.path) else None
+
+    @cached_property
+    def data(self) -> bytes | None:
+        """What the file holds now; None where it is not there. Raises InputError or OutsideError."""
+        return read_bytes(self.path, MAX_EDITOR_FILE_SIZE) if self.path.exists() or self.path.is_symlink() else None
+
+    @cached_property
+    def text(self) -> str | None:
+        """The same as text, its line ends as they are."""
+        return self.decoded(self.data) if self.data is not None else None
+
+    def decoded(self, data: bytes) -> str:
+        """The text of a content. Raises InputError."""
+        return decoded(data, str(self.path), self.dialect.description.file.encodings)
+
+    def encoded(self, text: str) -> bytes:
+        """A text as this file has it: its line ends, encoding and byte-order mark."""
+        old = self.data or b""
+        if old.count(b"\r\n") * 2 > old.count(b"\n"):
+            text = text.replace("\r\n", "\n").replace("\n", "\r\n") if b"\n" not in old.replace(b"\r\n", b"") else text
+        try:
+            old.decode("utf-8")
+            encoding = "utf-8"
+        except UnicodeDecodeError:
+            encoding = self.dialect.description.file.encodings[-1]
+        try:
+            data = text.encode(encoding)
+        except UnicodeEncodeError:
+            raise InputError(
+                f"the file is in {encoding}, which has not all the characters of the keymap", "Save it as UTF-8 first.",
+                Place(str(self.path)),
+            ) from None  # fmt: skip
+        return _MARK + data if old.startswith(_MARK) and not data.startswith(_MARK) else data
+
+    def read(self, text: str) -> Layer:
+        """A text as a file of the editor, at the place of its file. Raises InputError."""
+        resources = self._resources.with_texts({self.path: text})
+        name = LayerName(str(self.path), self.path.name, "adopted", self.editor.name)
+        return resources.read_editor_file(self.dialect, self.path, name).layer
+
+    @cached_property
+    def made(self) -> MadePort:
+        """The keymap ported to it, as it is now. Raises OmbixError."""
+        context = self._opener.target(self.editor.name)
+        return porting.port(porting.origin(self._opener, self._resources), self.editor.name, context, self._resources)
+
+    @cached_property
+    def installed(self) -> Installed:
+        """The file as it would be written. Raises InputError where the marks of its block are damaged."""
+        around = self.made.around
+        deciding = Deciding(self.dialect, around.platform, around.space, around.catalogue)
+        try:
+            return installing.installed(self.made.file.text, self.text, deciding, self.read)
+        except InputError as error:
+            place = (
+                Place(str(self.path), error.place.line, error.place.column) if error.place else Place(str(self.path))
+            )
+            raise InputError(error.what, error.advice, place) from None
+
+    # --- what somebody else has changed
+
+    def edits(self) -> list[EditedBinding]:
+        """What was changed by hand since it was written last, by meaning. Raises InputError where that cannot be told."""
+        if self.record is None or self.text is None:
+            return []
+        before, now = self.decoded(self.record.data), self.text
+        whole = self._differing(before, now)
+        if self.record.way == "whole":
+            return whole
+        blocks = [installing.block_in(self.dialect, text) or "" for text in (before, now)]
+        inside = {(one.trigger, one.said.section) for one in self._differing(*blocks)}
+        return [
+            one._replace(said=one.said._replace(is_inside=(one.trigger, one.said.section) in inside)) for one in whole
+        ]
+
+    def _differing(self, before: str, now: str) -> list[EditedBinding]:
+        """The keys for which two texts of the file bind different things."""
+        found: list[EditedBinding] = []
+        if before == now:
+            return found
+        one, other = _by_keys(self._layer(before)), _by_keys(self._layer(now))
+        for key in dict.fromkeys([*one, *other]):
+            was, new = one.get(key), other.get(key)
+            said, says = _does(was), _does(new)
+            if said != says:
+                keys, where = key
+                found.append(EditedBinding(HandEdit(write(keys), where, said, says, True), new, keys))
+        return found
+
+    def _layer(self, text: str) -> Layer | None:
+        return self.read(text) if text.strip() else None
+
+    def changed_defaults(self) -> tuple[ChangedDefault, ...]:
+        """The default keys that are others in the description than when the file was written."""
+        if self.record is None:
+            return ()
+        before = {(keys, section): command for keys, section, command in self.record.defaults}
+        now = {(keys, section): command for keys, section, command in default_rows(self.dialect)}
+        return tuple(
+            ChangedDefault(*key, before.get(key, ""), now.get(key, ""))
+            for key in dict.fromkeys([*before, *now]) if before.get(key) != now.get(key)
+        )  # fmt: skip
+
+    def standing(self) -> EditorStanding:
+        """Where it stands."""
+        reason, way = "", ""
+        edits: tuple[HandEdit, ...] = ()
+        found: Standing = "elsewhere"
+        if self.is_here:
+            try:
+                edits = tuple(one.said for one in self.edits())
+                found, way = self._stands(edits)
+            except OmbixError as error:
+                found, reason = "unreadable", error.what
+        described = self.dialect.description.version
+        other = self.editor.version if self.editor.version and not self.dialect.is_for(self.editor.version) else ""
+        record = self.record if reason == "" else None
+        defaults = self.changed_defaults() if record is not None else ()
+        return EditorStanding(
+            self.editor.name, self.dialect.name, Place(str(self.path)), found, way, record.made if record else "",
+            described, other, edits, defaults, reason,
+        )  # fmt: skip
+
+    def _stands(self, edits: tuple[HandEdit, ...]) -> tuple[Standing, str]:
+        if self.record is None:
+            return "not applied", ""
+        if self.data is None:
+            return "missing", self.record.way
+        if any(one.is_inside for one in edits):
+            return "edited by hand", self.record.way
+        block = installing.block_in(self.dialect, self.text or "")
+        if self.record.way == "block" and block is None:
+            return "missing", "block"
+        wanted = self.encoded(self.installed.text)
+        return ("up to date" if wanted == self.data or self._means_the_same() else "behind"), self.record.way
+
+    def _means_the_same(self) -> bool:
+        """Whether the file binds what it would bind, though an editor has written it in another form."""
+        one, other = _by_keys(self._layer(self.installed.text)), _by_keys(self._layer(self.text or ""))
+        return {key: _does(each) for key, each in one.items()} == {key: _does(each) for key, each in other.items()}
+
+
+def default_rows(dialect: Dialect) -> tuple[tuple[str, str, str], ...]:
+    """An editor's default keys: keys, section, command."""
+    return tuple(
+        (write(keys), section, command) for section, rows in dialect.default_commands.items() for keys, command in rows
+    )
+
+
+def _by_keys(layer: Layer | None) -> Mapping[tuple[Trigger, str], Binding]:
+    """The bindings of a file by their keys and their condition; of several the last."""
+    return {(one.trigger, one.where): one for one in (layer.bindings if layer is not None else ())}
+
+
+def _does(binding: Binding | None) -> str:
+    """What a binding runs, as its editor writes it where that is known."""
+    if binding is None:
+        return ""
+    return "nothing" if isinstance(binding.outcome, Nothing) else binding.command or str(binding.outcome)
