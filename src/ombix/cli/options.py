@@ -139,6 +139,10 @@ NotRuleOption = Annotated[
     list[str] | None, typer.Option("--not-rule", metavar="RULE", help="Not this rule; may be given again.",
                                    autocompletion=_rules),
 ]  # fmt: skip
+TakeOption = Annotated[
+    str, typer.Option("--take", metavar="WHICH", help="best: one finding after the other by its cheapest way; all: all at once.",
+                      autocompletion=lambda: ["best", "all"]),
+]  # fmt: skip
 ExplainOption = Annotated[
     str, typer.Option("--explain", metavar="RULE", help="Explain one rule, with an example.", autocompletion=_rules)
 ]

@@ -17,7 +17,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Look at keys": ("what", "how", "show", "free", "effort"),
     "Begin a workspace": ("init", "adopt", "editors", "describe", "layouts"),
     "Change keys": ("bind", "unbind", "move", "narrow", "fold", "history", "undo"),
-    "Find what is wrong": ("audit",),
+    "Find what is wrong, and mend it": ("audit", "settle"),
     "Carry keys over": ("port", "compare", "prove", "apply", "status", "trust", "press"),
     "For programs": ("schema",),
 }

@@ -89,6 +89,8 @@ class PlatformAround:
                 return pressed
             if not setup.is_plain(keys) or setup.typed_all(keys) != keys:
                 return f"on the layout {setup.layout.title} it is pressed as {setup.show(keys)}"
+            if text := setup.swallowed(keys[0]):
+                return f"it types {text} on the layout {setup.layout.title}"
         for editor in self.editors:
             if reason := self._not_in(editor, keys, settled):
                 return reason
@@ -169,7 +171,7 @@ class FreeTrigger(NamedTuple):
 
 def free_triggers(around: Sequence[PlatformAround], wanted: Wanted, where: Sequence[States]) -> Iterator[FreeTrigger]:
     """Keys that are free on all these platforms, in the states of `where` (those of each platform's space): the best first."""
-    suit = _Suiting(around, wanted)
+    suit = Suiting(around, wanted)
     found = []
     for trigger in candidates(around):
         if any(one.taken(trigger, states) for one, states in zip(around, where, strict=True)):
@@ -222,7 +224,7 @@ def _written_starts(around: Sequence[PlatformAround]) -> Iterator[Trigger]:
     )
 
 
-class _Suiting:
+class Suiting:
     """How well keys suit an action, and why."""
 
     def __init__(self, around: Sequence[PlatformAround], wanted: Wanted) -> None:

@@ -49,7 +49,7 @@ class Binding(Struct, frozen=True):
     fixed: bool = False
     adds: bool = False
     as_written: Trigger = ()
-    """The trigger before what a layout has at a place was put in its place; empty where nothing was."""
+    """The trigger before Mod was replaced, and what a layout has at a place was put in its place; empty where nothing was."""
     command: str = ""
     """The command that it was adopted from, as the editor of its layer writes it."""
     instead_of: Outcome | None = None
@@ -221,7 +221,7 @@ def concrete(binding: Binding, platform: Platform) -> Iterable[Binding]:
     else:
         return (binding,)
     if not is_family(binding.trigger):
-        return (replace(binding, trigger=platform.resolve(binding.trigger)),)
+        return (replace(binding, trigger=platform.resolve(binding.trigger), as_written=binding.keys),)
     members = []
     for member, values in expand(platform.resolve(binding.trigger)):
         outcome = binding.outcome

@@ -181,6 +181,20 @@ class KeyboardSetup:
         found = self.presses(chord)
         return [] if isinstance(found, str) else [press.stroke for press in found if press.first is None]
 
+    def swallowed(self, chord: Chord) -> str:
+        """What the strokes of a chord type with the third level, which is not the chord's own character; empty where nothing."""
+        found = next((text for stroke in self.strokes(chord) if (text := self._third_level(stroke))), "")
+        return "" if found == chord.key else found
+
+    def _third_level(self, stroke: Stroke) -> str:
+        if not self.layout.has_altgr or stroke.held & ~SHIFT != self.platform.third_level:
+            return ""
+        symbol = self.layout.symbol(Stroke(stroke.place, ALTGR | stroke.held & SHIFT))
+        if symbol in DEAD_MARKS:
+            return DEAD_MARKS[symbol][0] or symbol.removeprefix("dead_")
+        levels = self.layout.keys.get(stroke.place, ())
+        return symbol if len(symbol) == 1 and symbol not in levels[:2] else ""
+
     def common_stroke(self, a: Chord, b: Chord) -> Stroke | None:
         """A stroke that is both chords: the character that one means may be at the place, or the level, of the other."""
         second = set(self.strokes(b))
@@ -281,7 +295,7 @@ def as_pressed(bindings: Iterable[Binding], setup: KeyboardSetup) -> list[Bindin
     """The bindings with what a setup's layout has at a place, or with Shift, in place of the place: keys that are the same
     press have the same trigger, so that one decision is made for them."""
     return [
-        binding if trigger is binding.trigger else replace(binding, trigger=trigger, as_written=binding.trigger)
+        binding if trigger is binding.trigger else replace(binding, trigger=trigger, as_written=binding.keys)
         for binding in bindings
         for trigger in (setup.typed_all(binding.trigger),)
     ]

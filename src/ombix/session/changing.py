@@ -35,6 +35,11 @@ class KeymapFile(NamedTuple):
         """The file's own layer."""
         return self.keymap.layers[-1]
 
+    @property
+    def layers_with_own(self) -> list[Layer]:
+        """All layers of the workspace, this file's as it stands here."""
+        return [*(one for one in self.layers if one.name.id != self.own.name.id), self.own]
+
 
 class _Refused(Exception):
     """A change that brings new errors."""
@@ -63,7 +68,7 @@ class KeymapEditing:
             file = self.read(path)
             changes = decide(file)
             edited = editing.apply(file.text, changes)
-            after = _keymap(path, edited.text, self.resources)
+            after = self.keymap_of(path, edited.text)
             check_only_changed(file.own, after.layers[-1], changes)
             found.append(self._report(file, edited, changes, remarks))
             if found[-1].consequences.errors and not wishes.anyway:
@@ -78,9 +83,18 @@ class KeymapEditing:
 
     def read(self, path: Path) -> KeymapFile:
         """A keymap file as it stands now. Raises InputError."""
-        text = self.resources.files.read_text(path)
-        layers = self.opener.opened_with(self.resources.with_texts({})).layers(lenient=True)
-        return KeymapFile(path, text, _keymap(path, text, self.resources), layers)
+        return self.reread(path, self.resources.files.read_text(path))
+
+    def reread(self, path: Path, text: str) -> KeymapFile:
+        """A keymap file as it would stand with a text. Raises InputError."""
+        layers = self.opener.opened_with(self.resources.with_texts({path: text})).layers(lenient=True)
+        return KeymapFile(path, text, self.keymap_of(path, text), layers)
+
+    def keymap_of(self, path: Path, text: str) -> Keymap:
+        """The layers of a file with a text. Raises InputError."""
+        shipped = self.resources.shipped
+        files = Files({absolute(path): text})
+        return Keymap(keymap_reading.load(path, shipped.catalogue(), shipped.facts(), files))
 
     def _report(
         self, file: KeymapFile, edited: editing.Edited, changes: Sequence[Change], remarks: Sequence[str]
@@ -151,9 +165,3 @@ def entry_name(binding: Binding) -> str:
 def command_name(binding: Binding) -> str:
     """The command of one editor that a binding runs; empty for another."""
     return binding.outcome.command if isinstance(binding.outcome, Only) else ""
-
-
-def _keymap(path: Path, text: str, resources: Resources) -> Keymap:
-    shipped = resources.shipped
-    files = Files({absolute(path): text})
-    return Keymap(keymap_reading.load(path, shipped.catalogue(), shipped.facts(), files))

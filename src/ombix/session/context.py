@@ -288,8 +288,7 @@ class Opener:
         return find_layout(name, folder, platform, self._resources.files, self._resources.shipped)
 
     def _setup(self, layout: Layout, keyboard: str, platform: Platform) -> KeyboardSetup:
-        shipped = self._resources.shipped
-        return KeyboardSetup(layout, shipped.keyboard(keyboard or platform.keyboard, layout.shape), platform)
+        return self._resources.setup(layout, keyboard or platform.keyboard, platform)
 
 
 def setup_at_hand(context: Context, resources: Resources, keyboard: str = "") -> KeyboardSetup:

@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from typing import NamedTuple
 
 from ombix.core.actions import COUNT, Action
-from ombix.core.changes import Bind, BindCommand, Change, Move, Narrow, Remove, TakeAway, Unbind, in_words
+from ombix.core.changes import Bind, BindCommand, Change, KeymapChange, Move, Narrow, Remove, TakeAway, Unbind, in_words
 from ombix.core.conditions import NEVER
 from ombix.core.errors import InputError, NotationError, did_you_mean
 from ombix.core.keymap import Binding, Layer
@@ -163,12 +163,14 @@ def unbind(unwanted: Unwanted, editing: KeymapEditing, wishes: EditWishes = PLAI
 def _one_less(words: Sequence[str], where: str, file: KeymapFile, resources: Resources) -> list[Change]:
     """The changes that take one of an action's keys away, and leave it the others."""
     found = [one for one in _picked(words, where, file, resources) if not where or one.where == where]
-    changes: list[Change] = []
-    for one in found:
-        changes += (
-            [Remove(entry_name(one), one.keys, one.where)] if one.layer.id == file.own.name.id else _hidden(one, file)
-        )
-    return changes
+    return [change for one in found for change in taken_out_of(one, file)]
+
+
+def taken_out_of(one: Binding, file: KeymapFile) -> list[KeymapChange]:
+    """The changes of a file that take a binding away, be it the file's own or a lower layer's."""
+    if one.layer.id == file.own.name.id:
+        return [Remove(entry_name(one), one.keys, one.where)]
+    return _hidden(one, file)
 
 
 def move(words: Sequence[str], to: str, editing: KeymapEditing, wishes: EditWishes = PLAIN_EDIT) -> ChangeReport:
@@ -179,13 +181,14 @@ def move(words: Sequence[str], to: str, editing: KeymapEditing, wishes: EditWish
     def changes(file: KeymapFile) -> list[Change]:
         found: list[Change] = []
         for one in _picked(words, "", file, editing.resources):
-            found += _moved(one, trigger, file)
+            found += moved_in(one, trigger, file)
         return found
 
     return editing.change(command, changes, wishes, [reading] if reading else [])
 
 
-def _moved(one: Binding, to: Trigger, file: KeymapFile) -> list[Change]:
+def moved_in(one: Binding, to: Trigger, file: KeymapFile) -> list[KeymapChange]:
+    """The changes of a file that put a binding on other keys, be it the file's own or a lower layer's."""
     if one.layer.id == file.own.name.id:
         return [Move(entry_name(one), one.keys, one.where, to)]
     return [*_hidden(one, file), _given(one, to, one.where)]
@@ -206,13 +209,17 @@ def narrow(words: Sequence[str], where: str, editing: KeymapEditing, wishes: Edi
                 raise InputError(
                     f"{one.outcome} would never apply: it holds when {one.where}", "Say another condition."
                 )
-            if one.layer.id == file.own.name.id:
-                found.append(Narrow(entry_name(one), one.keys, one.where, to))
-            else:
-                found += [*_hidden(one, file), _given(one, one.keys, to)]
+            found += narrowed_in(one, to, file)
         return found
 
     return editing.change(command, changes, wishes)
+
+
+def narrowed_in(one: Binding, where: str, file: KeymapFile) -> list[KeymapChange]:
+    """The changes of a file that give a binding another condition, be it the file's own or a lower layer's."""
+    if one.layer.id == file.own.name.id:
+        return [Narrow(entry_name(one), one.keys, one.where, where)]
+    return [*_hidden(one, file), _given(one, one.keys, where)]
 
 
 def _grouped(condition: str) -> str:
@@ -240,7 +247,7 @@ def _picked(words: Sequence[str], where: str, file: KeymapFile, resources: Resou
     return own
 
 
-def _hidden(one: Binding, file: KeymapFile) -> list[Change]:
+def _hidden(one: Binding, file: KeymapFile) -> list[KeymapChange]:
     """The changes of a file that take one binding of a lower layer away, and leave that layer's others of the action. What was
     adopted from an editor's file is replaced key by key; of another keymap, the whole entry is said anew."""
     name = entry_name(one)

@@ -15,6 +15,8 @@ from ombix.store.tables import Tables
 from ombix.store.workspace import WorkspaceEditor
 
 if TYPE_CHECKING:
+    from ombix.core.layouts import KeyboardSetup, Layout
+    from ombix.core.platforms import Platform
     from ombix.dialects.dialect import Dialect
     from ombix.dialects.loading import Dialects
     from ombix.dialects.reading import FileReading
@@ -30,13 +32,24 @@ class Resources:
         self.files = Files({absolute(path): text for path, text in (texts or {}).items()}, self.seen)
         self.tables = Tables(cache)
         self.shipped = Shipped(self.tables.read, self.seen)
+        self._setups: dict[tuple[int, str, str], KeyboardSetup] = {}
 
     def with_texts(self, texts: Mapping[Path, str]) -> "Resources":
         """The same, with texts in the place of files. What ships with Ombix, and descriptions, are shared."""
         other = Resources({**self.files.texts, **{str(path): text for path, text in texts.items()}})
         other.tables, other.shipped = self.tables, self.shipped
         other.dialects = self.dialects
+        other._setups = self._setups
         return other
+
+    def setup(self, layout: "Layout", keyboard: str, platform: "Platform") -> "KeyboardSetup":
+        """A layout on a keyboard; the same one again for the same layout, for it keeps how chords are pressed."""
+        from ombix.core.layouts import KeyboardSetup
+
+        key = (id(layout), keyboard, platform.name)
+        if key not in self._setups:
+            self._setups[key] = KeyboardSetup(layout, self.shipped.keyboard(keyboard, layout.shape), platform)
+        return self._setups[key]
 
     @cached_property
     def dialects(self) -> "Dialects":

@@ -40,6 +40,7 @@ if TYPE_CHECKING:
     from ombix.core.results.porting import PortReport
     from ombix.core.results.pressing import StageReport
     from ombix.core.results.proving import ProofReport
+    from ombix.core.results.settling import SettleReport
     from ombix.session.adopting import Read
     from ombix.session.applying import Applying, ApplyWishes
     from ombix.session.changing import KeymapEditing
@@ -53,6 +54,7 @@ if TYPE_CHECKING:
     from ombix.session.pressing import StagePlace
     from ombix.session.proving import PressedIn
     from ombix.session.resources import Resources
+    from ombix.session.settling import Settled, Settling
     from ombix.store.trust import Trust
     from ombix.store.workspace import Workspace, WorkspaceEditor
     from ombix.store.writing import Writer
@@ -438,6 +440,39 @@ class Session:
 
         found = adopting.read(user_path(file, self.opener.folder), editor, name, self.opener, self.resources)
         return adopting.adopt(found, self.opener, self.resources, self.writer(), dry_run)
+
+    def settling(
+        self, *, rules: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note", editor: str = "", on: str = "",
+        why: str = "",
+    ) -> "Settling":  # fmt: skip
+        """What settles the findings of the rules named (none: of all), from a severity on; `why` is the reason with which a
+        finding may be accepted."""
+        from ombix.session import auditing
+        from ombix.session.settling import Settling
+        from ombix.session.ways_out import SettlingOf
+
+        chosen = tuple(auditing.choose_rules(rules, without, severity))
+        platform = self.opener.platform(on, self.opener.editor(editor) if editor else None).name
+        return Settling(self._editing(), SettlingOf(chosen, platform, editor, why))
+
+    def write_settled(self, settled: "Settled", dry_run: bool = False) -> "SettleReport":
+        """Write what was settled, as one change that can be taken back."""
+        from ombix.session import settling
+
+        return settling.write_settled(settled, self._editing(), self.writer(), dry_run)
+
+    def draft_plan(self, settled: "Settled", plan: str, dry_run: bool = False) -> "SettleReport":
+        """Write a plan of what was chosen, to be reviewed; the keymap stays as it is."""
+        from pathlib import Path
+
+        from ombix.core.errors import Place
+        from ombix.session import plans, settling
+        from ombix.store.files import absolute
+
+        found = settling.report(settled, self._editing())
+        text = plans.plan_text(found, Path(found.file.file).name, plan)
+        (path,) = self.write(f"draft {plan}", {plan: text}, dry_run)
+        return found._replace(plan=Place(absolute(path)))
 
     def apply(self, wishes: "ApplyWishes") -> "ApplyReport":
         """Write the keymap into the editors' own files."""

@@ -16,9 +16,14 @@ from ombix.store.workspace import WorkspaceEditor
 
 
 class Trial:
-    """A workspace with `texts` in the place of some of its files. All that does not depend on them is shared."""
+    """A workspace with `texts` in the place of some of its files, looked at in an editor where one is named. All that does not
+    depend on the texts is shared."""
 
-    def __init__(self, opener: Opener, resources: Resources, texts: Mapping[Path, str]) -> None:
+    def __init__(
+        self, opener: Opener, resources: Resources, texts: Mapping[Path, str], editor: str = "", proposes: bool = True
+    ) -> None:
+        self._editor = editor
+        self._proposes = proposes
         self.resources = resources.with_texts(texts)
         self.opener = opener.opened_with(self.resources)
         self._subjects: dict[str, AuditSubject] = {}
@@ -39,13 +44,17 @@ class Trial:
     def keymap(self, platform: str) -> EffectiveKeymap:
         """The keymap as it would be in force on a platform."""
         if platform not in self._here:
-            self._here[platform] = EffectiveKeymap(self.opener.context("", platform, "", lenient=True), self.resources)
+            self._here[platform] = EffectiveKeymap(
+                self.opener.context(self._editor, platform, "", lenient=True), self.resources
+            )
         return self._here[platform]
 
     def subject(self, platform: str) -> AuditSubject:
         """What would be audited on a platform."""
         if platform not in self._subjects:
-            self._subjects[platform] = auditing.subject_of(self.keymap(platform), self.editors, self.resources)
+            found = auditing.subject_of(self.keymap(platform), self.editors, self.resources)
+            found.proposes = self._proposes
+            self._subjects[platform] = found
         return self._subjects[platform]
 
     def findings(self, platform: str, rules: Sequence[Rule] = ()) -> tuple[Finding, ...]:

@@ -49,11 +49,15 @@ class Edited(NamedTuple):
 
 def apply(text: str, changes: Sequence[Change]) -> Edited:
     """A file's text with changes, one after the other. Raises InputError for one that there is no place for."""
-    edits, edited = [], text
-    for change in changes:
-        editing = _Editing(tomlkit.parse(edited))
+    edits = []
+    document, edited = tomlkit.parse(text), ""
+    for number, change in enumerate(changes, 1):
+        editing = _Editing(document)
         edits.append(editing.apply(change))
-        edited = _with_lines(tomlkit.dumps(editing.document), editing)
+        if editing.lines or editing.end or number == len(changes):
+            edited = _with_lines(tomlkit.dumps(document), editing)
+            document = tomlkit.parse(edited) if number < len(changes) else document
+    edited = edited if changes else text
     edited = _without_empty_end(_with_blank_lines(edited, text), text)
     edited = edited if edited.endswith("\n") else f"{edited}\n"
     lined = with_lines_of(edited, text)

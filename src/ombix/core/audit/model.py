@@ -102,6 +102,8 @@ class AuditSubject(Struct, dict=True):
     """All platforms, for the rules that compare them."""
     notes: dict[str, Any] = {}
     """What one rule worked out and others can use."""
+    proposes: bool = True
+    """Whether free keys are looked for, to be proposed."""
 
     @cached_property
     def bindings(self) -> list[Binding]:

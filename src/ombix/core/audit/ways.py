@@ -7,7 +7,7 @@ from ombix.core.audit.model import AuditSubject
 from ombix.core.changes import Bind, KeymapChange, Move, Remove
 from ombix.core.free_keys import FUNCTION_KEYS, FreeKeys
 from ombix.core.keymap import Binding
-from ombix.core.keys import ALT, CTRL, SHIFT, Chord, Trigger, parse
+from ombix.core.keys import ALT, CTRL, MOD, SHIFT, Chord, Trigger, parse
 from ombix.core.outcomes import Do, Play
 
 _LETTERS = "abcdefghijklmnopqrstuvwxyz0123456789"
@@ -23,7 +23,17 @@ def free_key(subject: AuditSubject, near: Trigger) -> Trigger | None:
 
     Different keys get different ones: who follows all proposals makes no clash.
     """
-    return _pool(subject).nearest(near)
+    if not subject.proposes:
+        return None
+    platform = subject.platform
+    found = _pool(subject).nearest(platform.resolve(near))
+    if found is None or not any(chord.modifiers & MOD for chord in near):
+        return found
+    # Whoever wrote Mod gets keys that are written so.
+    main = platform.main_modifier
+    return tuple(
+        chord._replace(modifiers=chord.modifiers & ~main | MOD) if chord.modifiers & main else chord for chord in found
+    )
 
 
 def move_away(subject: AuditSubject, binding: Binding) -> tuple[KeymapChange, ...]:

@@ -297,6 +297,26 @@ class Diagrams:
                 counts[node] = sum(counts[child] for child in children)
         return counts[a]
 
+    def share(self, a: States) -> float:
+        """Which part of all states is in `a`, from 0 to 1, the values of each fact being counted alike."""
+        known: dict[States, float] = {NEVER: 0.0, ALWAYS: 1.0}
+        pending = [a]
+        while pending:
+            node = pending[-1]
+            children = {self._default[node], *(child for _value, child in self._branches[node])}
+            if missing := [child for child in children if child not in known]:
+                pending += missing
+                continue
+            pending.pop()
+            if node > ALWAYS:
+                level, branches = self._level[node], self._branches[node]
+                values = len(self._levels[level].values) + (
+                    self._last[level] < 0
+                )  # an open fact has any other value, too
+                inside = sum(known[child] for _value, child in branches)
+                known[node] = (inside + (values - len(branches)) * known[self._default[node]]) / values
+        return known[a]
+
     def _by_child(self, node: States) -> dict[States, list[int]]:
         """The values of a node's branches by where they lead."""
         groups: dict[States, list[int]] = {}

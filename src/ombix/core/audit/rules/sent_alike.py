@@ -58,7 +58,9 @@ def _finding(subject: AuditSubject, names: str, terminal: Terminal, found: dict[
         message += f"; Escape waits {terminal.escape_ms} ms to tell"
     finding = RULE.finding(message, at(*found), None, subject.space.union(found.values()))
     own = [one for one in found if is_own(one)]
-    changes = move_away(subject, own[-1])
+    # What is moved is what arrives as another key, so that this one stays as it is.
+    moving = [one for one in own if terminal.canonical(one.trigger) != one.trigger] or own
+    changes = move_away(subject, moving[-1])
     return replace(finding, keys=tuple(dict.fromkeys(one.trigger for one in found)), changes=changes)
 
 

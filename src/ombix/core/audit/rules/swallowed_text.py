@@ -7,8 +7,7 @@ from msgspec.structs import replace
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
 from ombix.core.audit.ways import move_away
 from ombix.core.conditions import NEVER
-from ombix.core.keys import ALTGR, SHIFT
-from ombix.core.layouts import DEAD_MARKS, KeyboardSetup, Stroke
+from ombix.core.keys import SHIFT
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:
@@ -20,8 +19,8 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
             chord = binding.trigger[0]
             if not chord.modifiers & ~SHIFT:
                 continue
-            text = next((text for stroke in setup.strokes(chord) if (text := _text(stroke, setup))), "")
-            if not text or text == chord.key:
+            text = setup.swallowed(chord)
+            if not text:
                 continue
             both = subject.space.both(subject.states(binding), subject.space.changing)
             if both != NEVER:
@@ -31,17 +30,6 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
                 )
                 found = RULE.finding(message, at(binding), binding.trigger, both)
                 yield replace(found, changes=move_away(subject, binding))
-
-
-def _text(stroke: Stroke, setup: KeyboardSetup) -> str:
-    """What a stroke types with the third level; an empty text where it is not one that types."""
-    if stroke.held & ~SHIFT != setup.platform.third_level:
-        return ""
-    symbol = setup.layout.symbol(Stroke(stroke.place, ALTGR | stroke.held & SHIFT))
-    if symbol in DEAD_MARKS:
-        return DEAD_MARKS[symbol][0] or symbol.removeprefix("dead_")
-    levels = setup.layout.keys.get(stroke.place, ())
-    return symbol if len(symbol) == 1 and symbol not in levels[:2] else ""
 
 
 RULE = Rule(

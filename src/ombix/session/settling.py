@@ -1,0 +1,247 @@
+"""Findings settled: one after the other by the best way, as a plan says, or all at once at the least cost."""
+
+from collections.abc import Callable, Iterable, Sequence
+from typing import NamedTuple
+
+from ombix.core.audit import Finding
+from ombix.core.changes import KeymapChange, in_words
+from ombix.core.errors import InputError, OmbixError, Place
+from ombix.core.keymap import Binding
+from ombix.core.results.files import EditReport
+from ombix.core.results.settling import SettledFinding, SettleReport, WayCost, WayOut
+from ombix.core.settling import Chosen, Way, least_cost, one_by_one
+from ombix.session import auditing
+from ombix.session.changing import KeymapEditing, layer_path
+from ombix.session.trial import new_findings
+from ombix.session.ways_out import SettlingOf, TriedWay, WaysOut, is_same, name_of
+from ombix.store import editing as text_editing
+from ombix.store.files import absolute
+from ombix.store.writing import Contents, Writer
+
+MOST_ROUNDS = 400
+"""Findings that are settled one after the other in one run."""
+_MOST_REPAIRS = 12
+"""How often ways that bring new findings are taken out of the choice."""
+
+Choose = Callable[[Finding, list[TriedWay], WaysOut], int]
+"""Says which way out of a finding is taken: its number, from 1; 0 for none. Raises StopIteration to end."""
+
+
+class Settled(NamedTuple):
+    """The text of a file that was settled, and how."""
+
+    before: WaysOut
+    text: str
+    findings: tuple[tuple[Finding, tuple[Way, ...], int], ...]
+    changes: tuple[KeymapChange, ...]
+    chosen: Chosen | None = None
+    greedy: float | None = None
+
+
+class Settling:
+    """Settles the findings of a workspace's keymap."""
+
+    def __init__(self, editing: KeymapEditing, of: SettlingOf) -> None:
+        self._editing = editing
+        self._of = of
+
+    def begin(self) -> WaysOut:
+        """Ways out in the file as it stands. Raises InputError."""
+        path = layer_path("", self._editing.opener)
+        return WaysOut(self._editing, self._editing.read(path), self._of)
+
+    # --- one after the other
+
+    def in_turn(self, choose: Choose) -> Settled:
+        """One finding after the other by the way that is chosen; the next is looked for in what then stands."""
+        before = here = self.begin()
+        taken: list[tuple[Finding, tuple[Way, ...], int]] = []
+        passed: list[Finding] = []
+        for _ in range(MOST_ROUNDS):
+            finding = next((one for one in here.findings if not any(is_same(one, other) for other in passed)), None)
+            if finding is None:
+                break
+            ways = here.ways(finding)
+            try:
+                number = choose(finding, ways, here)
+            except StopIteration:
+                break
+            taken.append((finding, tuple(one.way for one in ways), number))
+            if number:
+                here = here.with_text(ways[number - 1].text)
+            else:
+                passed.append(finding)
+        changes = tuple(change for _f, ways, number in taken if number for change in ways[number - 1].changes)
+        return Settled(before, here.file.text, tuple(taken), changes)
+
+    # --- all at once
+
+    def at_once(self) -> Settled:
+        """The changes that leave no finding of the chosen rules, at the least cost in all. Nothing else is touched."""
+        here = self.begin()
+        candidates, obligations = _everything(here)
+        forbidden: set[tuple[KeymapChange, ...]] = set()
+        for _ in range(_MOST_REPAIRS):
+            ways = [way for way in candidates if way.changes not in forbidden]
+            chosen = least_cost(ways, obligations)
+            picked = [ways[index] for index in chosen.ways]
+            text, bad = _together(here, picked)
+            if not bad:
+                greedy = one_by_one(ways, obligations)
+                return _settled_at_once(here, text, picked, chosen, greedy.cost if not greedy.open else None)
+            forbidden |= {way.changes for way in bad}
+        raise InputError(
+            "the findings cannot be settled all at once: each choice brings new ones",
+            "Settle them one by one: ombix settle",
+        )
+
+
+def _everything(here: WaysOut) -> tuple[list[Way], list[str]]:
+    """All ways out of all findings, with what each makes right, and the names of all that is to be made right."""
+    found: dict[tuple[KeymapChange, ...], Way] = {}
+    obligations: list[str] = []
+
+    def note(way: Way, names: Iterable[str]) -> None:
+        known = found.get(way.changes)
+        settles = frozenset(names) | (known.settles if known is not None else frozenset())
+        found[way.changes] = (known or way)._replace(settles=settles)
+
+    for number, finding in enumerate(here.findings):
+        concerned = here.concerned(finding)
+        pairs = _pairs(finding, concerned, here)
+        if not pairs:
+            obligations.append(str(number))
+            for way in here.candidates(finding, many=True):
+                note(way, [str(number)])
+            continue
+        names = {pair: f"{number}: {name_of(pair[0])} | {name_of(pair[1])}" for pair in pairs}
+        obligations += names.values()
+        for one in concerned:
+            mine = [pair for pair in pairs if one in pair]
+            for way in here.out_of_the_way(one):
+                note(way, [names[pair] for pair in mine])
+            for pair in mine:
+                other = pair[1] if pair[0] is one else pair[0]
+                for way in here.narrowed_against(one, other):
+                    note(way, [names[pair]])
+    return list(found.values()), obligations
+
+
+def _pairs(finding: Finding, concerned: Sequence[Binding], here: WaysOut) -> list[tuple[Binding, Binding]]:
+    """Of a finding on several bindings that beat each other, the pairs of which one has to give way."""
+    found: dict[tuple[int, int], tuple[Binding, Binding]] = {}
+    by_place = {one.place: one for one in concerned}
+    for winner in finding.winners:
+        first = by_place.get(winner.binding.place)
+        for beaten in winner.beaten:
+            second = by_place.get(beaten.place)
+            if first is not None and second is not None and first is not second:
+                key = (min(id(first), id(second)), max(id(first), id(second)))
+                found[key] = (first, second)
+    return list(found.values())
+
+
+def _together(here: WaysOut, picked: Sequence[Way]) -> tuple[str, list[Way]]:
+    """The text with all ways, and those of them that bring new findings or leave what they were to make right."""
+    if not picked:
+        return here.file.text, []
+    try:
+        text = here.after([change for way in picked for change in way.changes])
+    except OmbixError:
+        bad = []
+        for way in picked:
+            try:
+                here.after(way.changes)
+            except OmbixError:
+                bad.append(way)
+        return here.file.text, bad or [picked[-1]]
+    trial = here.trial_of(text)
+    bad_findings: list[Finding] = []
+    for platform in here.trial.platforms:
+        bad_findings += new_findings(here.trial.findings(platform), trial.findings(platform))
+    left = [
+        one for one in trial.findings(here.of.platform, here.of.rules) if any(is_same(one, f) for f in here.findings)
+    ]
+    keys = {keys for one in (*bad_findings, *left) for keys in one.keys}
+    texts = {spot.text for one in (*bad_findings, *left) for spot in one.spots}
+    resolve = here.subject.platform.resolve
+
+    def is_bad(way: Way) -> bool:
+        mine = {resolve(one) for one in way.takes}
+        return bool(mine & keys) or any(name.split(" ")[0] in texts for name in way.touches)
+
+    if not bad_findings and not left:
+        return text, []
+    wanted = {name for way in picked for name in way.settles}
+    bad = [way for way in picked if is_bad(way)]
+    return text, (bad or list(picked)) if bad_findings or wanted else []
+
+
+def _settled_at_once(here: WaysOut, text: str, picked: Sequence[Way], chosen: Chosen, greedy: float | None) -> Settled:
+    taken = []
+    for number, finding in enumerate(here.findings):
+        mine = tuple(way for way in picked if any(name.split(":")[0] == str(number) for name in way.settles))
+        taken.append((finding, mine, 1 if mine else 0))
+    changes = tuple(change for way in picked for change in way.changes)
+    return Settled(here, text, tuple(taken), changes, chosen, greedy)
+
+
+# --- written, and said
+
+
+def write_settled(settled: Settled, editing: KeymapEditing, writer: Writer, dry_run: bool) -> SettleReport:
+    """Write what was settled as one change. Raises InputError where the file was changed meanwhile."""
+    path = settled.before.file.path
+
+    def contents() -> Contents:
+        if editing.resources.with_texts({}).files.read_text(path) != settled.before.file.text:
+            raise InputError(
+                "the file was changed while it was being settled", "Settle it again.", Place(absolute(path))
+            )
+        return {path: settled.text.encode("utf-8")} if settled.text != settled.before.file.text else {}
+
+    count = sum(1 for _finding, _ways, number in settled.findings if number)
+    writer.change(f"settle {count} finding{'s' * (count != 1)}", contents, dry_run)
+    return report(settled, editing)
+
+
+def report(settled: Settled, editing: KeymapEditing) -> SettleReport:
+    """What was settled, or would be."""
+    before = settled.before
+    edited = text_editing.apply(before.file.text, settled.changes) if settled.changes else None
+    edits = tuple(
+        EditReport(in_words(one.change), one.after, one.before) for one in (edited.edits if edited is not None else ())
+    )
+    after = before.with_text(settled.text) if settled.text != before.file.text else before
+    chosen = settled.chosen
+    taken = {
+        way.changes: way.cost for _f, ways, number in settled.findings if number for way in _taken(ways, number, chosen)
+    }
+    return SettleReport(
+        Place(absolute(before.file.path)),
+        tuple(
+            SettledFinding(auditing.in_words(finding, before.subject), tuple(map(way_out, ways)), number)
+            for finding, ways, number in settled.findings
+        ),
+        edits, len(after.findings), round(sum(taken.values()), 3), None if chosen is None else round(chosen.bound, 3),
+        None if settled.greedy is None else round(settled.greedy, 3),
+        editing.tried(before.file, settled.text, settled.changes),
+    )  # fmt: skip
+
+
+def _taken(ways: Sequence[Way], number: int, chosen: Chosen | None) -> Sequence[Way]:
+    """The ways of a finding that are taken: one by its number, or where all was settled at once, all that were chosen."""
+    return ways if chosen is not None else ways[number - 1 : number]
+
+
+def way_out(way: Way) -> WayOut:
+    """A way in words."""
+    return WayOut(
+        tuple(map(in_words, way.changes)), way.kind, round(way.cost, 3),
+        tuple(WayCost(round(one.habits, 3), one.why) for one in way.costs),
+    )  # fmt: skip
+
+
+def best(finding: Finding, ways: list[TriedWay], here: WaysOut) -> int:
+    """The cheapest way, where there is one."""
+    return 1 if ways else 0

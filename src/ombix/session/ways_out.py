@@ -1,0 +1,385 @@
+"""Ways out of findings: for each finding exact changes with their costs, tried before they are proposed."""
+
+from collections.abc import Iterator, Sequence
+from functools import cached_property
+from typing import NamedTuple
+
+from ombix.core.audit import Finding, Rule
+from ombix.core.audit.model import AuditSubject, is_own
+from ombix.core.changes import Accept, Bind, KeymapChange, Move, RemoveTakeAway
+from ombix.core.conditions import NEVER, States
+from ombix.core.errors import OmbixError, TangledError
+from ombix.core.free import FreeTrigger, PlatformAround, Suiting, Wanted, free_triggers
+from ombix.core.keymap import Binding
+from ombix.core.keys import is_family, write
+from ombix.core.outcomes import Do
+from ombix.core.settling import (
+    ACCEPTED,
+    ALL_STATES,
+    DISPLACED,
+    EXCEPTION,
+    FREQUENT,
+    HABIT,
+    LOST_KEYS,
+    LOST_ONLY_KEYS,
+    NARROWED,
+    NEVER_RAN,
+    NEW_KEYS,
+    SECOND,
+    Cost,
+    Way,
+    WayKind,
+)
+from ombix.session.changing import KeymapEditing, KeymapFile, check_only_changed, entry_name
+from ombix.session.edits import moved_in, narrowed_in, taken_out_of
+from ombix.session.free import around
+from ombix.session.trial import Trial, new_findings
+from ombix.store import editing as text_editing
+
+MOST_WAYS = 5
+"""Ways out of a finding that are proposed."""
+_MOST_TRIED = 24
+_NEAREST = 4
+_PER_BINDING = 40
+"""Free keys that a binding may be put on where all is settled at once."""
+
+
+class SettlingOf(NamedTuple):
+    """What is settled: findings of which rules, on which platform, in which editor (empty: in the keymap by itself); and the reason
+    with which a finding may be accepted (empty: none is)."""
+
+    rules: tuple[Rule, ...]
+    platform: str
+    editor: str = ""
+    why: str = ""
+
+
+class TriedWay(NamedTuple):
+    """A way out that was tried: the text of the file with it."""
+
+    way: Way
+    text: str
+
+
+class WaysOut:
+    """Looks for ways out in one text of the workspace's keymap file."""
+
+    def __init__(self, editing: KeymapEditing, file: KeymapFile, of: SettlingOf) -> None:
+        self._editing = editing
+        self.file = file
+        self.of = of
+
+    def with_text(self, text: str) -> "WaysOut":
+        """The same in another text."""
+        return WaysOut(self._editing, self._editing.reread(self.file.path, text), self.of)
+
+    def trial_of(self, text: str, proposes: bool = False) -> Trial:
+        """The workspace with another text of the file."""
+        return Trial(self._editing.opener, self._editing.resources, {self.file.path: text}, self.of.editor, proposes)
+
+    # --- findings
+
+    @cached_property
+    def trial(self) -> Trial:
+        """The workspace with this text."""
+        return self.trial_of(self.file.text, proposes=True)
+
+    @cached_property
+    def subject(self) -> AuditSubject:
+        """What is audited on the platform at hand."""
+        return self.trial.subject(self.of.platform)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """The findings of the chosen rules."""
+        return self.trial.findings(self.of.platform, self.of.rules)
+
+    def after(self, changes: Sequence[KeymapChange]) -> str:
+        """The text with changes. Raises OmbixError where they cannot be made."""
+        edited = text_editing.apply(self.file.text, changes).text
+        after = self._editing.keymap_of(self.file.path, edited)
+        check_only_changed(self.file.own, after.layers[-1], changes)
+        return edited
+
+    # --- ways out of one finding
+
+    def ways(self, finding: Finding, most: int = MOST_WAYS) -> list[TriedWay]:
+        """The ways out of a finding, the cheapest first: each was tried, takes the finding away, and adds none."""
+        found: list[TriedWay] = []
+        kinds: dict[tuple[str, tuple[str, ...]], int] = {}
+        candidates = sorted(
+            {way.changes: way for way in self.candidates(finding)}.values(),
+            key=lambda way: (round(way.cost, 9), way.changes != (), str(way.changes)),
+        )
+        for way in candidates[:_MOST_TRIED]:
+            alike = (way.kind, way.touches)
+            if len(found) >= most or kinds.get(alike, 0) >= 2:
+                continue
+            text = self.tried(way, finding)
+            if text is not None:
+                kinds[alike] = kinds.get(alike, 0) + 1
+                found.append(TriedWay(way, text))
+        return found
+
+    def tried(self, way: Way, finding: Finding) -> str | None:
+        """The text with a way, where it takes the finding away and adds none on any platform."""
+        try:
+            text = self.after(way.changes)
+            trial = self.trial_of(text)
+            for platform in (self.of.platform, *(one for one in self.trial.platforms if one != self.of.platform)):
+                now = trial.findings(platform)
+                if platform == self.of.platform and any(is_same(one, finding) for one in now):
+                    return None
+                if any(True for _ in new_findings(self.trial.findings(platform), now)):
+                    return None
+        except OmbixError:
+            return None
+        return text
+
+    def candidates(self, finding: Finding, many: bool = False) -> Iterator[Way]:
+        """The ways that may do, not tried yet; `many`: with all free keys that suit, not only the nearest."""
+        if finding.changes:
+            yield self._proposed(finding)
+        for binding in self.concerned(finding):
+            yield from self.out_of_the_way(binding, many)
+            yield from self._only_here(binding)
+            for states in self._overlaps(binding, finding):
+                if way := self._narrowed(binding, states):
+                    yield way
+            yield from self._for_the_action(binding)
+        yield from self._given_back(finding)
+        if self.of.why:
+            yield Way(
+                "accept",
+                (Accept(finding.rule, self.of.why, finding.keys[0] if finding.keys else ()),),
+                (Cost(ACCEPTED, "it stays"),),
+            )
+
+    def out_of_the_way(self, binding: Binding, many: bool = True) -> Iterator[Way]:
+        """The ways that free the keys of a binding: other keys for it, or none."""
+        for keys in self.nearest(binding) if many else self._near(binding):
+            if way := self.moved(binding, keys):
+                yield way
+        if way := self._taken_out(binding):
+            yield way
+
+    def narrowed_against(self, binding: Binding, other: Binding) -> Iterator[Way]:
+        """The way that has a binding no longer hold where another one does."""
+        if way := self._narrowed(binding, self.subject.states(other)):
+            yield way
+
+    def _proposed(self, finding: Finding) -> Way:
+        """The changes that the rule itself proposes."""
+        first = finding.changes[0]
+        kind: WayKind = "bind" if isinstance(first, Bind) else "move" if isinstance(first, Move) else "take out"
+        keys = tuple(
+            to
+            for one in finding.changes
+            if (to := getattr(one, "to", ()) or getattr(one, "keys", ())) and isinstance(to, tuple)
+        )
+        bindings = [one for one in self.concerned(finding) if entry_name(one) == getattr(first, "name", "")]
+        costs: tuple[Cost, ...] = (Cost(NEW_KEYS, "new keys to learn"),)
+        if bindings and kind != "bind":
+            way = (
+                self._taken_out(bindings[0])
+                if kind == "take out"
+                else self.moved(bindings[0], FreeTrigger(keys[0], 0.0, 0.0, (), ()))
+            )
+            costs = way.costs if way is not None else costs
+        return Way(
+            kind,
+            finding.changes,
+            costs,
+            takes=keys if kind != "take out" else (),
+            touches=tuple(map(name_of, bindings)),
+        )
+
+    def concerned(self, finding: Finding) -> list[Binding]:
+        """The user's bindings that a finding is about, as they stand in their files."""
+        places = {spot.place for spot in finding.spots}
+        found = [
+            one for layer in self.file.layers_with_own for one in layer.bindings
+            if one.place in places and is_own(one) and entry_name(one)
+        ]  # fmt: skip
+        on_keys = {one.place for one in found if self._is_on(one, finding)}
+        return [one for one in found if one.place not in on_keys or self._is_on(one, finding)]
+
+    def _is_on(self, binding: Binding, finding: Finding) -> bool:
+        """Whether a binding is on keys of a finding."""
+        keys = self.subject.platform.resolve(binding.keys)
+        return keys in finding.keys or self.subject.settled(keys) in finding.keys
+
+    # --- kinds of ways
+
+    def moved(self, binding: Binding, free: FreeTrigger) -> Way | None:
+        """A binding put on free keys."""
+        if is_family(binding.keys):
+            return None
+        times = FREQUENT if self.subject.is_frequent(binding.outcome) else HABIT
+        costs = [Cost(times, f"a habit of {binding.outcome}" + (", used all day" if times > HABIT else ""))]
+        more = self.around.seconds(free.keys) - self.around.seconds(binding.keys)
+        if more > 0 and more != float("inf"):
+            costs.append(Cost(SECOND * more * times, f"{more:.2f} s more to press"))
+        displaced = list(self.around.defaults(free.keys, self.subject.space.possible))
+        costs += [Cost(DISPLACED, f"{does} in {editor} loses its keys") for editor, does in displaced]
+        return Way(
+            "move",
+            tuple(moved_in(binding, free.keys, self.file)),
+            tuple(costs),
+            takes=(free.keys,),
+            touches=(name_of(binding),),
+        )
+
+    def _taken_out(self, binding: Binding) -> Way | None:
+        name = entry_name(binding)
+        keys = self.subject.settled(self.subject.platform.resolve(binding.keys))
+        others = [one for one in self.subject.bound.get(name, ()) if one.trigger != keys]
+        times = FREQUENT if self.subject.is_frequent(binding.outcome) else HABIT
+        table = self.subject.tables.get(keys)
+        ran = [row.binding for row in table.rows if row.binding.outcome == binding.outcome] if table is not None else []
+        is_here = not binding.platforms or self.of.platform in binding.platforms
+        if is_here and not any(one.place == binding.place for one in ran):
+            cost = Cost(NEVER_RAN, "it did nothing there")
+        elif others:
+            cost = Cost(LOST_KEYS * times, f"{name} has fewer keys")
+        else:
+            cost = Cost(LOST_ONLY_KEYS * times, f"{name} has no keys any more")
+        return Way("take out", tuple(taken_out_of(binding, self.file)), (cost,), touches=(name_of(binding),))
+
+    def _only_here(self, binding: Binding) -> Iterator[Way]:
+        """Other keys on the platform at hand alone."""
+        outcome = binding.outcome
+        is_plain = (
+            isinstance(outcome, Do) and not outcome.arguments and binding.where == "always" and not binding.platforms
+        )
+        if not is_plain or len(self.trial.platforms) < 2 or is_family(binding.keys):
+            return
+        times = FREQUENT if self.subject.is_frequent(outcome) else HABIT
+        for free in self.nearest(binding, self.free_here)[:_NEAREST]:
+            costs = (Cost(times * 0.9, f"a habit of {outcome} on {self.of.platform}"), Cost(EXCEPTION, "an exception"))
+            change = Bind(entry_name(binding), free.keys, "", self.of.platform)
+            yield Way("move", (change,), costs, takes=(free.keys,), touches=(name_of(binding),))
+
+    def _narrowed(self, binding: Binding, gone: States) -> Way | None:
+        """A binding that no longer holds in some states."""
+        space = self.subject.space
+        own = self.subject.states(binding)
+        left = space.minus(own, gone)
+        if left in (NEVER, own):
+            return None
+        try:
+            where = space.describe(
+                space.minus(space.both(space.states(binding.where, binding.scope), space.possible), gone)
+            )
+        except TangledError:
+            return None
+        share = 1 - space.share(left) / space.share(own)
+        times = FREQUENT if self.subject.is_frequent(binding.outcome) else HABIT
+        costs = (
+            Cost(NARROWED * times, f"{binding.outcome} in fewer states"),
+            Cost(ALL_STATES * share * times, f"{share:.0%} of its states given up"),
+        )
+        return Way("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
+
+    def _for_the_action(self, binding: Binding) -> Iterator[Way]:
+        """A condition that the action can do something in, in the place of another one; and more keys, on all platforms."""
+        outcome = binding.outcome
+        action = self.subject.action_of(outcome)
+        if action is None or not isinstance(outcome, Do):
+            return
+        where = action.fits or action.needs
+        if binding.where not in ("always", where):
+            costs = (Cost(NARROWED + ALL_STATES / 2, f"{action.name} in other states"),)
+            yield Way("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
+        if binding.platforms:
+            for free in self._near(binding)[:2]:
+                change = Bind(
+                    action.name,
+                    free.keys,
+                    "" if binding.where == "always" else binding.where,
+                    "",
+                    True,
+                    outcome.arguments,
+                )
+                yield Way("bind", (change,), (Cost(NEW_KEYS, "new keys to learn"),), takes=(free.keys,))
+
+    def _given_back(self, finding: Finding) -> Iterator[Way]:
+        """Actions whose keys were taken away: the removals taken out, or other keys given."""
+        places = {spot.place for spot in finding.spots}
+        names = [one.action for one in self.file.own.removals if one.place in places]
+        if not names:
+            return
+        cost = Cost(NEW_KEYS * len(names), "the keys of lower layers and of the editor again")
+        yield Way("bind", tuple(RemoveTakeAway(name) for name in names), (cost,), touches=tuple(names))
+        free = [one for one in self.free if not one.displaces][: len(names)] or self.free[: len(names)]
+        changes = tuple(Bind(name, one.keys) for name, one in zip(names, free, strict=False))
+        if len(changes) == len(names):
+            keys = tuple(one.keys for one in free)
+            yield Way(
+                "bind",
+                changes,
+                (Cost(2 * NEW_KEYS * len(names), "new keys to learn"),),
+                takes=keys,
+                touches=tuple(names),
+            )
+
+    def _overlaps(self, binding: Binding, finding: Finding) -> Iterator[States]:
+        """The states that a binding may give up: those of the finding, and those of each other binding in it."""
+        space = self.subject.space
+        if finding.states not in (NEVER, space.possible):
+            yield finding.states
+        for other in self.concerned(finding):
+            if other is not binding and other.outcome != binding.outcome:
+                states = self.subject.states(other)
+                if states != space.possible:
+                    yield states
+
+    # --- free keys
+
+    @cached_property
+    def around(self) -> PlatformAround:
+        """The platform at hand, with all that keys have to work in."""
+        return self._around(self.of.platform)
+
+    def _around(self, platform: str) -> PlatformAround:
+        trial = self.trial
+        return around(trial.keymap(platform), trial.subject(platform), trial.editors, trial.resources)
+
+    @cached_property
+    def free(self) -> tuple[FreeTrigger, ...]:
+        """The keys that are free in all states, on all platforms of the workspace; those that displace nothing first."""
+        places = [self._around(one) for one in self.trial.platforms]
+        states = [one.subject.space.possible for one in places]
+        found = free_triggers(places, Wanted(), states)
+        return tuple(sorted(found, key=lambda one: (bool(one.displaces), one.seconds, write(one.keys))))
+
+    @cached_property
+    def free_here(self) -> tuple[FreeTrigger, ...]:
+        """The keys that are free on the platform at hand."""
+        return tuple(free_triggers([self.around], Wanted(), [self.subject.space.possible]))
+
+    def _near(self, binding: Binding) -> list[FreeTrigger]:
+        return self.nearest(binding)[:_NEAREST]
+
+    def nearest(self, binding: Binding, free: Sequence[FreeTrigger] | None = None) -> list[FreeTrigger]:
+        """The free keys that suit a binding, the best first: of those everywhere, or of these."""
+        outcome = binding.outcome
+        action = self.subject.action_of(outcome) if isinstance(outcome, Do) else None
+        suit = Suiting([self.around], Wanted(action, binding.keys))
+        scored = [one._replace(score=one.score - suit.of(one.keys)[0]) for one in (self.free if free is None else free)]
+        return sorted(scored, key=lambda one: (round(one.score, 6), write(one.keys)))[:_PER_BINDING]
+
+
+def name_of(binding: Binding) -> str:
+    """A name for a binding that no other has."""
+    return f"{entry_name(binding)} {write(binding.keys)} {binding.where} {binding.place.file}"
+
+
+def is_same(one: Finding, other: Finding) -> bool:
+    """Whether two findings are about the same: by one rule, about some of the same keys, or where there are none, places."""
+    if one.rule != other.rule:
+        return False
+    if one.keys or other.keys:
+        alike = {spot.text for spot in one.spots} & {spot.text for spot in other.spots}
+        return bool(set(one.keys) & set(other.keys)) and (bool(alike) or not other.spots)
+    return {spot.text for spot in one.spots} == {spot.text for spot in other.spots}
