@@ -1,5 +1,6 @@
 """A workspace as it would be with other texts of its files: what happens then, and what is wrong then."""
 
+from collections import Counter
 from collections.abc import Iterator, Mapping, Sequence
 from functools import cached_property
 from pathlib import Path
@@ -68,11 +69,24 @@ class Trial:
 
 
 def new_findings(before: Sequence[Finding], after: Sequence[Finding]) -> Iterator[Finding]:
-    """The findings that were not there before: of no such rule about these keys, or not about all of these."""
+    """The findings that were not there before: of no such rule about these keys, or not about all of these; nor about the same
+    things on the keys that they had then."""
     known: dict[str, list[tuple[set[Trigger], set[str]]]] = {}
+    alike = Counter((one.rule, _texts(one)) for one in before)
     for one in before:
-        known.setdefault(one.rule, []).append((set(one.keys), {spot.text for spot in one.spots}))
+        known.setdefault(one.rule, []).append((set(one.keys), set(_texts(one))))
+    rest = []
     for one in after:
-        keys, texts = set(one.keys), {spot.text for spot in one.spots}
-        if not any(keys <= more_keys and texts <= more_texts for more_keys, more_texts in known.get(one.rule, ())):
+        keys, texts = set(one.keys), set(_texts(one))
+        if any(keys <= more_keys and texts <= more_texts for more_keys, more_texts in known.get(one.rule, ())):
+            alike[one.rule, _texts(one)] -= 1
+        else:
+            rest.append(one)
+    for one in rest:  # what was moved takes its findings along
+        alike[one.rule, _texts(one)] -= 1
+        if alike[one.rule, _texts(one)] < 0:
             yield one
+
+
+def _texts(one: Finding) -> frozenset[str]:
+    return frozenset(spot.text for spot in one.spots)

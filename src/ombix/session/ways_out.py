@@ -141,7 +141,7 @@ class WaysOut:
         if finding.changes:
             yield self._proposed(finding)
         for binding in self.concerned(finding):
-            yield from self.out_of_the_way(binding, many)
+            yield from self.out_of_the_way(binding, many, not finding.winners)
             yield from self._only_here(binding)
             for states in self._overlaps(binding, finding):
                 if way := self._narrowed(binding, states):
@@ -155,12 +155,13 @@ class WaysOut:
                 (Cost(ACCEPTED, "it stays"),),
             )
 
-    def out_of_the_way(self, binding: Binding, many: bool = True) -> Iterator[Way]:
-        """The ways that free the keys of a binding: other keys for it, or none."""
+    def out_of_the_way(self, binding: Binding, many: bool = True, may_be_dead: bool = False) -> Iterator[Way]:
+        """The ways that free the keys of a binding: other keys for it, or none. `may_be_dead`: where it never runs, nobody misses
+        it; of two that clash, each was meant."""
         for keys in self.nearest(binding) if many else self._near(binding):
             if way := self.moved(binding, keys):
                 yield way
-        if way := self._taken_out(binding):
+        if way := self._taken_out(binding, may_be_dead):
             yield way
 
     def narrowed_against(self, binding: Binding, other: Binding) -> Iterator[Way]:
@@ -230,7 +231,7 @@ class WaysOut:
             touches=(name_of(binding),),
         )
 
-    def _taken_out(self, binding: Binding) -> Way | None:
+    def _taken_out(self, binding: Binding, may_be_dead: bool = True) -> Way | None:
         name = entry_name(binding)
         keys = self.subject.settled(self.subject.platform.resolve(binding.keys))
         others = [one for one in self.subject.bound.get(name, ()) if one.trigger != keys]
@@ -238,7 +239,7 @@ class WaysOut:
         table = self.subject.tables.get(keys)
         ran = [row.binding for row in table.rows if row.binding.outcome == binding.outcome] if table is not None else []
         is_here = not binding.platforms or self.of.platform in binding.platforms
-        if is_here and not any(one.place == binding.place for one in ran):
+        if may_be_dead and is_here and not any(one.place == binding.place for one in ran):
             cost = Cost(NEVER_RAN, "it did nothing there")
         elif others:
             cost = Cost(LOST_KEYS * times, f"{name} has fewer keys")
