@@ -6,6 +6,7 @@ done, and ends with status 1 where that did not hold.
 """
 
 import contextlib
+import functools
 import os
 import random
 import shutil
@@ -21,6 +22,7 @@ from ombix.cli.environment import Environment, Folders, Output, Status
 from ombix.cli.main import run
 from ombix.data.shipped import DATA
 from ombix.report.plain import Display
+from ombix.session.session import Session
 
 _EVENTS = ("open", "os.rename", "os.remove", "os.mkdir", "os.rmdir", "os.chmod", "os.chown", "os.truncate", "os.link")
 _WRITES = os.O_WRONLY | os.O_RDWR | os.O_CREAT | os.O_TRUNC
@@ -33,6 +35,11 @@ class Writing(NamedTuple):
     before: tuple[tuple[str, ...], ...] = ()
 
 
+_BY_HAND = ("by hand",)
+"""Not a command: the pier's file is edited by hand."""
+_FIRST = "FIRST"
+"""In the place of a change's name: the first one."""
+
 WRITINGS = (
     Writing(("bind", "app.help", "F12")),
     Writing(("unbind", "F8")),
@@ -42,6 +49,16 @@ WRITINGS = (
     Writing(("fold", "all.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml")),
     Writing(("undo",), (("bind", "app.help", "F12"),)),
     Writing(("undo",), (("port", "--to", "pier", "--to", "desk"),)),
+    Writing(("move", "line.copy-down", "--to", "Alt+5")),
+    Writing(("narrow", "line.copy-down", "--where", "modified")),
+    Writing(("settle", "--rule", "clash", "--take", "best")),
+    Writing(("settle", "--rule", "clash", "--draft", "plan.toml")),
+    Writing(("apply", "--yes", "--to", "pier")),
+    Writing(("apply", "--to", "pier"), (("apply", "--yes", "--to", "pier"), ("move", "line.copy-down", "--to", "Alt+5"))),
+    Writing(("apply", "--to", "pier", "--adopt"), (("apply", "--yes", "--to", "pier"), _BY_HAND)),
+    Writing(("undo",), (("apply", "--yes", "--to", "pier"),)),
+    # A change that another one has followed in the same file.
+    Writing(("undo", _FIRST), (("bind", "line.sort", "Alt+5"), ("bind", "app.help", "F12"))),
 )  # fmt: skip
 """Every way to write; `init` starts a folder of its own."""
 INIT = Writing(("init",))
@@ -55,10 +72,21 @@ class Place(NamedTuple):
 
     def call(self, arguments: tuple[str, ...]) -> Status:
         """Run a command; what it prints is thrown away."""
+        if arguments == _BY_HAND:
+            file = self.folder / ".home" / ".nanorc"
+            file.write_text(file.read_text().replace("bind M-E end main", "bind M-E home main"))
+            return Status.FINE
+        os.environ["HOME"] = str(self.folder / ".home")
+        if _FIRST in arguments:
+            arguments = tuple(self._first() if one == _FIRST else one for one in arguments)
         with open(os.devnull, "w") as sink:
             stream = Output(sink, Display(80, False, str(self.folder)))
             folders = Folders(self.folder, self.home / "cache", self.home / "state")
             return run(list(arguments), Environment(stream, stream, folders))
+
+    def _first(self) -> str:
+        """The name of the first change that was made."""
+        return Session(folder=str(self.folder), state=str(self.home / "state")).history().changes[-1].name
 
     def files(self) -> dict[str, tuple[bytes, int]]:
         """All files of the workspace: their bytes and permissions."""
@@ -71,6 +99,7 @@ class Place(NamedTuple):
     def strays(self) -> list[str]:
         """What a run has left that belongs to no file and to no note of a change that is done."""
         own = [file.name for file in (self.home / "state" / "changes").glob("*/*") if file.suffix != ".done"]
+        own += [file.name for file in (self.home / "state" / "applied").glob("*/*") if file.suffix != ".json"]
         return own + [file.name for file in self.folder.rglob(".ombix-*")]
 
 
@@ -83,6 +112,7 @@ def prepared(writing: Writing) -> Iterator[Place]:
             place.folder.mkdir()
         else:
             shutil.copytree(DATA / "demo", place.folder)
+            (place.folder / ".home").mkdir()
         (place.folder / "crew.keys.toml").chmod(0o640) if (place.folder / "crew.keys.toml").exists() else None
         for call in writing.before:
             place.call(call)
@@ -135,14 +165,29 @@ def after_seconds(seconds: float) -> Callable[[], None]:
     return get_ready
 
 
+@functools.cache
+def seconds_of(writing: Writing) -> float:
+    """How long a command takes, in a process that has everything imported."""
+    with prepared(writing) as place:
+        started = time.monotonic()
+        place.call(writing.call)
+        return time.monotonic() - started
+
+
+@functools.cache
+def files_after(writing: Writing) -> dict[str, tuple[bytes, int]]:
+    """All files as a command leaves them that is not killed."""
+    with prepared(writing) as other:
+        status = other.call(writing.call)
+        assert status in (Status.FINE, Status.FOUND), f"{writing.call} is no command that works"
+        return other.files()
+
+
 def fault(writing: Writing, kill: Callable[[], None]) -> tuple[bool, str]:
     """Whether the command was killed, and what was wrong afterwards; an empty text where nothing was."""
     with prepared(writing) as place:
         before = place.files()
-        with prepared(writing) as other:
-            status = other.call(writing.call)
-            assert status in (Status.FINE, Status.FOUND), f"{writing.call} is no command that works"
-            after = other.files()
+        after = files_after(writing)
         is_undo = writing.call[0] == "undo"
         was_killed = killed(place, writing, kill)
         place.call(("undo", "--dry-run"))  # the next command that writes
@@ -177,7 +222,7 @@ def main() -> None:
     hit = 0
     for _ in range(rounds):
         writing = chance.choice((*WRITINGS, INIT))
-        was_killed, wrong = fault(writing, after_seconds(chance.uniform(0.0, 0.08)))
+        was_killed, wrong = fault(writing, after_seconds(chance.uniform(0.0, 1.1 * seconds_of(writing))))
         hit += was_killed
         if wrong:
             faults += 1

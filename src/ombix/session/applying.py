@@ -1,8 +1,9 @@
 """The keymap written into the editors' own files, and what was changed there by hand taken into the keymap."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
+from types import MappingProxyType
 from typing import NamedTuple
 
 from ombix.core.changes import Bind, BindCommand, Change, Move, Remove, Unbind, in_words
@@ -16,11 +17,12 @@ from ombix.session.changing import KeymapEditing, KeymapFile, entry_name
 from ombix.session.context import Opener
 from ombix.session.installed import EditedBinding, EditorFile, default_rows
 from ombix.session.resources import Resources
-from ombix.session.wishes import EditWishes
 from ombix.store.applied import AppliedFile, encoded, record_bytes
 from ombix.store.files import read_bytes
 from ombix.store.workspace import this_platform
 from ombix.store.writing import Contents, Writer
+
+NO_TEXTS: Mapping[Path, str] = MappingProxyType({})
 
 
 class ApplyWishes(NamedTuple):
@@ -65,9 +67,10 @@ class Applying:
         for name in names or workspace.editors:
             yield self._file(name)
 
-    def _file(self, name: str) -> EditorFile:
-        """An editor's file, with all read anew: what was written before for another one may have changed it."""
-        resources = self._resources.with_texts({})
+    def _file(self, name: str, texts: Mapping[Path, str] = NO_TEXTS) -> EditorFile:
+        """An editor's file, with all read anew: what was written before for another one may have changed it; with texts in the
+        place of files."""
+        resources = self._resources.with_texts(texts)
         opener = self._opener.opened_with(resources)
         return EditorFile(opener.editor(name), opener, resources, self._state)
 
@@ -79,12 +82,10 @@ class Applying:
             )  # fmt: skip
         edits = file.edits()
         inside = [one for one in edits if one.said.is_inside]
-        adopted: tuple[str, ...] = ()
+        adopted: _Adopted | None = None
         if edits and wishes.adopt:
             adopted = self._adopt(file, edits, wishes)
-            if not wishes.dry_run:
-                file = self._file(file.editor.name)
-                edits = []
+            file = self._file(file.editor.name, {adopted.path: adopted.after})
         elif inside and not wishes.overwrite:
             said = (
                 "it was edited by hand since: take that into the keymap with --adopt, or write over it with --overwrite"
@@ -94,17 +95,17 @@ class Applying:
         if is_first and file.editor.name not in wishes.agreed and "all" not in wishes.agreed:
             return self._report(file, "refused", edits, (), "it is the first time: agree with --yes")
         if file.installed.way == "whole" and file.installed.lost and is_first and not wishes.overwrite:
-            return self._report(
-                file, "refused", edits, (),
-                "the whole file would be written over, and keys of it lost: adopt it first (ombix adopt FILE), or say --overwrite",
-            )  # fmt: skip
-        is_written = self._write(file, wishes.dry_run)
-        return self._report(file, "written" if is_written else "unchanged", edits, adopted, "")
+            said = "the whole file would be written over, and keys of it lost: adopt it (ombix adopt FILE), or say --overwrite"
+            return self._report(file, "refused", edits, (), said)
+        is_written = self._write(file, adopted, wishes.dry_run)
+        does = adopted.does if adopted is not None else ()
+        return self._report(file, "written" if is_written else "unchanged", edits if adopted is None else [], does, "")
 
-    def _write(self, file: EditorFile, dry_run: bool) -> bool:
-        """Write the file and the note of it as one change; whether there was anything to be written."""
+    def _write(self, file: EditorFile, adopted: "_Adopted | None", dry_run: bool) -> bool:
+        """Write the file and the note of it as one change, with the keymap where edits were adopted; whether there was anything to
+        be written."""
         wanted = file.encoded(file.installed.text)
-        if wanted == file.data and file.record is not None and file.record.data == wanted:
+        if wanted == file.data and file.record is not None and file.record.data == wanted and adopted is None:
             return False
         description = file.dialect.description
         record = AppliedFile(
@@ -114,11 +115,16 @@ class Applying:
 
         def contents() -> Contents:
             before = file.path.read_bytes() if file.path.exists() else None
-            if before != file.data:
+            is_changed = before != file.data
+            texts: dict[Path, str | bytes] = {file.path: wanted, file.record_path: record_bytes(record)}
+            if adopted is not None:
+                is_changed |= self._resources.with_texts({}).files.read_text(adopted.path) != adopted.before
+                texts[adopted.path] = adopted.after.encode("utf-8")
+            if is_changed:
                 raise OutsideError(
-                    "the file was changed while it was being written", "Apply it again.", Place(str(file.path))
+                    "a file was changed while this was being written", "Apply it again.", Place(str(file.path))
                 )
-            return {file.path: wanted, file.record_path: record_bytes(record)}
+            return texts
 
         self._writer(file.path, file.record_path).change(f"apply to {file.editor.name}", contents, dry_run)
         if not dry_run:
@@ -149,27 +155,33 @@ class Applying:
 
     # --- what was edited by hand
 
-    def _adopt(self, file: EditorFile, edits: Sequence[EditedBinding], wishes: ApplyWishes) -> tuple[str, ...]:
-        """Take what was edited by hand into the keymap; each change in words. Raises InputError where that brings new errors."""
+    def _adopt(self, file: EditorFile, edits: Sequence[EditedBinding], wishes: ApplyWishes) -> "_Adopted":
+        """The keymap with what was edited by hand. Raises InputError where that brings new errors."""
         resources = self._resources.with_texts({})
-        opener = self._opener.opened_with(resources)
-        editing = KeymapEditing(opener, resources, self._writer())
+        editing = KeymapEditing(self._opener.opened_with(resources), resources, self._writer())
         found: list[Change] = []
 
         def changes(keymap: KeymapFile) -> list[Change]:
             found[:] = _changes(file, edits, keymap)
             return found
 
-        report = editing.change(
-            f"adopt what was edited in {file.editor.name}", changes, EditWishes("", wishes.dry_run, wishes.anyway)
-        )
-        if report.refused:
+        keymap, after, report = editing.edited(changes)
+        if report.consequences.errors and not wishes.anyway:
             new = report.consequences.errors[0].finding
             raise InputError(
                 f"what was edited in {file.editor.name} brings a new error: {new.message}",
                 "Settle it in the file by hand, or take it all the same with --anyway.", Place(str(file.path)),
             )  # fmt: skip
-        return tuple(map(in_words, found))
+        return _Adopted(keymap.path, keymap.text, after, tuple(map(in_words, found)))
+
+
+class _Adopted(NamedTuple):
+    """The keymap with what was edited by hand: its file, its text before and after, and what was done to it, in words."""
+
+    path: Path
+    before: str
+    after: str
+    does: tuple[str, ...]
 
 
 def _changes(file: EditorFile, edits: Sequence[EditedBinding], keymap: KeymapFile) -> list[Change]:

@@ -61,7 +61,7 @@ def _space(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources:
     facts = here.space.facts
     for editor in editors:
         facts = facts.extended(resources.dialect(editor).facts, [])
-    return here.space if here.space.is_over(facts) else Space(facts)
+    return resources.space(facts, here.space)
 
 
 def _views(

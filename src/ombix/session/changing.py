@@ -81,6 +81,15 @@ class KeymapEditing:
             return found[-1]._replace(refused=True)
         return found[-1]
 
+    def edited(self, decide: Callable[[KeymapFile], Sequence[Change]]) -> tuple[KeymapFile, str, ChangeReport]:
+        """The user's own keymap as it stands, its text with the changes that it calls for, and what these bring about; nothing is
+        written. Raises InputError."""
+        file = self.read(layer_path("", self.opener))
+        changes = decide(file)
+        edited = editing.apply(file.text, changes)
+        check_only_changed(file.own, self.keymap_of(file.path, edited.text).layers[-1], changes)
+        return file, edited.text, self._report(file, edited, changes, ())
+
     def read(self, path: Path) -> KeymapFile:
         """A keymap file as it stands now. Raises InputError."""
         return self.reread(path, self.resources.files.read_text(path))
@@ -104,8 +113,10 @@ class KeymapEditing:
 
     def tried(self, file: KeymapFile, text: str, changes: Sequence[Change]) -> Consequences:
         """What another text of a file brings about."""
-        before = Trial(self.opener, self.resources, {file.path: file.text})
-        return consequences(before, Trial(self.opener, self.resources, {file.path: text}), changes)
+        before, after = (
+            Trial(self.opener, self.resources, {file.path: one}, proposes=False) for one in (file.text, text)
+        )
+        return consequences(before, after, changes)
 
 
 def layer_path(name: str, opener: Opener) -> Path:

@@ -28,7 +28,8 @@ class EffectiveKeymap:
         self.policy = context.dialect.policy if context.dialect is not None else Policy()
         below = [context.dialect.default_layer] if context.dialect is not None else []
         self.keymap = Keymap([*below, *context.layers])
-        self.space: Space = self.keymap.space(resources.shipped.facts())
+        read_in = self.keymap.layers[-1].space if self.keymap.layers else None
+        self.space: Space = resources.space(self.keymap.facts(resources.shipped.facts()), read_in)
 
     @cached_property
     def in_force(self) -> InForce:

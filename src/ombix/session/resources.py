@@ -15,6 +15,7 @@ from ombix.store.tables import Tables
 from ombix.store.workspace import WorkspaceEditor
 
 if TYPE_CHECKING:
+    from ombix.core.conditions import Facts, Space
     from ombix.core.layouts import KeyboardSetup, Layout
     from ombix.core.platforms import Platform
     from ombix.dialects.dialect import Dialect
@@ -33,6 +34,7 @@ class Resources:
         self.tables = Tables(cache)
         self.shipped = Shipped(self.tables.read, self.seen)
         self._setups: dict[tuple[int, str, str], KeyboardSetup] = {}
+        self._spaces: list[Space] = []
 
     def with_texts(self, texts: Mapping[Path, str]) -> "Resources":
         """The same, with texts in the place of files. What ships with Ombix, and descriptions, are shared."""
@@ -40,7 +42,19 @@ class Resources:
         other.tables, other.shipped = self.tables, self.shipped
         other.dialects = self.dialects
         other._setups = self._setups
+        other._spaces = self._spaces
         return other
+
+    def space(self, facts: "Facts", known: "Space | None" = None) -> "Space":
+        """The states over some facts: the same ones again for the same facts, so that they can be compared; `known` where there
+        are none yet."""
+        from ombix.core.conditions import Space
+
+        for one in self._spaces:
+            if one.is_over(facts):
+                return one
+        self._spaces.append(known if known is not None and known.is_over(facts) else Space(facts))
+        return self._spaces[-1]
 
     def setup(self, layout: "Layout", keyboard: str, platform: "Platform") -> "KeyboardSetup":
         """A layout on a keyboard; the same one again for the same layout, for it keeps how chords are pressed."""
