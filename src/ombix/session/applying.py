@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
 from types import MappingProxyType
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ombix.core.changes import Bind, BindCommand, Change, Move, Remove, Unbind, in_words
 from ombix.core.errors import InputError, OutsideError, Place
@@ -51,8 +51,12 @@ class Applying:
         return StatusReport(this_platform(), tuple(one.standing() for one in self._files(names)))
 
     def apply(self, wishes: ApplyWishes) -> ApplyReport:
-        """Write the keymap into the editors' files. Raises InputError and OutsideError."""
-        return ApplyReport(tuple(self._apply(one, wishes) for one in self._files(wishes.to)))
+        """Write the keymap into the editors' files, all as one change. Raises InputError and OutsideError."""
+        names = [one.editor.name for one in self._files(wishes.to)]
+        adopted = self._adopted(names, wishes) if wishes.adopt else _NOTHING
+        plans = [self._plan(name, adopted, wishes) for name in names]
+        self._write([plan for plan in plans if plan.did == "written"], adopted, wishes.dry_run)
+        return ApplyReport(tuple(_report(plan, adopted.does.get(plan.file.editor.name, ())) for plan in plans))
 
     def _files(self, names: Sequence[str]) -> Iterable[EditorFile]:
         workspace = self._opener.needed_workspace()
@@ -74,62 +78,50 @@ class Applying:
         opener = self._opener.opened_with(resources)
         return EditorFile(opener.editor(name), opener, resources, self._state)
 
-    def _apply(self, file: EditorFile, wishes: ApplyWishes) -> Applied:
+    def _plan(self, name: str, adopted: "_Adopted", wishes: ApplyWishes) -> "_Plan":
+        """What is to become of an editor's file."""
+        file = self._file(name, adopted.texts)
         if not file.is_here:
-            return Applied(
-                file.editor.name, Place(str(file.path)), "elsewhere", "", False, {}, 0, (), (), (), (),
-                f"it is on {file.editor.platform}: run ombix apply there",
-            )  # fmt: skip
-        edits = file.edits()
-        inside = [one for one in edits if one.said.is_inside]
-        adopted: _Adopted | None = None
-        if edits and wishes.adopt:
-            adopted = self._adopt(file, edits, wishes)
-            file = self._file(file.editor.name, {adopted.path: adopted.after})
-        elif inside and not wishes.overwrite:
-            said = (
-                "it was edited by hand since: take that into the keymap with --adopt, or write over it with --overwrite"
-            )
-            return self._report(file, "refused", edits, (), said)
+            return _Plan(file, "elsewhere", (), f"it is on {file.editor.platform}: run ombix apply there")
+        edits = tuple(file.edits())
+        if name in adopted.does:
+            edits = ()
+        elif any(one.said.is_inside for one in edits) and not wishes.overwrite:
+            said = "it was edited by hand: take that into the keymap with --adopt, or write over it with --overwrite"
+            return _Plan(file, "refused", edits, said)
         is_first = file.record is None
-        if is_first and file.editor.name not in wishes.agreed and "all" not in wishes.agreed:
-            return self._report(file, "refused", edits, (), "it is the first time: agree with --yes")
+        if is_first and name not in wishes.agreed and "all" not in wishes.agreed:
+            return _Plan(file, "refused", edits, "it is the first time: agree with --yes")
         if file.installed.way == "whole" and file.installed.lost and is_first and not wishes.overwrite:
             said = "the whole file would be written over, and keys of it lost: adopt it (ombix adopt FILE), or say --overwrite"
-            return self._report(file, "refused", edits, (), said)
-        is_written = self._write(file, adopted, wishes.dry_run)
-        does = adopted.does if adopted is not None else ()
-        return self._report(file, "written" if is_written else "unchanged", edits if adopted is None else [], does, "")
-
-    def _write(self, file: EditorFile, adopted: "_Adopted | None", dry_run: bool) -> bool:
-        """Write the file and the note of it as one change, with the keymap where edits were adopted; whether there was anything to
-        be written."""
+            return _Plan(file, "refused", edits, said)
         wanted = file.encoded(file.installed.text)
-        if wanted == file.data and file.record is not None and file.record.data == wanted and adopted is None:
-            return False
-        description = file.dialect.description
-        record = AppliedFile(
-            file.editor.name, str(file.path), file.installed.way, encoded(wanted), file.dialect.name, description.version,
-            default_rows(file.dialect), datetime.now(UTC).isoformat(timespec="seconds"),
-        )  # fmt: skip
+        is_there = wanted == file.data and file.record is not None and file.record.data == wanted
+        return _Plan(file, "unchanged" if is_there else "written", edits, "", wanted)
+
+    def _write(self, plans: Sequence["_Plan"], adopted: "_Adopted", dry_run: bool) -> None:
+        """Write the files, the notes of them, and the keymap where edits were adopted, as one change."""
+        if not plans and not adopted.texts:
+            return
+        now = datetime.now(UTC).isoformat(timespec="seconds")
 
         def contents() -> Contents:
-            before = file.path.read_bytes() if file.path.exists() else None
-            is_changed = before != file.data
-            texts: dict[Path, str | bytes] = {file.path: wanted, file.record_path: record_bytes(record)}
-            if adopted is not None:
-                is_changed |= self._resources.with_texts({}).files.read_text(adopted.path) != adopted.before
-                texts[adopted.path] = adopted.after.encode("utf-8")
+            found: dict[Path, str | bytes] = {path: text.encode("utf-8") for path, text in adopted.texts.items()}
+            files = self._resources.with_texts({}).files
+            is_changed = any(files.read_text(path) != text for path, text in adopted.before.items())
+            for plan in plans:
+                path = plan.file.path
+                is_changed |= (path.read_bytes() if path.exists() else None) != plan.file.data
+                found |= {path: plan.wanted, plan.file.record_path: record_bytes(_record(plan, now))}
             if is_changed:
-                raise OutsideError(
-                    "a file was changed while this was being written", "Apply it again.", Place(str(file.path))
-                )
-            return texts
+                raise OutsideError("a file was changed while this was being written", "Apply it again.")
+            return found
 
-        self._writer(file.path, file.record_path).change(f"apply to {file.editor.name}", contents, dry_run)
-        if not dry_run:
-            self._check_read_back(file, wanted)
-        return True
+        names = [plan.file.editor.name for plan in plans]
+        given = [path for plan in plans for path in (plan.file.path, plan.file.record_path)]
+        self._writer(*given).change(f"apply to {' and '.join(names) or 'the keymap'}", contents, dry_run)
+        for plan in plans if not dry_run else ():
+            self._check_read_back(plan.file, plan.wanted)
 
     def _check_read_back(self, file: EditorFile, wanted: bytes) -> None:
         """Raise OutsideError where the file does not hold and mean what was written."""
@@ -144,44 +136,82 @@ class Applying:
                 Place(str(file.path)),
             )
 
-    def _report(
-        self, file: EditorFile, did: str, edits: Sequence[EditedBinding], adopted: tuple[str, ...], needs: str
-    ) -> Applied:
-        counts = {verdict: file.made.file.count(verdict) for verdict in VERDICTS}
-        return Applied(
-            file.editor.name, Place(str(file.path)), did, file.installed.way, file.record is None, counts, file.made.file.checked,  # type: ignore[arg-type]
-            tuple(one.said for one in edits), file.changed_defaults(), tuple(map(write, file.installed.lost)), adopted, needs,
-        )  # fmt: skip
-
     # --- what was edited by hand
 
-    def _adopt(self, file: EditorFile, edits: Sequence[EditedBinding], wishes: ApplyWishes) -> "_Adopted":
-        """The keymap with what was edited by hand. Raises InputError where that brings new errors."""
-        resources = self._resources.with_texts({})
-        editing = KeymapEditing(self._opener.opened_with(resources), resources, self._writer())
-        found: list[Change] = []
+    def _adopted(self, names: Sequence[str], wishes: ApplyWishes) -> "_Adopted":
+        """The keymap with what was edited by hand in these editors' files. Raises InputError where that brings new errors."""
+        found = _Adopted({}, {}, {})
+        for name in names:
+            file = self._file(name, found.texts)
+            edits = file.edits() if file.is_here else []
+            if not edits:
+                continue
+            resources = self._resources.with_texts(found.texts)
+            editing = KeymapEditing(self._opener.opened_with(resources), resources, self._writer())
+            changes: list[Change] = []
 
-        def changes(keymap: KeymapFile) -> list[Change]:
-            found[:] = _changes(file, edits, keymap)
-            return found
+            def decide(
+                keymap: KeymapFile,
+                file: EditorFile = file,
+                edits: Sequence[EditedBinding] = edits,
+                changes: list[Change] = changes,
+            ) -> list[Change]:
+                changes[:] = _changes(file, edits, keymap)
+                return changes
 
-        keymap, after, report = editing.edited(changes)
-        if report.consequences.errors and not wishes.anyway:
-            new = report.consequences.errors[0].finding
-            raise InputError(
-                f"what was edited in {file.editor.name} brings a new error: {new.message}",
-                "Settle it in the file by hand, or take it all the same with --anyway.", Place(str(file.path)),
-            )  # fmt: skip
-        return _Adopted(keymap.path, keymap.text, after, tuple(map(in_words, found)))
+            keymap, after, report = editing.edited(decide)
+            if report.consequences.errors and not wishes.anyway:
+                new = report.consequences.errors[0].finding
+                raise InputError(
+                    f"what was edited in {name} brings a new error: {new.message}",
+                    "Settle it in the file by hand, or take it all the same with --anyway.", Place(str(file.path)),
+                )  # fmt: skip
+            found.before.setdefault(keymap.path, keymap.text)
+            found.texts[keymap.path] = after
+            found.does[name] = tuple(map(in_words, changes))
+        return found
 
 
 class _Adopted(NamedTuple):
-    """The keymap with what was edited by hand: its file, its text before and after, and what was done to it, in words."""
+    """The keymap with what was edited by hand: files and their texts before and after; and by editor what was done, in words."""
 
-    path: Path
-    before: str
-    after: str
-    does: tuple[str, ...]
+    before: dict[Path, str]
+    texts: dict[Path, str]
+    does: dict[str, tuple[str, ...]]
+
+
+_NOTHING = _Adopted({}, {}, {})
+
+
+class _Plan(NamedTuple):
+    """What is to become of an editor's file: written, with what; or why it is not."""
+
+    file: EditorFile
+    did: Literal["written", "unchanged", "refused", "elsewhere"]
+    edits: tuple[EditedBinding, ...]
+    needs: str
+    wanted: bytes = b""
+
+
+def _record(plan: _Plan, now: str) -> AppliedFile:
+    file = plan.file
+    return AppliedFile(
+        file.editor.name, str(file.path), file.installed.way, encoded(plan.wanted), file.dialect.name,
+        file.dialect.description.version, default_rows(file.dialect), now,
+    )  # fmt: skip
+
+
+def _report(plan: _Plan, adopted: tuple[str, ...]) -> Applied:
+    file = plan.file
+    place, name = Place(str(file.path)), file.editor.name
+    if plan.did == "elsewhere":
+        return Applied(name, place, plan.did, "", False, {}, 0, (), (), (), (), plan.needs)
+    port = file.made.file
+    return Applied(
+        name, place, plan.did, file.installed.way, file.record is None, {verdict: port.count(verdict) for verdict in VERDICTS},
+        port.checked, tuple(one.said for one in plan.edits), file.changed_defaults(), tuple(map(write, file.installed.lost)),
+        adopted, plan.needs,
+    )  # fmt: skip
 
 
 def _changes(file: EditorFile, edits: Sequence[EditedBinding], keymap: KeymapFile) -> list[Change]:

@@ -125,15 +125,22 @@ class EditorFile:
             )
             raise InputError(error.what, error.advice, place) from None
 
+    @cached_property
+    def has_block(self) -> bool:
+        """Whether the keymap stands in a block of the file. Raises InputError where its marks are damaged."""
+        return self.text is not None and installing.block_in(self.dialect, self.text) is not None
+
     # --- what somebody else has changed
 
     def edits(self) -> list[EditedBinding]:
-        """What was changed by hand since it was written last, by meaning. Raises InputError where that cannot be told."""
-        if self.record is None or self.text is None:
+        """What was changed by hand since it was written last, by meaning; of a block that another machine has written, in what it
+        differs from what would be written. Raises InputError where that cannot be told."""
+        if self.text is None or (self.record is None and not self.has_block):
             return []
-        before, now = self.decoded(self.record.data), self.text
+        now = self.text
+        before = self.decoded(self.record.data) if self.record is not None else self.installed.text
         whole = self._differing(before, now)
-        if self.record.way == "whole":
+        if self.record is not None and self.record.way == "whole":
             return whole
         blocks = [installing.block_in(self.dialect, text) or "" for text in (before, now)]
         inside = {(one.trigger, one.said.section) for one in self._differing(*blocks)}
@@ -190,17 +197,15 @@ class EditorFile:
         )  # fmt: skip
 
     def _stands(self, edits: tuple[HandEdit, ...]) -> tuple[Standing, str]:
-        if self.record is None:
+        if self.record is None and not self.has_block:
             return "not applied", ""
-        if self.data is None:
-            return "missing", self.record.way
+        way = self.record.way if self.record is not None else "block"
+        if self.data is None or (way == "block" and not self.has_block):
+            return "missing", way
         if any(one.is_inside for one in edits):
-            return "edited by hand", self.record.way
-        block = installing.block_in(self.dialect, self.text or "")
-        if self.record.way == "block" and block is None:
-            return "missing", "block"
+            return "edited by hand", way
         wanted = self.encoded(self.installed.text)
-        return ("up to date" if wanted == self.data or self._means_the_same() else "behind"), self.record.way
+        return ("up to date" if wanted == self.data or self._means_the_same() else "behind"), way
 
     def _means_the_same(self) -> bool:
         """Whether the file binds what it would bind, though an editor has written it in another form."""

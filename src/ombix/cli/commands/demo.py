@@ -19,6 +19,8 @@ class DemoStep(NamedTuple):
     sentence: str
     arguments: tuple[str, ...]
     status: Status = Status.FINE
+    by_hand: tuple[str, str, str] = ("", "", "")
+    """What is done by hand before: in a file, a text in the place of another."""
 
 
 STEPS = (
@@ -29,7 +31,8 @@ STEPS = (
     DemoStep("How do I …? In your own words.", ("how", "duplicate", "line")),
     DemoStep("What does a key do, and why?", ("what", "F8")),
     DemoStep("What is wrong with the keymap?", ("audit", "--severity", "warning"), Status.FOUND),
-    DemoStep("Mend it: the check gets a key of its own.", ("bind", "problems.check", "F4")),
+    DemoStep("What are the ways out? Each was tried: it adds no finding.", ("settle", "--rule", "clash"), Status.FOUND),
+    DemoStep("The crew knows better: the check gets a key of its own.", ("bind", "problems.check", "F4")),
     DemoStep("Is it mended?", ("audit", "--severity", "warning")),
     DemoStep("What do the keys do to a text, step by step?", ("press", "Alt+C", "Mod+D", "--at", "2:3")),
     DemoStep("The booking desk works in panes: one key shows one, and puts it away. Pressed twice, on a stage:",
@@ -42,6 +45,14 @@ STEPS = (
          ("audit", "--workspace", "keyboards/mended.toml", "--on", "windows", "--severity", "warning")),
     DemoStep("The terminal on the pier has another editor. Write its file.", ("port", "--to", "pier"), Status.FOUND),
     DemoStep("Do the keys do the same there? Press them.", ("prove", "--to", "pier")),
+    DemoStep("Write the keymap into the files that three editors read. What else stands there stays.",
+             ("apply", "--yes", "--workspace", "machines.toml")),
+    DemoStep("Somebody on the pier edits a key by hand: Alt+E goes to the start of the line. It is noticed.",
+             ("status", "--workspace", "machines.toml"), Status.FOUND,
+             ("machine/nanorc", "bind M-E end main", "bind M-E home main")),
+    DemoStep("Take that into the keymap, for all editors.", ("apply", "--adopt", "--workspace", "machines.toml")),
+    DemoStep("It was a mistake. Take it back in the pier's file and in the keymap.",
+             ("undo", "--workspace", "machines.toml")),
 )  # fmt: skip
 """What the demo runs."""
 _SIMULATED = ("--on-stage",)
@@ -97,6 +108,9 @@ def _walk(environment: Environment, place: Path) -> int | None:
         if arguments[0] == "prove" and not _can_be_pressed(arguments[-1], place):
             arguments = (*arguments, *_SIMULATED)
             note = " The pier's editor is not installed here, so they are pressed in its simulation."
+        if step.by_hand[0]:
+            file, old, new = step.by_hand
+            (place / file).write_text((place / file).read_text("utf-8").replace(old, new), "utf-8")
         words = [f'"{word}"' if " " in word else word for word in arguments]
         environment.show(
             [
