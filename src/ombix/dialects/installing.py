@@ -65,14 +65,27 @@ def installed(ported: str, existing: str | None, deciding: Deciding, read: ReadT
         before = deciding.tables(read(outside) if outside.strip() else None)
     except OmbixError:
         before = deciding.tables(None)
+    # A file that gives each command its keys has those of the ported one for its commands, whatever stood there before.
+    assigned = (
+        {one.command or str(one.outcome) for one in read(ported).bindings}
+        if dialect.description.file.assigns
+        else set()
+    )
+    replaced = {
+        keys for tables in (before, expected) for keys, table in tables.items()
+        if any((row.binding.command or str(row.binding.outcome)) in assigned for row in table.rows)
+    }  # fmt: skip
+    plain = deciding.tables(None)
     for text in _with_block(dialect, ported, outside):
         try:
             now = deciding.tables(read(text))
         except OmbixError:
             continue
-        if _is_as_expected(expected, before, now, deciding):
-            return Installed("block", text)
-    plain = deciding.tables(None)
+        if _is_as_expected(expected, before, now, deciding, replaced):
+            gone = [
+                keys for keys in replaced if deciding.differ(keys, plain, before) and deciding.differ(keys, before, now)
+            ]
+            return Installed("block", text, tuple(sorted(gone, key=write)))
     lost = [
         keys for keys in dict.fromkeys([*before, *plain])
         if deciding.differ(keys, plain, before) and deciding.differ(keys, before, expected)
@@ -81,14 +94,19 @@ def installed(ported: str, existing: str | None, deciding: Deciding, read: ReadT
 
 
 def _is_as_expected(
-    expected: dict[Trigger, Table], before: dict[Trigger, Table], now: dict[Trigger, Table], deciding: Deciding
-) -> bool:
-    """Whether the keys that the ported file changes do what they do there, and all others what they did before."""
+    expected: dict[Trigger, Table], before: dict[Trigger, Table], now: dict[Trigger, Table], deciding: Deciding,
+    replaced: set[Trigger],
+) -> bool:  # fmt: skip
+    """Whether the keys that the ported file changes do what they do there, and all others what they did before, but for those
+    that it replaces."""
     plain = deciding.tables(None)
-    return not any(
-        deciding.differ(keys, expected if deciding.differ(keys, plain, expected) else before, now)
-        for keys in dict.fromkeys([*expected, *before, *now])
-    )
+    for keys in dict.fromkeys([*expected, *before, *now]):
+        is_ported = deciding.differ(keys, plain, expected)
+        if deciding.differ(keys, expected if is_ported else before, now):
+            is_replaced = not is_ported and keys in replaced
+            if not is_replaced or (keys in expected and deciding.differ(keys, expected, now)):
+                return False
+    return True
 
 
 def sign_of(dialect: Dialect) -> str:
@@ -103,6 +121,13 @@ def block_in(dialect: Dialect, text: str) -> str | None:
     """What stands in the block of a file, with its marks; None where it has none. Raises InputError where one mark is missing."""
     found = _block(dialect, text)
     return found[0] if found is not None else None
+
+
+def as_file(dialect: Dialect, block: str) -> str:
+    """A block as a file of its own that can be read."""
+    if dialect.description.file.format != "json" or not block.strip():
+        return block
+    return "{\n" + re.sub(r"(?m)^    ,\n", "", block, count=1) + "}\n"
 
 
 def without_block(dialect: Dialect, text: str) -> str:

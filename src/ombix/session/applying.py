@@ -1,5 +1,6 @@
 """The keymap written into the editors' own files, and what was changed there by hand taken into the keymap."""
 
+import contextlib
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
@@ -7,7 +8,7 @@ from types import MappingProxyType
 from typing import Literal, NamedTuple
 
 from ombix.core.changes import Bind, BindCommand, Change, Move, Remove, Unbind, in_words
-from ombix.core.errors import InputError, OutsideError, Place
+from ombix.core.errors import InputError, OmbixError, OutsideError, Place
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do, Nothing, Only
@@ -214,6 +215,16 @@ def _report(plan: _Plan, adopted: tuple[str, ...]) -> Applied:
     )  # fmt: skip
 
 
+def _where(binding: Binding, file: EditorFile, keymap: KeymapFile) -> str:
+    """The condition of a binding as the keymap can say it; empty for all states, also where only the editor has such states."""
+    if binding.where == file.dialect.states_where_text_is_edited():
+        return ""
+    with contextlib.suppress(OmbixError):
+        file.common_space.states(binding.where, keymap.keymap.scope)
+        return binding.where
+    return ""
+
+
 def _changes(file: EditorFile, edits: Sequence[EditedBinding], keymap: KeymapFile) -> list[Change]:
     """The changes of the keymap that say what was edited by hand."""
     ported: dict[Trigger, Binding] = {}
@@ -233,8 +244,12 @@ def _changes(file: EditorFile, edits: Sequence[EditedBinding], keymap: KeymapFil
         binding = one.now
         if binding is None:
             continue
-        where = "" if binding.where == file.dialect.states_where_text_is_edited() else binding.where
+        where = _where(binding, file, keymap)
         outcome = binding.outcome
+        if any(
+            isinstance(each, Move) and each.name == entry_name(binding) and each.to == one.trigger for each in found
+        ):
+            continue  # it was moved there, in all of its states
         if isinstance(outcome, Do):
             old = next((each for each in gone if each.outcome == outcome and each not in moved), None)
             if old is not None:

@@ -5,8 +5,10 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from ombix.core.audit import Finding
 from ombix.core.audit.model import EditorView
 from ombix.core.changes import Change
-from ombix.core.conditions import NEVER
+from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Table
+from ombix.core.errors import TangledError
+from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, expand, is_family, write
 from ombix.core.outcomes import Do, Nothing
 from ombix.core.results.files import Consequences, DidBefore, PlatformFinding, StopsWorking
@@ -70,8 +72,17 @@ def _no_longer(
         still = space.union(one.states for one in (new.rows if new else ()) if one.binding.outcome == binding.outcome)
         gone = space.minus(row.states, still)
         if gone != NEVER:
-            when = "" if gone == space.possible else trial.keymap(platform).when(row, gone)
-            yield DidBefore(write(keys), editor, str(binding.outcome), when)
+            yield DidBefore(write(keys), editor, str(binding.outcome), _when(binding, gone, space))
+
+
+def _when(binding: Binding, states: States, space: Space) -> str:
+    """States in words; empty for all, and of those that are too many for words, whose part they are."""
+    if states == space.possible:
+        return ""
+    try:
+        return space.describe(states)
+    except TangledError:
+        return f"a part of: {binding.where}"
 
 
 def _given(changes: Iterable[Change], trial: Trial, platform: str) -> Iterator[Trigger]:

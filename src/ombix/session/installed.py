@@ -1,10 +1,12 @@
 """Where the editors of a workspace stand: what was written into their own files, what those hold now, and what they would hold."""
 
-from collections.abc import Mapping
+import contextlib
+from collections.abc import Iterator, Mapping
 from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
 
+from ombix.core.conditions import Space
 from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.keymap import Binding, Layer, LayerName
 from ombix.core.keys import Trigger, write
@@ -117,18 +119,29 @@ class EditorFile:
         """The file as it would be written. Raises InputError where the marks of its block are damaged."""
         around = self.made.around
         deciding = Deciding(self.dialect, around.platform, around.space, around.catalogue)
-        try:
+        with self._placed():
             return installing.installed(self.made.file.text, self.text, deciding, self.read)
+
+    @property
+    def common_space(self) -> Space:
+        """The states that every keymap knows."""
+        return self._resources.space(self._resources.shipped.facts())
+
+    @contextlib.contextmanager
+    def _placed(self) -> Iterator[None]:
+        """What is wrong with the marks of the block, with the file that they stand in."""
+        try:
+            yield
         except InputError as error:
-            place = (
-                Place(str(self.path), error.place.line, error.place.column) if error.place else Place(str(self.path))
-            )
-            raise InputError(error.what, error.advice, place) from None
+            if error.place is None or error.place.file:
+                raise
+            raise InputError(error.what, error.advice, error.place._replace(file=str(self.path))) from None
 
     @cached_property
     def has_block(self) -> bool:
         """Whether the keymap stands in a block of the file. Raises InputError where its marks are damaged."""
-        return self.text is not None and installing.block_in(self.dialect, self.text) is not None
+        with self._placed():
+            return self.text is not None and installing.block_in(self.dialect, self.text) is not None
 
     # --- what somebody else has changed
 
@@ -142,7 +155,11 @@ class EditorFile:
         whole = self._differing(before, now)
         if self.record is not None and self.record.way == "whole":
             return whole
-        blocks = [installing.block_in(self.dialect, text) or "" for text in (before, now)]
+        with self._placed():
+            blocks = [
+                installing.as_file(self.dialect, installing.block_in(self.dialect, text) or "")
+                for text in (before, now)
+            ]
         inside = {(one.trigger, one.said.section) for one in self._differing(*blocks)}
         return [
             one._replace(said=one.said._replace(is_inside=(one.trigger, one.said.section) in inside)) for one in whole
