@@ -15,7 +15,7 @@ from typing import Any
 
 from ombix.core.errors import OmbixError
 from ombix.data.shipped import Shipped
-from ombix.session.changing import WantedBinding
+from ombix.session.edits import WantedBinding
 from ombix.session.session import Session
 
 _KEYS = [f"{modifiers}{key}" for modifiers in ("Ctrl+", "Alt+", "Mod+Shift+") for key in "ABDEGHJKL"] + [

@@ -29,7 +29,7 @@ from ombix.core.errors import InputError, NotationError
 from ombix.core.keys import Trigger, parse, write
 from ombix.core.toml import Document
 from ombix.store import entries
-from ombix.store.line_keeping import comments_in, with_lines_of
+from ombix.store.line_keeping import comments_in, with_lines_of, without_entry
 
 
 class Edit(NamedTuple):
@@ -50,14 +50,19 @@ class Edited(NamedTuple):
 def apply(text: str, changes: Sequence[Change]) -> Edited:
     """A file's text with changes, one after the other. Raises InputError for one that there is no place for."""
     edits = []
-    document, edited = tomlkit.parse(text), ""
+    document, edited = tomlkit.parse(text), text
+    is_written = True
     for number, change in enumerate(changes, 1):
+        is_last = number == len(changes)
+        is_taking = isinstance(change, Remove | RemoveTakeAway | RemoveUnbind)
+        before = (edited if is_written else tomlkit.dumps(document)) if is_taking else ""
         editing = _Editing(document)
         edits.append(editing.apply(change))
-        if editing.lines or editing.end or number == len(changes):
-            edited = _with_lines(tomlkit.dumps(document), editing)
-            document = tomlkit.parse(edited) if number < len(changes) else document
-    edited = edited if changes else text
+        cut = without_entry(before, _path(change, before)) if before and not edits[-1].after else None
+        is_written = cut is not None or bool(editing.lines or editing.end) or is_last
+        if is_written:
+            edited = _with_lines(tomlkit.dumps(document), editing) if cut is None else cut
+            document = document if is_last else tomlkit.parse(edited)
     edited = _without_empty_end(_with_blank_lines(edited, text), text)
     edited = edited if edited.endswith("\n") else f"{edited}\n"
     lined = with_lines_of(edited, text)
@@ -275,6 +280,15 @@ class _Editing:
         before = f"{tomlkit.key(key).as_string()} = {_text(table[key])}"
         del table[key]
         return Edit(change, "", before)
+
+
+def _path(change: Change, text: str) -> tuple[str, ...]:
+    """Where the entry stands that a change takes out; nowhere for what stands in another way."""
+    if isinstance(change, RemoveUnbind):
+        return ("unbind", _same_keys(tomlkit.parse(text).get("unbind", {}), change.keys))
+    name = change.name if isinstance(change, Remove) else change.action if isinstance(change, RemoveTakeAway) else ""
+    domain, _, verb = name.partition(".")
+    return ("bind", domain, verb) if verb else ()
 
 
 # --- entries

@@ -2,7 +2,13 @@
 
 import re
 from collections import Counter
+from collections.abc import Sequence
 from difflib import SequenceMatcher
+from typing import Any
+
+import tomli
+
+from ombix.core.toml import Document
 
 _LINE = re.compile(r"[^\n]*\n|[^\n]+\Z")
 _COMMENT = re.compile(r'"""(?:[^\\]|\\.)*?"""|\'\'\'.*?\'\'\'|"(?:[^"\\\n]|\\.)*"|\'[^\'\n]*\'|#\s*([^\n]*)', re.DOTALL)
@@ -55,3 +61,32 @@ def _alike(old: list[str], new: list[str]) -> list[tuple[int, int, int]]:
 def comments_in(value: str) -> list[str]:
     """The comments inside a value that goes over several lines."""
     return [match[1].strip() for match in _COMMENT.finditer(value) if match[1]] if "\n" in value else []
+
+
+def without_entry(text: str, path: tuple[str, ...]) -> str | None:
+    """The text of a TOML file without the lines of an entry; None where these have something else in them, too."""
+    if not path:
+        return None
+    place = Document(text, "").place(*path)
+    lines = text.split("\n")
+    cut = "\n".join([*lines[: place.line - 1], *lines[place.end_line :]])
+    try:
+        before, after = tomli.loads(text.replace("\r\n", "\n")), tomli.loads(cut.replace("\r\n", "\n"))
+    except tomli.TOMLDecodeError:
+        return None
+    *parents, name = path
+    for table in (before, after):
+        _take_out(table, parents, name)
+    return cut if _filled(before) == _filled(after) and place.line else None
+
+
+def _take_out(table: dict[str, Any], parents: Sequence[str], name: str) -> None:
+    for key in parents:
+        table = table.get(key, {})
+    table.pop(name, None)
+
+
+def _filled(table: dict[str, Any]) -> dict[str, Any]:
+    """A table without the tables in it that are empty."""
+    found = {key: _filled(value) if isinstance(value, dict) else value for key, value in table.items()}
+    return {key: value for key, value in found.items() if value != {}}
