@@ -139,7 +139,7 @@ class WaysOut:
     def candidates(self, finding: Finding, many: bool = False) -> Iterator[Way]:
         """The ways that may do, not tried yet; `many`: with all free keys that suit, not only the nearest."""
         if finding.changes:
-            yield self._proposed(finding)
+            yield self.proposed(finding)
         for binding in self.concerned(finding):
             yield from self.out_of_the_way(binding, many, not finding.winners)
             yield from self._only_here(binding)
@@ -169,7 +169,7 @@ class WaysOut:
         if way := self._narrowed(binding, self.subject.states(other)):
             yield way
 
-    def _proposed(self, finding: Finding) -> Way:
+    def proposed(self, finding: Finding) -> Way:
         """The changes that the rule itself proposes."""
         first = finding.changes[0]
         kind: WayKind = "bind" if isinstance(first, Bind) else "move" if isinstance(first, Move) else "take out"
