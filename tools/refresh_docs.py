@@ -20,8 +20,36 @@ _BLOCK = re.compile(r"^```console\n(.*?)^```$", re.MULTILINE | re.DOTALL)
 _FIRST = re.compile(r"<!-- first: (.*?) -->")
 
 
+_CHANGE = re.compile(r"^([0-9a-f]{6})(?=  \d{4}-\d\d-\d\d )", re.MULTILINE)
+_MOMENT = re.compile(r"\d{4}-\d\d-\d\d \d\d:\d\d")
+_NAMES = ("3f9c21", "b07d54", "e8a613", "94d2fa", "5c10be", "d7384a")
+"""What changes are called on a page, in the place of names that are others in each run."""
+_USUAL_MOMENT = "2026-06-01 09:00"
+
+
+class _Names:
+    """What the changes of one page are called there."""
+
+    def __init__(self) -> None:
+        self._shown: dict[str, str] = {}
+
+    def shown(self, text: str) -> str:
+        """An output with the page's names and its moment."""
+        found = _CHANGE.findall(text)
+        for name in reversed(found):  # the oldest change has the first name
+            self._shown.setdefault(name, _NAMES[len(self._shown)])
+        return _MOMENT.sub(_USUAL_MOMENT, _CHANGE.sub(lambda match: self._shown[match[1]], text))
+
+    def real(self, call: str) -> str:
+        """A call with the names of this run."""
+        for name, shown in self._shown.items():
+            call = call.replace(shown, name)
+        return call
+
+
 def refreshed(text: str) -> str:
     """The page with the real output of its calls."""
+    names = _Names()
     with tempfile.TemporaryDirectory(prefix="ombix-docs-") as name:
         folder = Path(name) / "ferry"
         if "<!-- folder: empty -->" in text:
@@ -30,20 +58,21 @@ def refreshed(text: str) -> str:
             shutil.copytree(ROOT / "src" / "ombix" / "data" / "demo", folder)
         for call in _FIRST.findall(text):
             _run(call, folder)
-        return _BLOCK.sub(lambda block: _block(block[1], folder), text)
+        return _BLOCK.sub(lambda block: _block(block[1], folder, names), text)
 
 
-def _block(body: str, folder: Path) -> str:
+def _block(body: str, folder: Path, names: _Names) -> str:
     lines = []
     for line in body.split("\n"):
         if line.startswith("$ "):
-            lines += [line, *_run(line[2:], folder)]
+            shown = names.shown("\n".join(_run(names.real(line[2:]), folder)))
+            lines += [line, *(shown.split("\n") if shown else [])]
     return "```console\n" + "\n".join(lines) + "\n```"
 
 
 def _run(call: str, folder: Path) -> list[str]:
     words = shlex.split(call)
-    programs = {"ombix": [str(Path(sys.executable).parent / "ombix")], "cat": ["cat"], "head": ["head"]}
+    programs = {"ombix": [str(Path(sys.executable).parent / "ombix")], "cat": ["cat"], "head": ["head"], "sed": ["sed"]}
     environment = {
         "PATH": os.environ["PATH"], "HOME": str(folder.parent), "OMBIX_HOME": str(folder.parent / "home"),
         "COLUMNS": "80", "LANG": "C.UTF-8", "XKB_DEFAULT_LAYOUT": "us",

@@ -19,6 +19,8 @@ LOST_ONLY_KEYS, LOST_KEYS = 6.0, 1.5
 """An action that has no keys any more, and one that has fewer."""
 NARROWED, ALL_STATES = 0.5, 4.0
 """A binding that holds in fewer states; and all of its states given up, of which a part counts its share."""
+TEXT_STATES = 0.8
+"""How much the states in which text is edited count of all: people are there most of the time."""
 NEVER_RAN = 0.1
 """A line that did nothing, taken out."""
 EXCEPTION = 0.3

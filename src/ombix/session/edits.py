@@ -191,7 +191,7 @@ def moved_in(one: Binding, to: Trigger, file: KeymapFile) -> list[KeymapChange]:
     """The changes of a file that put a binding on other keys, be it the file's own or a lower layer's."""
     if one.layer.id == file.own.name.id:
         return [Move(entry_name(one), one.keys, one.where, to)]
-    return [*_hidden(one, file), _given(one, to, one.where)]
+    return _anew(one, to, one.where, file)
 
 
 def narrow(words: Sequence[str], where: str, editing: KeymapEditing, wishes: EditWishes = PLAIN_EDIT) -> ChangeReport:
@@ -219,7 +219,7 @@ def narrowed_in(one: Binding, where: str, file: KeymapFile) -> list[KeymapChange
     """The changes of a file that give a binding another condition, be it the file's own or a lower layer's."""
     if one.layer.id == file.own.name.id:
         return [Narrow(entry_name(one), one.keys, one.where, where)]
-    return [*_hidden(one, file), _given(one, one.keys, where)]
+    return _anew(one, one.keys, where, file)
 
 
 def _grouped(condition: str) -> str:
@@ -245,6 +245,14 @@ def _picked(words: Sequence[str], where: str, file: KeymapFile, resources: Resou
             f"Say which, like {actions[0]} {write(picked.keys)}.",
         )
     return own
+
+
+def _anew(one: Binding, keys: Trigger, where: str, file: KeymapFile) -> list[KeymapChange]:
+    """The changes of a file that say a binding of a lower layer anew, on other keys or under another condition."""
+    hidden = _hidden(one, file)
+    if isinstance(hidden[0], TakeAway):  # what the file says of an action is all that there is to say of it
+        return [_given(one, keys, where, adds=False)]
+    return [*hidden, _given(one, keys, where)]
 
 
 def _hidden(one: Binding, file: KeymapFile) -> list[KeymapChange]:

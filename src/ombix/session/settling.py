@@ -80,16 +80,16 @@ class Settling:
         """The changes that leave no finding of the chosen rules, at the least cost in all. Nothing else is touched."""
         here = self.begin()
         candidates, obligations = _everything(here)
-        forbidden: set[tuple[KeymapChange, ...]] = set()
         for _ in range(_MOST_REPAIRS):
-            ways = [way for way in candidates if way.changes not in forbidden]
-            chosen = least_cost(ways, obligations)
-            picked = [ways[index] for index in chosen.ways]
-            text, bad = _together(here, picked)
-            if not bad:
-                greedy = one_by_one(ways, obligations)
-                return _settled_at_once(here, text, picked, chosen, greedy.cost if not greedy.open else None)
-            forbidden |= {way.changes for way in bad}
+            chosen = least_cost(candidates, obligations)
+            picked = [candidates[index] for index in chosen.ways]
+            made = _together(here, picked)
+            if not made.bringing and not made.leaving:
+                greedy = one_by_one(candidates, obligations)
+                return _settled_at_once(here, made.text, picked, chosen, greedy.cost if not greedy.open else None)
+            forbidden = {way.changes for way in made.bringing}
+            useless = {_like(way) for way in made.leaving}
+            candidates = [way for way in candidates if way.changes not in forbidden and _like(way) not in useless]
         raise InputError(
             "the findings cannot be settled all at once: each choice brings new ones",
             "Settle them one by one: ombix settle",
@@ -141,40 +141,52 @@ def _pairs(finding: Finding, concerned: Sequence[Binding], here: WaysOut) -> lis
     return list(found.values())
 
 
-def _together(here: WaysOut, picked: Sequence[Way]) -> tuple[str, list[Way]]:
-    """The text with all ways, and those of them that bring new findings or leave what they were to make right."""
+class _Together(NamedTuple):
+    """The text with all ways, those of them that bring new findings, and those that leave what they were to make right."""
+
+    text: str
+    bringing: tuple[Way, ...] = ()
+    leaving: tuple[Way, ...] = ()
+
+
+def _like(way: Way) -> tuple[object, ...]:
+    """What ways have in common that do the same to the same binding, whatever the keys are."""
+    return way.kind, way.touches, way.settles
+
+
+def _together(here: WaysOut, picked: Sequence[Way]) -> _Together:
     if not picked:
-        return here.file.text, []
+        return _Together(here.file.text)
     try:
         text = here.after([change for way in picked for change in way.changes])
     except OmbixError:
-        bad = []
-        for way in picked:
-            try:
-                here.after(way.changes)
-            except OmbixError:
-                bad.append(way)
-        return here.file.text, bad or [picked[-1]]
+        return _Together(here.file.text, tuple(way for way in picked if not _can_be(here, way)) or (picked[-1],))
     trial = here.trial_of(text)
-    bad_findings: list[Finding] = []
+    new: list[Finding] = []
     for platform in here.trial.platforms:
-        bad_findings += new_findings(here.trial.findings(platform), trial.findings(platform))
-    left = [
-        one for one in trial.findings(here.of.platform, here.of.rules) if any(is_same(one, f) for f in here.findings)
-    ]
-    keys = {keys for one in (*bad_findings, *left) for keys in one.keys}
-    texts = {spot.text for one in (*bad_findings, *left) for spot in one.spots}
+        new += new_findings(here.trial.findings(platform), trial.findings(platform))
+    now = trial.findings(here.of.platform, here.of.rules)
+    wanted = {name.partition(":")[0] for way in picked for name in way.settles}
+    left = [at for at, one in enumerate(here.findings) if str(at) in wanted and any(is_same(one, each) for each in now)]
+    leaving = [way for way in picked for at in left if any(name.partition(":")[0] == str(at) for name in way.settles)]
+    if not new:
+        return _Together(text, (), tuple(dict.fromkeys(leaving)))
+    keys = {keys for one in new for keys in one.keys}
+    texts = {spot.text for one in new for spot in one.spots}
     resolve = here.subject.platform.resolve
+    bringing = [
+        way for way in picked
+        if {resolve(one) for one in way.takes} & keys or any(name.split(" ")[0] in texts for name in way.touches)
+    ]  # fmt: skip
+    return _Together(text, tuple(bringing) or tuple(picked), tuple(dict.fromkeys(leaving)))
 
-    def is_bad(way: Way) -> bool:
-        mine = {resolve(one) for one in way.takes}
-        return bool(mine & keys) or any(name.split(" ")[0] in texts for name in way.touches)
 
-    if not bad_findings and not left:
-        return text, []
-    wanted = {name for way in picked for name in way.settles}
-    bad = [way for way in picked if is_bad(way)]
-    return text, (bad or list(picked)) if bad_findings or wanted else []
+def _can_be(here: WaysOut, way: Way) -> bool:
+    try:
+        here.after(way.changes)
+    except OmbixError:
+        return False
+    return True
 
 
 def _settled_at_once(here: WaysOut, text: str, picked: Sequence[Way], chosen: Chosen, greedy: float | None) -> Settled:

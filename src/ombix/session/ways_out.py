@@ -26,6 +26,7 @@ from ombix.core.settling import (
     NEVER_RAN,
     NEW_KEYS,
     SECOND,
+    TEXT_STATES,
     Cost,
     Way,
     WayKind,
@@ -274,13 +275,25 @@ class WaysOut:
             )
         except TangledError:
             return None
-        share = 1 - space.share(left) / space.share(own)
+        share = self._given_up(own, left)
         times = FREQUENT if self.subject.is_frequent(binding.outcome) else HABIT
         costs = (
             Cost(NARROWED * times, f"{binding.outcome} in fewer states"),
             Cost(ALL_STATES * share * times, f"{share:.0%} of its states given up"),
         )
         return Way("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
+
+    def _given_up(self, own: States, left: States) -> float:
+        """Which part of the states of a binding is given up; those in which text is edited count for most."""
+        space = self.subject.space
+
+        def part(within: States) -> float:
+            return 1 - space.share(space.both(left, within)) / space.share(space.both(own, within))
+
+        everywhere = part(space.possible)
+        if space.both(own, space.text) == NEVER:
+            return everywhere
+        return TEXT_STATES * part(space.text) + (1 - TEXT_STATES) * everywhere
 
     def _for_the_action(self, binding: Binding) -> Iterator[Way]:
         """A condition that the action can do something in, in the place of another one; and more keys, on all platforms."""
