@@ -29,9 +29,17 @@ def keymap(place: Path) -> str:
 def test_a_clash_is_said_only_where_both_apply(place: Path) -> None:
     assert ombix(place, "bind", "program.start", "F8", "--where", "program is stopped").err == ""
     assert ombix(place, "bind", "program.stop", "F8", "--where", "program is running").err == ""
-    said = ombix(place, "bind", "app.help", "F8").err
-    assert "F8 is bound to program.start as well" in said
-    assert "program is stopped" in said
+    before = keymap(place)
+    refused = ombix(place, "bind", "app.help", "F8")
+    assert (refused.status, keymap(place)) == (1, before)
+    assert "New: clash, error: F8 is program.start, program.stop and app.help" in " ".join(refused.out.split())
+    assert "--anyway" in refused.out
+    written = ombix(place, "bind", "app.help", "F8", "--anyway")
+    assert written.status == 0
+    assert 'help = "F8"' in keymap(place)
+    mended = ombix(place, "unbind", "app.help", "F8")
+    assert "Mended: clash" in mended.out
+    assert keymap(place) == before
 
 
 def test_the_variable_of_a_family_is_what_the_action_has_to_be_told(place: Path) -> None:

@@ -15,14 +15,18 @@ CALLS = [
     ("port", "--dry-run", "--rehome"), ("compare", "desk", "pier"), ("prove", "--to", "pier", "--on-stage"),
     ("press", "Alt+C", "Mod+D"), ("adopt", "desk/bindings.json", "--dry-run"), ("bind", "app.help", "F8", "--dry-run"),
     ("unbind", "F8", "--dry-run"), ("editors",), ("editors", "nano"), ("describe", "--check", "rowboat"), ("layouts",),
-    ("layouts", "de"), ("undo",), ("trust", "rowboat"),
+    ("layouts", "de"), ("undo",), ("trust", "rowboat"), ("history",), ("effort", "Mod+K", "--beside", "Ctrl+ß"),
+    ("free", "line.sort"), ("free", "--keys", "Mod+D"), ("bind", "line.sort"), ("move", "app.help", "--to", "F12", "--dry-run"),
+    ("narrow", "app.help", "--where", "modified", "--dry-run"), ("settle", "--rule", "clash"),
+    ("settle", "--rule", "clash", "--take", "all", "--dry-run"), ("status",), ("status", "--workspace", "machines.toml"),
+    ("apply", "--workspace", "machines.toml", "--yes", "--dry-run"), ("apply",),
     ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize("call", CALLS, ids=" ".join)
 def test_a_document_is_what_its_schema_says(ferry: Path, call: tuple[str, ...]) -> None:
-    if call[0] == "undo":
+    if call[0] in ("undo", "history"):
         assert ombix(ferry, "bind", "app.help", "F12").status == 0
     ran = ombix(ferry, *call, "--json")
     assert ran.status in (0, 1), ran.err

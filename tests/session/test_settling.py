@@ -10,7 +10,7 @@ import pytest
 from ombix.core.audit import all_rules
 from ombix.core.changes import Move, in_words
 from ombix.core.keys import parse
-from ombix.core.settling import Cost, Way, least_cost, one_by_one
+from ombix.core.settling import Cost, CostedWay, least_cost, one_by_one
 from ombix.session.resources import Resources
 from ombix.session.session import Session
 from ombix.session.settling import best
@@ -133,9 +133,9 @@ def test_two_hundred_clashes_are_settled_at_the_least_cost_and_nothing_else_is_t
 def test_the_cheapest_ways_together_are_cheaper_than_one_after_the_other() -> None:
     one, other = parse("F2"), parse("F3")
 
-    def way(name: str, cost: float, settles: str, to: tuple[object, ...]) -> Way:
+    def way(name: str, cost: float, settles: str, to: tuple[object, ...]) -> CostedWay:
         change = Move(name, parse("F8"), "always", to)  # type: ignore[arg-type]
-        return Way("move", (change,), (Cost(cost, ""),), frozenset([settles]), (to,), (name,))  # type: ignore[arg-type]
+        return CostedWay("move", (change,), (Cost(cost, ""),), frozenset([settles]), (to,), (name,))  # type: ignore[arg-type]
 
     # By hand: A takes F2 for 1 where it comes first, and B then has to pay 9; the other way round both pay 4 in all.
     ways = [way("a", 1, "A", one), way("a", 2, "A", other), way("b", 2, "B", one), way("b", 9, "B", other)]

@@ -57,7 +57,7 @@ class EffortModel(Struct, frozen=True):
         return rate.part, math.log2(distance + 1) / rate.bits
 
 
-class Press(NamedTuple):
+class KeyPress(NamedTuple):
     """One key or button: where, by which finger, how far that goes (keys), what moves, and the seconds of the press, of the way,
     and what the other hand's turn saves (below 0)."""
 
@@ -78,7 +78,7 @@ class Press(NamedTuple):
 class Effort(NamedTuple):
     """What a trigger costs: the presses of each chord."""
 
-    chords: tuple[tuple[Press, ...], ...]
+    chords: tuple[tuple[KeyPress, ...], ...]
 
     @property
     def seconds(self) -> float:
@@ -144,7 +144,7 @@ class Effortful:
             chords.append(presses)
         return Effort(tuple(chords))
 
-    def _chord(self, chord: Chord, resting: _Resting) -> tuple[tuple[Press, ...], _Resting] | str:
+    def _chord(self, chord: Chord, resting: _Resting) -> tuple[tuple[KeyPress, ...], _Resting] | str:
         if is_mouse(chord):
             return self._quickest([(self._held(chord.modifiers, False), "")], resting)
         presses = self._setup.presses(chord)
@@ -173,8 +173,8 @@ class Effortful:
 
     def _quickest(
         self, ways: Sequence[tuple[list[tuple[str, ...]], str]], resting: _Resting
-    ) -> tuple[tuple[Press, ...], _Resting]:
-        best: tuple[tuple[Press, ...], _Resting] | None = None
+    ) -> tuple[tuple[KeyPress, ...], _Resting]:
+        best: tuple[tuple[KeyPress, ...], _Resting] | None = None
         for held, key in ways:
             for places in product(*held):
                 found = self._pressed((*places, *([key] if key else [])), not key, resting)
@@ -183,7 +183,9 @@ class Effortful:
         assert best is not None
         return best
 
-    def _pressed(self, places: Sequence[str], by_mouse: bool, resting: _Resting) -> tuple[tuple[Press, ...], _Resting]:
+    def _pressed(
+        self, places: Sequence[str], by_mouse: bool, resting: _Resting
+    ) -> tuple[tuple[KeyPress, ...], _Resting]:
         """Keys held one after the other, the last one pressed, or a mouse button; and where the fingers are then."""
         model, hand = self._model, resting.hand
         moved = dict.fromkeys(_SIDES, _STILL)
@@ -201,11 +203,11 @@ class Effortful:
                 )
             part, seconds = model.reach(way)
             turn = model.other_hand if hand and hand != side else 0.0
-            found.append(Press(place, finger, way, part, model.press * self._factor(finger), seconds, turn))
+            found.append(KeyPress(place, finger, way, part, model.press * self._factor(finger), seconds, turn))
             busy[finger] = place
             hand = side
         if by_mouse:
-            found.append(Press("mouse", "", 0.0, "hand", model.click, model.homing, 0.0))
+            found.append(KeyPress("mouse", "", 0.0, "hand", model.click, model.homing, 0.0))
         return tuple(found), _Resting(busy, hand)
 
     def _fingers(self, place: str, busy: Mapping[str, str]) -> list[str]:
@@ -270,5 +272,5 @@ def _taken_along(before: _Point, start: _Point, goal: _Point, finger: Rate) -> _
     return before[0] + (goal[0] - start[0]) * share, before[1] + (goal[1] - start[1]) * share
 
 
-def _seconds(presses: Sequence[Press]) -> float:
+def _seconds(presses: Sequence[KeyPress]) -> float:
     return sum(one.seconds for one in presses)

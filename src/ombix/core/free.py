@@ -152,7 +152,7 @@ class PlatformAround:
         return float("inf") if isinstance(found, str) else found.seconds
 
 
-class Wanted(NamedTuple):
+class WantedKeys(NamedTuple):
     """What keys are looked for: for an action, or for none; where something else is on them that they should be near to."""
 
     action: Action | None = None
@@ -169,7 +169,9 @@ class FreeTrigger(NamedTuple):
     displaces: tuple[tuple[str, str], ...]
 
 
-def free_triggers(around: Sequence[PlatformAround], wanted: Wanted, where: Sequence[States]) -> Iterator[FreeTrigger]:
+def free_triggers(
+    around: Sequence[PlatformAround], wanted: WantedKeys, where: Sequence[States]
+) -> Iterator[FreeTrigger]:
     """Keys that are free on all these platforms, in the states of `where` (those of each platform's space): the best first."""
     suit = Suiting(around, wanted)
     found = []
@@ -227,7 +229,7 @@ def _written_starts(around: Sequence[PlatformAround]) -> Iterator[Trigger]:
 class Suiting:
     """How well keys suit an action, and why."""
 
-    def __init__(self, around: Sequence[PlatformAround], wanted: Wanted) -> None:
+    def __init__(self, around: Sequence[PlatformAround], wanted: WantedKeys) -> None:
         action = wanted.action
         self._near = wanted.near
         words = [*action.name.partition(".")[2].split("-"), *action.title.lower().split()] if action else []

@@ -40,7 +40,7 @@ class Cost(NamedTuple):
     why: str
 
 
-class Way(NamedTuple):
+class CostedWay(NamedTuple):
     """A way out: what is changed, what that costs, what it makes right (`settles`: names of obligations), the keys that it takes,
     and the bindings that it changes."""
 
@@ -67,7 +67,7 @@ class Chosen(NamedTuple):
     open: tuple[str, ...] = ()
 
 
-def one_by_one(ways: Sequence[Way], obligations: Iterable[str]) -> Chosen:
+def one_by_one(ways: Sequence[CostedWay], obligations: Iterable[str]) -> Chosen:
     """For one obligation after the other the cheapest way that nothing chosen before stands against."""
     settled: set[str] = set()
     taken: set[Trigger] = set()
@@ -93,7 +93,7 @@ def one_by_one(ways: Sequence[Way], obligations: Iterable[str]) -> Chosen:
     return Chosen(tuple(found), sum(ways[index].cost for index in found), 0.0, tuple(left))
 
 
-def least_cost(ways: Sequence[Way], obligations: Sequence[str], seconds: float = 20.0) -> Chosen:
+def least_cost(ways: Sequence[CostedWay], obligations: Sequence[str], seconds: float = 20.0) -> Chosen:
     """The ways that make every obligation right at the least cost in all, as a mixed-integer linear programme: each obligation has
     at least one of its ways; each key is taken, and each binding changed, at most once.
 
@@ -144,7 +144,7 @@ def least_cost(ways: Sequence[Way], obligations: Sequence[str], seconds: float =
     return Chosen(found, cost, min(bound, cost), (*hopeless, *left))
 
 
-def _by_obligation(ways: Sequence[Way]) -> Mapping[str, list[int]]:
+def _by_obligation(ways: Sequence[CostedWay]) -> Mapping[str, list[int]]:
     found: dict[str, list[int]] = {}
     for index, way in enumerate(ways):
         for name in way.settles:
@@ -152,7 +152,7 @@ def _by_obligation(ways: Sequence[Way]) -> Mapping[str, list[int]]:
     return found
 
 
-def _groups(ways: Sequence[Way], field: Literal["takes", "touches"]) -> Mapping[object, list[int]]:
+def _groups(ways: Sequence[CostedWay], field: Literal["takes", "touches"]) -> Mapping[object, list[int]]:
     found: dict[object, list[int]] = {}
     for index, way in enumerate(ways):
         for one in getattr(way, field):

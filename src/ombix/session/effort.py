@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from ombix.core.effort import HANDS, Effort, Effortful, Hands, Press
+from ombix.core.effort import HANDS, Effort, Effortful, Hands, KeyPress
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keys import Trigger, expand, write
 from ombix.core.layouts import KeyboardSetup
@@ -42,7 +42,7 @@ def _times(found: Effort, reckoner: Effortful) -> float:
     return found.seconds / reckoner.least
 
 
-def _press(one: Press, setup: KeyboardSetup) -> PressReport:
+def _press(one: KeyPress, setup: KeyboardSetup) -> PressReport:
     key = "mouse button" if one.place == "mouse" else setup.printed(one.place)
     side, _, kind = one.finger.partition("-")
     finger = f"{side} {kind}{' finger' * (kind != 'thumb')}" if kind else ""

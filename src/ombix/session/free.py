@@ -8,7 +8,7 @@ from ombix.core.audit import AuditSubject
 from ombix.core.conditions import NEVER, States
 from ombix.core.effort import Effortful, Hands
 from ombix.core.errors import InputError
-from ombix.core.free import EditorAround, FreeTrigger, PlatformAround, Wanted, free_triggers, why_not
+from ombix.core.free import EditorAround, FreeTrigger, PlatformAround, WantedKeys, free_triggers, why_not
 from ombix.core.keys import Trigger, write
 from ombix.core.results.free import Displaced, FreeKeysRow, FreeReport, TakenOn
 from ombix.dialects.abilities import can_write
@@ -91,7 +91,7 @@ class FreeSearch:
 
     def best(self, near: Trigger = ()) -> list[FreeTrigger]:
         """All keys that are free, the best first."""
-        return list(free_triggers(self.around, Wanted(self.action, near), self._states))
+        return list(free_triggers(self.around, WantedKeys(self.action, near), self._states))
 
     def report(self, count: int) -> FreeReport:
         """The best so many."""

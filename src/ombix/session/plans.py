@@ -11,7 +11,7 @@ from ombix.core.audit import Finding
 from ombix.core.changes import in_words
 from ombix.core.errors import InputError, Place
 from ombix.core.results.settling import SettleReport
-from ombix.core.settling import Way
+from ombix.core.settling import CostedWay
 from ombix.session import auditing
 from ombix.session.ways_out import TriedWay, WaysOut
 
@@ -98,7 +98,7 @@ class Planned:
         return [one for one in self._plan.values() if one.way]
 
 
-def _words(way: Way) -> str:
+def _words(way: CostedWay) -> str:
     return _said(tuple(map(in_words, way.changes)))
 
 

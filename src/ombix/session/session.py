@@ -54,7 +54,7 @@ if TYPE_CHECKING:
     from ombix.session.pressing import StagePlace
     from ombix.session.proving import PressedIn
     from ombix.session.resources import Resources
-    from ombix.session.settling import Settled, Settling
+    from ombix.session.settling import SettledFile, Settling
     from ombix.store.trust import Trust
     from ombix.store.workspace import Workspace, WorkspaceEditor
     from ombix.store.writing import Writer
@@ -455,13 +455,13 @@ class Session:
         platform = self.opener.platform(on, self.opener.editor(editor) if editor else None).name
         return Settling(self._editing(), SettlingOf(chosen, platform, editor, why))
 
-    def write_settled(self, settled: "Settled", dry_run: bool = False) -> "SettleReport":
+    def write_settled(self, settled: "SettledFile", dry_run: bool = False) -> "SettleReport":
         """Write what was settled, as one change that can be taken back."""
         from ombix.session import settling
 
         return settling.write_settled(settled, self._editing(), self.writer(), dry_run)
 
-    def draft_plan(self, settled: "Settled", plan: str, dry_run: bool = False) -> "SettleReport":
+    def draft_plan(self, settled: "SettledFile", plan: str, dry_run: bool = False) -> "SettleReport":
         """Write a plan of what was chosen, to be reviewed; the keymap stays as it is."""
         from pathlib import Path
 

@@ -9,7 +9,7 @@ from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.keymap import Binding
 from ombix.core.results.files import EditReport
 from ombix.core.results.settling import SettledFinding, SettleReport, WayCost, WayOut
-from ombix.core.settling import Chosen, Way, least_cost, one_by_one
+from ombix.core.settling import Chosen, CostedWay, least_cost, one_by_one
 from ombix.session import auditing
 from ombix.session.changing import KeymapEditing, layer_path
 from ombix.session.trial import new_findings
@@ -27,12 +27,12 @@ Choose = Callable[[Finding, list[TriedWay], WaysOut], int]
 """Says which way out of a finding is taken: its number, from 1; 0 for none. Raises StopIteration to end."""
 
 
-class Settled(NamedTuple):
+class SettledFile(NamedTuple):
     """The text of a file that was settled, and how."""
 
     before: WaysOut
     text: str
-    findings: tuple[tuple[Finding, tuple[Way, ...], int], ...]
+    findings: tuple[tuple[Finding, tuple[CostedWay, ...], int], ...]
     changes: tuple[KeymapChange, ...]
     chosen: Chosen | None = None
     greedy: float | None = None
@@ -52,10 +52,10 @@ class Settling:
 
     # --- one after the other
 
-    def in_turn(self, choose: Choose) -> Settled:
+    def in_turn(self, choose: Choose) -> SettledFile:
         """One finding after the other by the way that is chosen; the next is looked for in what then stands."""
         before = here = self.begin()
-        taken: list[tuple[Finding, tuple[Way, ...], int]] = []
+        taken: list[tuple[Finding, tuple[CostedWay, ...], int]] = []
         passed: list[Finding] = []
         for _ in range(MOST_ROUNDS):
             finding = next((one for one in here.findings if not any(is_same(one, other) for other in passed)), None)
@@ -72,11 +72,11 @@ class Settling:
             else:
                 passed.append(finding)
         changes = tuple(change for _f, ways, number in taken if number for change in ways[number - 1].changes)
-        return Settled(before, here.file.text, tuple(taken), changes)
+        return SettledFile(before, here.file.text, tuple(taken), changes)
 
     # --- all at once
 
-    def at_once(self) -> Settled:
+    def at_once(self) -> SettledFile:
         """The changes that leave no finding of the chosen rules, at the least cost in all. Nothing else is touched."""
         here = self.begin()
         candidates, obligations = _everything(here)
@@ -96,12 +96,12 @@ class Settling:
         )
 
 
-def _everything(here: WaysOut) -> tuple[list[Way], list[str]]:
+def _everything(here: WaysOut) -> tuple[list[CostedWay], list[str]]:
     """All ways out of all findings, with what each makes right, and the names of all that is to be made right."""
-    found: dict[tuple[KeymapChange, ...], Way] = {}
+    found: dict[tuple[KeymapChange, ...], CostedWay] = {}
     obligations: list[str] = []
 
-    def note(way: Way, names: Iterable[str]) -> None:
+    def note(way: CostedWay, names: Iterable[str]) -> None:
         known = found.get(way.changes)
         settles = frozenset(names) | (known.settles if known is not None else frozenset())
         found[way.changes] = (known or way)._replace(settles=settles)
@@ -145,16 +145,16 @@ class _Together(NamedTuple):
     """The text with all ways, those of them that bring new findings, and those that leave what they were to make right."""
 
     text: str
-    bringing: tuple[Way, ...] = ()
-    leaving: tuple[Way, ...] = ()
+    bringing: tuple[CostedWay, ...] = ()
+    leaving: tuple[CostedWay, ...] = ()
 
 
-def _like(way: Way) -> tuple[object, ...]:
+def _like(way: CostedWay) -> tuple[object, ...]:
     """What ways have in common that do the same to the same binding, whatever the keys are."""
     return way.kind, way.touches, way.settles
 
 
-def _together(here: WaysOut, picked: Sequence[Way]) -> _Together:
+def _together(here: WaysOut, picked: Sequence[CostedWay]) -> _Together:
     if not picked:
         return _Together(here.file.text)
     try:
@@ -181,7 +181,7 @@ def _together(here: WaysOut, picked: Sequence[Way]) -> _Together:
     return _Together(text, tuple(bringing) or tuple(picked), tuple(dict.fromkeys(leaving)))
 
 
-def _can_be(here: WaysOut, way: Way) -> bool:
+def _can_be(here: WaysOut, way: CostedWay) -> bool:
     try:
         here.after(way.changes)
     except OmbixError:
@@ -189,19 +189,21 @@ def _can_be(here: WaysOut, way: Way) -> bool:
     return True
 
 
-def _settled_at_once(here: WaysOut, text: str, picked: Sequence[Way], chosen: Chosen, greedy: float | None) -> Settled:
+def _settled_at_once(
+    here: WaysOut, text: str, picked: Sequence[CostedWay], chosen: Chosen, greedy: float | None
+) -> SettledFile:
     taken = []
     for number, finding in enumerate(here.findings):
         mine = tuple(way for way in picked if any(name.split(":")[0] == str(number) for name in way.settles))
         taken.append((finding, mine, 1 if mine else 0))
     changes = tuple(change for way in picked for change in way.changes)
-    return Settled(here, text, tuple(taken), changes, chosen, greedy)
+    return SettledFile(here, text, tuple(taken), changes, chosen, greedy)
 
 
 # --- written, and said
 
 
-def write_settled(settled: Settled, editing: KeymapEditing, writer: Writer, dry_run: bool) -> SettleReport:
+def write_settled(settled: SettledFile, editing: KeymapEditing, writer: Writer, dry_run: bool) -> SettleReport:
     """Write what was settled as one change. Raises InputError where the file was changed meanwhile."""
     path = settled.before.file.path
 
@@ -217,7 +219,7 @@ def write_settled(settled: Settled, editing: KeymapEditing, writer: Writer, dry_
     return report(settled, editing)
 
 
-def report(settled: Settled, editing: KeymapEditing) -> SettleReport:
+def report(settled: SettledFile, editing: KeymapEditing) -> SettleReport:
     """What was settled, or would be."""
     before = settled.before
     edited = text_editing.apply(before.file.text, settled.changes) if settled.changes else None
@@ -241,12 +243,12 @@ def report(settled: Settled, editing: KeymapEditing) -> SettleReport:
     )  # fmt: skip
 
 
-def _taken(ways: Sequence[Way], number: int, chosen: Chosen | None) -> Sequence[Way]:
+def _taken(ways: Sequence[CostedWay], number: int, chosen: Chosen | None) -> Sequence[CostedWay]:
     """The ways of a finding that are taken: one by its number, or where all was settled at once, all that were chosen."""
     return ways if chosen is not None else ways[number - 1 : number]
 
 
-def way_out(way: Way) -> WayOut:
+def way_out(way: CostedWay) -> WayOut:
     """A way in words."""
     return WayOut(
         tuple(map(in_words, way.changes)), way.kind, round(way.cost, 3),

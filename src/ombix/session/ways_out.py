@@ -9,7 +9,7 @@ from ombix.core.audit.model import AuditSubject, is_own
 from ombix.core.changes import Accept, Bind, KeymapChange, Move, RemoveTakeAway
 from ombix.core.conditions import NEVER, States
 from ombix.core.errors import OmbixError, TangledError
-from ombix.core.free import FreeTrigger, PlatformAround, Suiting, Wanted, free_triggers
+from ombix.core.free import FreeTrigger, PlatformAround, Suiting, WantedKeys, free_triggers
 from ombix.core.keymap import Binding
 from ombix.core.keys import is_family, write
 from ombix.core.outcomes import Do
@@ -28,7 +28,7 @@ from ombix.core.settling import (
     SECOND,
     TEXT_STATES,
     Cost,
-    Way,
+    CostedWay,
     WayKind,
 )
 from ombix.session.changing import KeymapEditing, KeymapFile, check_only_changed, entry_name
@@ -58,7 +58,7 @@ class SettlingOf(NamedTuple):
 class TriedWay(NamedTuple):
     """A way out that was tried: the text of the file with it."""
 
-    way: Way
+    way: CostedWay
     text: str
 
 
@@ -122,7 +122,7 @@ class WaysOut:
                 found.append(TriedWay(way, text))
         return found
 
-    def tried(self, way: Way, finding: Finding) -> str | None:
+    def tried(self, way: CostedWay, finding: Finding) -> str | None:
         """The text with a way, where it takes the finding away and adds none on any platform."""
         try:
             text = self.after(way.changes)
@@ -137,7 +137,7 @@ class WaysOut:
             return None
         return text
 
-    def candidates(self, finding: Finding, many: bool = False) -> Iterator[Way]:
+    def candidates(self, finding: Finding, many: bool = False) -> Iterator[CostedWay]:
         """The ways that may do, not tried yet; `many`: with all free keys that suit, not only the nearest."""
         if finding.changes:
             yield self.proposed(finding)
@@ -150,13 +150,13 @@ class WaysOut:
             yield from self._for_the_action(binding)
         yield from self._given_back(finding)
         if self.of.why:
-            yield Way(
+            yield CostedWay(
                 "accept",
                 (Accept(finding.rule, self.of.why, finding.keys[0] if finding.keys else ()),),
                 (Cost(ACCEPTED, "it stays"),),
             )
 
-    def out_of_the_way(self, binding: Binding, many: bool = True, may_be_dead: bool = False) -> Iterator[Way]:
+    def out_of_the_way(self, binding: Binding, many: bool = True, may_be_dead: bool = False) -> Iterator[CostedWay]:
         """The ways that free the keys of a binding: other keys for it, or none. `may_be_dead`: where it never runs, nobody misses
         it; of two that clash, each was meant."""
         for keys in self.nearest(binding) if many else self._near(binding):
@@ -165,12 +165,12 @@ class WaysOut:
         if way := self._taken_out(binding, may_be_dead):
             yield way
 
-    def narrowed_against(self, binding: Binding, other: Binding) -> Iterator[Way]:
+    def narrowed_against(self, binding: Binding, other: Binding) -> Iterator[CostedWay]:
         """The way that has a binding no longer hold where another one does."""
         if way := self._narrowed(binding, self.subject.states(other)):
             yield way
 
-    def proposed(self, finding: Finding) -> Way:
+    def proposed(self, finding: Finding) -> CostedWay:
         """The changes that the rule itself proposes."""
         first = finding.changes[0]
         kind: WayKind = "bind" if isinstance(first, Bind) else "move" if isinstance(first, Move) else "take out"
@@ -188,7 +188,7 @@ class WaysOut:
                 else self.moved(bindings[0], FreeTrigger(keys[0], 0.0, 0.0, (), ()))
             )
             costs = way.costs if way is not None else costs
-        return Way(
+        return CostedWay(
             kind,
             finding.changes,
             costs,
@@ -213,7 +213,7 @@ class WaysOut:
 
     # --- kinds of ways
 
-    def moved(self, binding: Binding, free: FreeTrigger) -> Way | None:
+    def moved(self, binding: Binding, free: FreeTrigger) -> CostedWay | None:
         """A binding put on free keys."""
         if is_family(binding.keys):
             return None
@@ -224,7 +224,7 @@ class WaysOut:
             costs.append(Cost(SECOND * more * times, f"{more:.2f} s more to press"))
         displaced = list(self.around.defaults(free.keys, self.subject.space.possible))
         costs += [Cost(DISPLACED, f"{does} in {editor} loses its keys") for editor, does in displaced]
-        return Way(
+        return CostedWay(
             "move",
             tuple(moved_in(binding, free.keys, self.file)),
             tuple(costs),
@@ -232,7 +232,7 @@ class WaysOut:
             touches=(name_of(binding),),
         )
 
-    def _taken_out(self, binding: Binding, may_be_dead: bool = True) -> Way | None:
+    def _taken_out(self, binding: Binding, may_be_dead: bool = True) -> CostedWay | None:
         name = entry_name(binding)
         keys = self.subject.settled(self.subject.platform.resolve(binding.keys))
         others = [one for one in self.subject.bound.get(name, ()) if one.trigger != keys]
@@ -246,9 +246,9 @@ class WaysOut:
             cost = Cost(LOST_KEYS * times, f"{name} has fewer keys")
         else:
             cost = Cost(LOST_ONLY_KEYS * times, f"{name} has no keys any more")
-        return Way("take out", tuple(taken_out_of(binding, self.file)), (cost,), touches=(name_of(binding),))
+        return CostedWay("take out", tuple(taken_out_of(binding, self.file)), (cost,), touches=(name_of(binding),))
 
-    def _only_here(self, binding: Binding) -> Iterator[Way]:
+    def _only_here(self, binding: Binding) -> Iterator[CostedWay]:
         """Other keys on the platform at hand alone."""
         outcome = binding.outcome
         is_plain = (
@@ -260,9 +260,9 @@ class WaysOut:
         for free in self.nearest(binding, self.free_here)[:_NEAREST]:
             costs = (Cost(times * 0.9, f"a habit of {outcome} on {self.of.platform}"), Cost(EXCEPTION, "an exception"))
             change = Bind(entry_name(binding), free.keys, "", self.of.platform)
-            yield Way("move", (change,), costs, takes=(free.keys,), touches=(name_of(binding),))
+            yield CostedWay("move", (change,), costs, takes=(free.keys,), touches=(name_of(binding),))
 
-    def _narrowed(self, binding: Binding, gone: States) -> Way | None:
+    def _narrowed(self, binding: Binding, gone: States) -> CostedWay | None:
         """A binding that no longer holds in some states."""
         space = self.subject.space
         own = self.subject.states(binding)
@@ -281,7 +281,7 @@ class WaysOut:
             Cost(NARROWED * times, f"{binding.outcome} in fewer states"),
             Cost(ALL_STATES * share * times, f"{share:.0%} of its states given up"),
         )
-        return Way("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
+        return CostedWay("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
 
     def _given_up(self, own: States, left: States) -> float:
         """Which part of the states of a binding is given up; those in which text is edited count for most."""
@@ -295,7 +295,7 @@ class WaysOut:
             return everywhere
         return TEXT_STATES * part(space.text) + (1 - TEXT_STATES) * everywhere
 
-    def _for_the_action(self, binding: Binding) -> Iterator[Way]:
+    def _for_the_action(self, binding: Binding) -> Iterator[CostedWay]:
         """A condition that the action can do something in, in the place of another one; and more keys, on all platforms."""
         outcome = binding.outcome
         action = self.subject.action_of(outcome)
@@ -304,7 +304,7 @@ class WaysOut:
         where = action.fits or action.needs
         if binding.where not in ("always", where):
             costs = (Cost(NARROWED + ALL_STATES / 2, f"{action.name} in other states"),)
-            yield Way("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
+            yield CostedWay("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
         if binding.platforms:
             for free in self._near(binding)[:2]:
                 change = Bind(
@@ -315,21 +315,21 @@ class WaysOut:
                     True,
                     outcome.arguments,
                 )
-                yield Way("bind", (change,), (Cost(NEW_KEYS, "new keys to learn"),), takes=(free.keys,))
+                yield CostedWay("bind", (change,), (Cost(NEW_KEYS, "new keys to learn"),), takes=(free.keys,))
 
-    def _given_back(self, finding: Finding) -> Iterator[Way]:
+    def _given_back(self, finding: Finding) -> Iterator[CostedWay]:
         """Actions whose keys were taken away: the removals taken out, or other keys given."""
         places = {spot.place for spot in finding.spots}
         names = [one.action for one in self.file.own.removals if one.place in places]
         if not names:
             return
         cost = Cost(NEW_KEYS * len(names), "the keys of lower layers and of the editor again")
-        yield Way("bind", tuple(RemoveTakeAway(name) for name in names), (cost,), touches=tuple(names))
+        yield CostedWay("bind", tuple(RemoveTakeAway(name) for name in names), (cost,), touches=tuple(names))
         free = [one for one in self.free if not one.displaces][: len(names)] or self.free[: len(names)]
         changes = tuple(Bind(name, one.keys) for name, one in zip(names, free, strict=False))
         if len(changes) == len(names):
             keys = tuple(one.keys for one in free)
-            yield Way(
+            yield CostedWay(
                 "bind",
                 changes,
                 (Cost(2 * NEW_KEYS * len(names), "new keys to learn"),),
@@ -364,13 +364,13 @@ class WaysOut:
         """The keys that are free in all states, on all platforms of the workspace; those that displace nothing first."""
         places = [self._around(one) for one in self.trial.platforms]
         states = [one.subject.space.possible for one in places]
-        found = free_triggers(places, Wanted(), states)
+        found = free_triggers(places, WantedKeys(), states)
         return tuple(sorted(found, key=lambda one: (bool(one.displaces), one.seconds, write(one.keys))))
 
     @cached_property
     def free_here(self) -> tuple[FreeTrigger, ...]:
         """The keys that are free on the platform at hand."""
-        return tuple(free_triggers([self.around], Wanted(), [self.subject.space.possible]))
+        return tuple(free_triggers([self.around], WantedKeys(), [self.subject.space.possible]))
 
     def _near(self, binding: Binding) -> list[FreeTrigger]:
         return self.nearest(binding)[:_NEAREST]
@@ -379,7 +379,7 @@ class WaysOut:
         """The free keys that suit a binding, the best first: of those everywhere, or of these."""
         outcome = binding.outcome
         action = self.subject.action_of(outcome) if isinstance(outcome, Do) else None
-        suit = Suiting([self.around], Wanted(action, binding.keys))
+        suit = Suiting([self.around], WantedKeys(action, binding.keys))
         scored = [one._replace(score=one.score - suit.of(one.keys)[0]) for one in (self.free if free is None else free)]
         return sorted(scored, key=lambda one: (round(one.score, 6), write(one.keys)))[:_PER_BINDING]
 

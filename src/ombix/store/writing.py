@@ -46,7 +46,7 @@ class TakeBackPlan(NamedTuple):
     line: int = 0
 
 
-class PastChange(NamedTuple):
+class RecordedChange(NamedTuple):
     """A change that can be taken back, and how each of its files would be."""
 
     noted: NotedRecord
@@ -91,12 +91,12 @@ class Writer:
                 self._write(command, contents_by_file)
         return list(wanted)
 
-    def history(self) -> list[PastChange]:
+    def history(self) -> list[RecordedChange]:
         """The changes that can be taken back, the newest first, and how each could be."""
         with self._locked():
             self._finish_interrupted()
             return [
-                PastChange(one, [_take_back_plan(file) for file in one.record.files if self._is_shown(file.path)])
+                RecordedChange(one, [_take_back_plan(file) for file in one.record.files if self._is_shown(file.path)])
                 for one in self._journal.all()
             ]
 
