@@ -27,6 +27,7 @@ from ombix.proving.pressing import Bench, Claim, Proof, check_start, prove
 from ombix.proving.probes import MARKER, TEXT, probes_for
 from ombix.proving.running import Start
 from ombix.proving.sandbox import best_sandbox
+from ombix.session.applying import ApplyWishes
 from ombix.session.proving import press_all
 from ombix.session.session import Session
 from ombix.store import keymap_reading
@@ -326,3 +327,19 @@ def test_a_keymap_of_ones_own_has_no_source_to_be_pressed_in(tmp_path: Path) -> 
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
     with pytest.raises(InputError, match="of no editor that could be pressed in"):
         session.prove("nano", press_in="both")
+
+
+def test_an_applied_file_is_pressed_under_the_settings_that_stand_beside_its_block(tmp_path: Path) -> None:
+    (tmp_path / "k.keys.toml").write_text(
+        'format = 1\nname = "k"\n[bind.cursor]\ndocument-start = "Alt+A"\n[bind.line]\nindent = "Alt+I"\ndelete = "Alt+K"\n'
+    )
+    (tmp_path / "ombix.toml").write_text(
+        'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n[editor.pier]\ndialect = "nano"\nfile = "rc"\n'
+    )
+    (tmp_path / "rc").write_text("set tabsize 3\nset tabstospaces\nbind F12 cut main\n")
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    (applied,) = session.apply(ApplyWishes(agreed=("all",))).editors
+    assert applied.did == "written"
+    proved = session.prove("pier", file="rc")
+    assert [(one.keys, one.reason) for one in proved.keys if one.result == "differs"] == []
+    assert sum(one.result == "agrees" for one in proved.keys) >= 2

@@ -34,7 +34,7 @@ def _keys(one: KeysEffort) -> list[Block]:
         )
         for chord in one.presses for press in chord
     ]  # fmt: skip
-    head = ("key", "pressed by", "way", "press", "way", "turn")
+    head = ("key", "pressed by", "goes", "press", "way", "turn")
     return [line(Cell(one.shown, "key"), f" takes {one.seconds:.2f} s, {_times(one)}"), Grid(rows, head, 2)]
 
 

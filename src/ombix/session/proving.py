@@ -67,6 +67,10 @@ def press_all(
         staged = StagedEditor(made.target, [layer], made.around)
         return [ProvedKey(*one) for one in prove_on_stage(made.file.entries, staged, made.macros)]
     deadline = time.monotonic() + MOST_SECONDS
+    if lines := [one.text for one in layer.kept]:  # settings of the user's own that change what commands do
+        origin = made.origin
+        judge = EffectJudge(origin.dialect, made.target, made.around.catalogue, {made.target.name: lines}, origin.homes)
+        made = made._replace(judge=judge)
     target = PressedEditor(made.target, [layer], made, made.judge)
     sections = {
         section: [entry for entry in made.file.entries if entry.trigger is not None and section in entry.sections]

@@ -267,7 +267,7 @@ class WaysOut:
         space = self.subject.space
         own = self.subject.states(binding)
         left = space.minus(own, gone)
-        if left in (NEVER, own):
+        if left in (NEVER, own) or self._would_cover(binding, left):
             return None
         try:
             where = space.describe(
@@ -282,6 +282,14 @@ class WaysOut:
             Cost(ALL_STATES * share * times, f"{share:.0%} of its states given up"),
         )
         return CostedWay("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
+
+    def _would_cover(self, binding: Binding, states: States) -> bool:
+        """Whether a binding of a lower layer, said anew in a higher one, would win over others that it did not win over."""
+        if binding.layer.id == self.file.own.name.id:
+            return False
+        table = self.subject.tables.get(self.subject.settled(self.subject.platform.resolve(binding.keys)))
+        others = [row for row in (table.rows if table is not None else ()) if row.binding.outcome != binding.outcome]
+        return any(self.subject.space.overlap(row.states, states) for row in others)
 
     def _given_up(self, own: States, left: States) -> float:
         """Which part of the states of a binding is given up; those in which text is edited count for most."""
