@@ -112,6 +112,24 @@ def test_one_of_several_keys_is_taken_away(place: Path) -> None:
     assert (does(place, "F6"), does(place, "Alt+K")) == ("", "line.delete")
 
 
+def test_a_command_of_one_editor_a_macro_and_a_family_are_edited_as_well(place: Path) -> None:
+    assert ombix(place, "bind", "flipnewbuffer", "Alt+Z", "--editor", "pier").status == 0
+    assert ombix(place, "move", "Alt+Z", "--to", "Alt+5").status == 0
+    assert 'flipnewbuffer = "Alt+5"' in own(place)
+    assert ombix(place, "unbind", "Alt+5").status == 0
+    assert "flipnewbuffer" not in own(place)
+    for _ in range(3):
+        assert ombix(place, "undo").status == 0
+    assert own(place) == OWN
+    macro = '\n[macro.twice]\npress = "F11"\nsteps = [{ do = "line.copy-down" }, { do = "line.copy-down" }]\n'
+    (place / "own.keys.toml").write_text(OWN + macro)
+    assert ombix(place, "move", "F11", "--to", "F10").status == 0
+    assert own(place) == OWN + macro.replace("F11", "F10")
+    assert ombix(place, "bind", "bookmark.set", "F9 {n:1-3}").status == 0
+    assert ombix(place, "move", "bookmark.set", "--to", "F8 {n:1-3}").status == 0
+    assert does(place, "F8 2") == "bookmark.set(slot=2)"
+
+
 def test_what_is_not_bound_is_said(place: Path) -> None:
     for call in (
         ("move", "F11", "--to", "F12"),

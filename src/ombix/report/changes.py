@@ -33,7 +33,7 @@ def consequences(found: Consequences) -> Iterator[Block]:
     for one in found.did[:_MOST]:
         where = f" in {one.editor}" if one.editor else ""
         when = f" when {one.when}" if one.when else ""
-        yield line("Before, ", Cell(one.keys, "key"), f" was {one.does}{where}{when}.")
+        yield line("Before, ", Cell(one.shown, "key"), f" was {one.does}{where}{when}.")
     yield from _more(found.did)
     yield from _stops(found.stops)
     yield from _findings("New", found.new)

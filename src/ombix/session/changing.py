@@ -166,10 +166,13 @@ def _facts_of(layer: Layer, names: set[str], triggers: set[Trigger]) -> tuple[An
 
 
 def entry_name(binding: Binding) -> str:
-    """The name of the entry that a binding stands in; empty for what stands under its keys."""
+    """The name of the entry that a binding stands in (an action, a macro, or an editor and its command); empty for what stands
+    under its keys."""
     outcome = binding.outcome
     if isinstance(outcome, Do):
         return outcome.action
+    if isinstance(outcome, Only):
+        return f"{outcome.editor}:{outcome.command}"
     return outcome.macro if isinstance(outcome, Play) else ""
 
 

@@ -47,13 +47,13 @@ def _note(finding: Finding, trial: Trial, platform: str, found: dict[tuple[str, 
 def _did(before: Trial, after: Trial, changes: Sequence[Change], platform: str) -> Iterator[DidBefore]:
     """What keys that are given to something did before, in the keymap and in the editors, and no longer do."""
     subject, later = before.subject(platform), after.subject(platform)
-    for keys in _given(changes, before, platform):
+    for written, keys in _given(changes, before, platform):
         settled = subject.settled(keys)
-        yield from _no_longer(subject.tables.get(settled), later.tables.get(settled), "", keys, before, platform)
+        yield from _no_longer(subject.tables.get(settled), later.tables.get(settled), "", written, before, platform)
         views = {view.name: view for view in later.editor_views()}
         for view in subject.editor_views():
             known = _at(view, keys, before, platform), _at(views.get(view.name), keys, after, platform)
-            yield from _no_longer(*known, view.name, keys, before, platform)
+            yield from _no_longer(*known, view.name, written, before, platform)
 
 
 def _at(view: EditorView | None, keys: Trigger, trial: Trial, platform: str) -> Table | None:
@@ -65,6 +65,7 @@ def _no_longer(
     old: Table | None, new: Table | None, editor: str, keys: Trigger, trial: Trial, platform: str
 ) -> Iterator[DidBefore]:
     space = trial.subject(platform).space
+    shown = trial.subject(platform).show(keys) if len(trial.platforms) == 1 else write(keys)
     for row in old.rows if old is not None else ():
         binding = row.binding
         if isinstance(binding.outcome, Nothing) or (editor and binding.layer.kind != "defaults"):
@@ -72,7 +73,7 @@ def _no_longer(
         still = space.union(one.states for one in (new.rows if new else ()) if one.binding.outcome == binding.outcome)
         gone = space.minus(row.states, still)
         if gone != NEVER:
-            yield DidBefore(write(keys), editor, str(binding.outcome), _when(binding, gone, space))
+            yield DidBefore(write(keys), shown, editor, str(binding.outcome), _when(binding, gone, space))
 
 
 def _when(binding: Binding, states: States, space: Space) -> str:
@@ -85,14 +86,15 @@ def _when(binding: Binding, states: States, space: Space) -> str:
         return f"a part of: {binding.where}"
 
 
-def _given(changes: Iterable[Change], trial: Trial, platform: str) -> Iterator[Trigger]:
+def _given(changes: Iterable[Change], trial: Trial, platform: str) -> Iterator[tuple[Trigger, Trigger]]:
+    """The keys that changes name, as they are written and as they are on a platform; families written out."""
     resolve = trial.keymap(platform).context.platform.resolve
     for change in changes:
         for field in ("to", "keys"):
             keys = getattr(change, field, ())
             if keys and isinstance(keys, tuple):
                 members = (member for member, _values in expand(keys)) if is_family(keys) else (keys,)
-                yield from (resolve(one) for one in members)
+                yield from ((one, resolve(one)) for one in members)
 
 
 def _stops(before: Trial, after: Trial, platform: str) -> Iterator[StopsWorking]:

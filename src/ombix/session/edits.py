@@ -10,7 +10,7 @@ from ombix.core.conditions import NEVER
 from ombix.core.errors import InputError, NotationError, did_you_mean
 from ombix.core.keymap import Binding, Layer
 from ombix.core.keys import Trigger, is_family, variables, write
-from ombix.core.outcomes import Do
+from ombix.core.outcomes import Do, Only
 from ombix.core.results.files import ChangeReport
 from ombix.core.search_index import search_index
 from ombix.core.searching import search
@@ -259,7 +259,7 @@ def _hidden(one: Binding, file: KeymapFile) -> list[KeymapChange]:
     """The changes of a file that take one binding of a lower layer away, and leave that layer's others of the action. What was
     adopted from an editor's file is replaced key by key; of another keymap, the whole entry is said anew."""
     name = entry_name(one)
-    if one.layer.kind in ("adopted", "defaults"):
+    if one.layer.kind in ("adopted", "defaults") or isinstance(one.outcome, Only):
         return [Unbind(one.keys, "" if one.where == "always" else one.where)]
     rest = [
         other for layer in file.layers if layer.name.id == one.layer.id for other in layer.bindings
@@ -272,7 +272,9 @@ def _hidden(one: Binding, file: KeymapFile) -> list[KeymapChange]:
     return [given, *(_given(other, other.keys, other.where) for other in others)]
 
 
-def _given(one: Binding, keys: Trigger, where: str, adds: bool = True) -> Bind:
+def _given(one: Binding, keys: Trigger, where: str, adds: bool = True) -> Bind | BindCommand:
     outcome = one.outcome
+    if isinstance(outcome, Only):
+        return BindCommand(outcome.editor, outcome.command, keys, "" if where == "always" else where, "", adds)
     arguments = outcome.arguments if isinstance(outcome, Do) else ()
     return Bind(entry_name(one), keys, "" if where == "always" else where, "", adds, arguments)

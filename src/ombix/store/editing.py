@@ -166,6 +166,12 @@ class _Editing:
 
     def _entry(self, change: Remove | Move | Narrow) -> tuple[MutableMapping[str, Any], str, str]:
         """The table and the key that an entry stands under, and the field of it that has its rows (empty: itself)."""
+        editor, sign, command = change.name.partition(":")
+        if sign:
+            table, name = self.document.get("only", {}).get(editor, {}), command
+            if name not in table:
+                raise InputError(f"there is no entry to {in_words(change)}", "See: ombix show")
+            return table, name, ""
         domain, _, verb = change.name.partition(".")
         table = self.document.get("bind", {}).get(domain, {}) if verb else self.document.get("macro", {})
         name = verb or domain
@@ -287,6 +293,8 @@ def _path(change: Change, text: str) -> tuple[str, ...]:
     if isinstance(change, RemoveUnbind):
         return ("unbind", _same_keys(tomlkit.parse(text).get("unbind", {}), change.keys))
     name = change.name if isinstance(change, Remove) else change.action if isinstance(change, RemoveTakeAway) else ""
+    if ":" in name:
+        return ("only", *name.split(":", 1))
     domain, _, verb = name.partition(".")
     return ("bind", domain, verb) if verb else ()
 

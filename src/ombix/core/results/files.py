@@ -42,9 +42,11 @@ class EditReport(NamedTuple):
 
 
 class DidBefore(NamedTuple):
-    """What keys did before a change, in the keymap or as an editor's default, and in which states no longer do."""
+    """What keys did before a change, in the keymap or as an editor's default, and in which states no longer do; `shown` are the
+    keys as the platform's users write them, where there is one platform."""
 
     keys: str
+    shown: str
     editor: str
     does: str
     when: str
