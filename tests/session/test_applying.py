@@ -221,3 +221,26 @@ def test_an_editor_of_another_platform_is_left_alone(quay: Quay) -> None:
     assert quay.apply().did == "elsewhere"
     assert not quay.file.exists()
     assert quay.status().standing == "elsewhere"
+
+
+@pytest.mark.parametrize("quay", ["nano"], indirect=True)
+def test_a_strangers_workspace_writes_nowhere_that_was_not_named(
+    quay: Quay, tmp_path_factory: pytest.TempPathFactory
+) -> None:
+    elsewhere = tmp_path_factory.mktemp("elsewhere") / "secrets"
+    elsewhere.write_text("mine\n")
+    quay.file.symlink_to(elsewhere)
+    with pytest.raises(InputError, match="outside of the workspace"):
+        quay.apply()
+    quay.file.unlink()
+    workspace = quay.folder / "ombix.toml"
+    workspace.write_text(workspace.read_text().replace("own.file", str(elsewhere)))
+    with pytest.raises(InputError, match="nano looks for its keys in") as caught:
+        quay.apply()
+    assert str(elsewhere) in caught.value.advice
+    assert elsewhere.read_text() == "mine\n"
+    named = ApplyWishes(to=("quay",), agreed=("all",), into=str(elsewhere))
+    elsewhere.write_text("# mine\n")
+    assert quay.session().apply(named).editors[0].did == "written"
+    assert elsewhere.read_text().startswith("# mine\n# ombix: begin")
+    assert quay.apply().did == "unchanged"

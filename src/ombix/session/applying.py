@@ -17,9 +17,9 @@ from ombix.core.results.applying import Applied, ApplyReport, StatusReport
 from ombix.session.changing import KeymapEditing, KeymapFile, entry_name
 from ombix.session.context import Opener
 from ombix.session.installed import EditedBinding, EditorFile, default_rows
-from ombix.session.resources import Resources
+from ombix.session.resources import Resources, user_path
 from ombix.store.applied import AppliedFile, encoded, record_bytes
-from ombix.store.files import read_bytes
+from ombix.store.files import absolute, read_bytes
 from ombix.store.workspace import this_platform
 from ombix.store.writing import Contents, Writer
 
@@ -36,6 +36,8 @@ class ApplyWishes(NamedTuple):
     overwrite: bool = False
     dry_run: bool = False
     anyway: bool = False
+    into: str = ""
+    """The file, where it is none that the editor looks for by itself: then it has to be named."""
 
 
 class Applying:
@@ -84,6 +86,7 @@ class Applying:
         file = self._file(name, adopted.texts)
         if not file.is_here:
             return _Plan(file, "elsewhere", (), f"it is on {file.editor.platform}: run ombix apply there")
+        self._check_place(file, wishes.into)
         edits = tuple(file.edits())
         if name in adopted.does:
             edits = ()
@@ -99,6 +102,17 @@ class Applying:
         wanted = file.encoded(file.installed.text)
         is_there = wanted == file.data and file.record is not None and file.record.data == wanted
         return _Plan(file, "unchanged" if is_there else "written", edits, "", wanted)
+
+    def _check_place(self, file: EditorFile, into: str) -> None:
+        """Raise InputError for a file that no editor looks for, that does not belong to the workspace, and that nobody named."""
+        is_named = bool(into) and Path(absolute(user_path(into, self._opener.folder))) == file.path
+        if not (is_named or file.is_known_place or file.is_in_workspace):
+            usual = " or ".join(file.dialect.description.file.usual)
+            raise InputError(
+                f"this is outside of the workspace's folder, and {file.dialect.name} looks for its keys in {usual}",
+                f"Name the file, if you mean it: ombix apply --to {file.editor.name} --into {file.editor.file}",
+                Place(str(file.path)),
+            )  # fmt: skip
 
     def _write(self, plans: Sequence["_Plan"], adopted: "_Adopted", dry_run: bool) -> None:
         """Write the files, the notes of them, and the keymap where edits were adopted, as one change."""
@@ -119,7 +133,9 @@ class Applying:
             return found
 
         names = [plan.file.editor.name for plan in plans]
-        given = [path for plan in plans for path in (plan.file.path, plan.file.record_path)]
+        given = [plan.file.record_path for plan in plans]
+        # Of a file in the workspace's folder it is looked where it really leads, as with all that is written there.
+        given += [plan.file.path for plan in plans if not plan.file.is_in_workspace]
         self._writer(*given).change(f"apply to {' and '.join(names) or 'the keymap'}", contents, dry_run)
         for plan in plans if not dry_run else ():
             self._check_read_back(plan.file, plan.wanted)

@@ -64,6 +64,18 @@ class EditorFile:
         return next((one for one in usual if one.is_file()), usual[0])
 
     @cached_property
+    def is_known_place(self) -> bool:
+        """Whether it is one of the places where the editor looks for its file, or was written before: only there, inside of the
+        workspace's folder, and where the user names it, is a file written."""
+        usual = {absolute(user_path(one, self.home)) for one in self.dialect.description.file.usual}
+        return str(self.path) in usual or self.record is not None
+
+    @property
+    def is_in_workspace(self) -> bool:
+        """Whether it is named as one inside of the workspace's folder; where a link there leads is another matter."""
+        return self.path.is_relative_to(self.home)
+
+    @cached_property
     def record(self) -> AppliedFile | None:
         """What was written last. Raises InputError."""
         found = read_record(self.record_path)

@@ -26,6 +26,9 @@ def run(
     yes: bool = typer.Option(False, "--yes", help="Agree to the first time that a file is written."),
     adopt: bool = typer.Option(False, "--adopt", help="Take what was edited by hand into the keymap first."),
     overwrite: bool = typer.Option(False, "--overwrite", help="Write over what was edited by hand."),
+    into: str = typer.Option(
+        "", "--into", metavar="FILE", help="With one editor: its file, where that is none of its usual places."
+    ),
     prove: bool = typer.Option(False, "--prove", help="Press the keys of each file that was written, in its editor."),
     anyway: AnywayOption = False,
     workspace: WorkspaceOption = None,
@@ -38,8 +41,10 @@ def run(
     environment = environment_of(context)
     if adopt and overwrite:
         raise InputError("--adopt and --overwrite are two ways to go on", "Choose one of them.")
+    if into and len(to or ()) != 1:
+        raise InputError("--into is for one editor", "Name it with --to.")
     session = open_session(environment, workspace)
-    wishes = ApplyWishes(tuple(to or ()), ("all",) if yes else (), adopt, overwrite, dry_run, anyway)
+    wishes = ApplyWishes(tuple(to or ()), ("all",) if yes else (), adopt, overwrite, dry_run, anyway, into)
     if environment.can_ask and not (yes or json or dry_run):
         wishes = wishes._replace(agreed=_agreed(environment, session, wishes))
     found = session.apply(wishes)
