@@ -120,6 +120,8 @@ class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     name: str
     usual: list[str]
     default_section: str
+    usual_on: dict[str, list[str]] = {}
+    """Where the file usually is on platforms on which that is somewhere else."""
     comment: str = "#"
     """What begins a comment, where the form of the file leaves it open."""
     every_section: str = ""
@@ -399,8 +401,7 @@ class CommandRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", fro
 
 
 class DefaultGroup(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """Default keys that hold in the same sections, in the states of `where`. `fixed` keys cannot be bound in the editor's
-    file."""
+    """Default keys that hold in the same sections, in the states of `where`. `fixed`: no file can bind them."""
 
     sections: list[str]
     keys: dict[str, str]
@@ -410,8 +411,7 @@ class DefaultGroup(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 
 class Scheme(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """A named set of keys that a file's table may take over: its own, in the states of `where`, above those of the scheme
-    `over`."""
+    """A named set of keys that a file's table may take over: its own, in the states of `where`, above those of `over`."""
 
     over: str = ""
     where: str = ""

@@ -48,6 +48,10 @@ class Dialect:
             for name, row in self.description.facts.items()
         ]
 
+    def usual_places(self, platform: str) -> list[str]:
+        """Where the editor looks for its file on a platform."""
+        return self.description.file.usual_on.get(platform, self.description.file.usual)
+
     def is_for(self, version: str) -> bool:
         """Whether the description holds for a version of the editor."""
         known = self.description.versions or [self.description.version]

@@ -23,7 +23,7 @@ from ombix.store import editing, keymap_reading, keymap_writing
 from ombix.store import workspace as workspaces
 from ombix.store.files import absolute
 from ombix.store.keymap_reading import SUFFIX
-from ombix.store.workspace import FILE_NAME, WorkspaceEditor
+from ombix.store.workspace import FILE_NAME, WorkspaceEditor, this_platform
 from ombix.store.writing import Contents, Writer
 
 _WORKSPACE = """\
@@ -161,7 +161,7 @@ def on_this_machine(opener: Opener, resources: Resources) -> list[Read]:
     """The key files of known editors at their usual places, read; those that cannot be read are left out."""
     found = []
     for name in resources.dialects.names():
-        for usual in resources.dialects.load(name).description.file.usual:
+        for usual in resources.dialects.load(name).usual_places(this_platform()):
             path = user_path(usual, opener.folder)
             if not resources.files.is_file(path):
                 continue

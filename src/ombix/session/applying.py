@@ -107,7 +107,7 @@ class Applying:
         """Raise InputError for a file that no editor looks for, that does not belong to the workspace, and that nobody named."""
         is_named = bool(into) and Path(absolute(user_path(into, self._opener.folder))) == file.path
         if not (is_named or file.is_known_place or file.is_in_workspace):
-            usual = " or ".join(file.dialect.description.file.usual)
+            usual = " or ".join(file.dialect.usual_places(this_platform()))
             raise InputError(
                 f"this is outside of the workspace's folder, and {file.dialect.name} looks for its keys in {usual}",
                 f"Name the file, if you mean it: ombix apply --to {file.editor.name} --into {file.editor.file}",

@@ -60,14 +60,14 @@ class EditorFile:
         """The file that the editor reads: that which the workspace names, or the first of its usual ones that is there."""
         if self.editor.file:
             return Path(absolute(user_path(self.editor.file, self.home)))
-        usual = [Path(absolute(user_path(one, self.home))) for one in self.dialect.description.file.usual]
+        usual = [Path(absolute(user_path(one, self.home))) for one in self.dialect.usual_places(this_platform())]
         return next((one for one in usual if one.is_file()), usual[0])
 
     @cached_property
     def is_known_place(self) -> bool:
         """Whether it is one of the places where the editor looks for its file, or was written before: only there, inside of the
         workspace's folder, and where the user names it, is a file written."""
-        usual = {absolute(user_path(one, self.home)) for one in self.dialect.description.file.usual}
+        usual = {absolute(user_path(one, self.home)) for one in self.dialect.usual_places(this_platform())}
         return str(self.path) in usual or self.record is not None
 
     @property
