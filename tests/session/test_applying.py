@@ -138,6 +138,24 @@ def test_what_was_edited_by_hand_is_noticed_not_written_over_and_adopted(quay: Q
     assert quay.text() == applied
 
 
+@pytest.mark.parametrize(
+    ("quay", "own"),
+    [
+        ("geany", "# mine\n[Bindings]\nedit_deleteline=<Alt>k\n"),
+        ("mcedit", "# mine\n[editor]\nDeleteLine = alt-k\n"),
+        ("mousepad", '; mine\n(gtk_accel_path "<Actions>/win.edit.select-all" "<Alt>k")\n'),
+    ],
+    indirect=["quay"],
+)
+def test_a_key_of_the_rest_of_the_file_gives_way_to_the_keymap(quay: Quay, own: str) -> None:
+    quay.write(own)
+    found = quay.apply()
+    assert (found.did, found.way) == ("written", "block")
+    assert "Alt+K" in found.lost
+    assert quay.text().startswith(own)
+    assert quay.status().standing == "up to date"
+
+
 @pytest.mark.parametrize("quay", ["nano"], indirect=True)
 def test_the_first_time_has_to_be_agreed_to(quay: Quay) -> None:
     assert quay.status().standing == "not applied"

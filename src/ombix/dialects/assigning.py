@@ -14,14 +14,20 @@ from ombix.dialects.formats import Statement
 def single_statements(dialect: Dialect, statements: Iterable[Statement]) -> list[Statement]:
     """The statements of a file, one for each key: first what they take away of the default keys, then what they bind.
 
-    What is taken away comes first, as another command of the file may have the key.
+    What is taken away comes first, as another command of the file may have the key. Of several statements on a command the last
+    one says its keys.
     """
+    statements = list(statements)
+    last_on = {(one.section, one.command, one.platform): at for at, one in enumerate(statements) if one.kind == "bind"}
     removed: list[Statement] = []
     found: list[Statement] = []
     named_at: dict[tuple[str, str], Statement] = {}
-    for one in statements:
+    for at, one in enumerate(statements):
         if one.kind != "bind":
             found.append(one)
+            continue
+        if last_on[one.section, one.command, one.platform] != at:
+            found.append(replace(one, kind="structure", note=f"replaced: a later line says the keys of {one.command}"))
             continue
         keys = split_keys(dialect, one.key)
         named_at[one.section, one.command] = one

@@ -15,8 +15,12 @@ from ombix.core.deciding import Table, decide_all
 from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import Trigger, write
+from ombix.core.outcomes import Nothing
 from ombix.core.platforms import Platform
+from ombix.dialects.assigning import gathered
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.formats import Statement
+from ombix.dialects.forms import form_of_files
 
 Way = Literal["block", "whole"]
 ReadText = Callable[[str], Layer]
@@ -66,17 +70,15 @@ def installed(ported: str, existing: str | None, deciding: Deciding, read: ReadT
     except OmbixError:
         before = deciding.tables(None)
     # A file that gives each command its keys has those of the ported one for its commands, whatever stood there before.
-    assigned = (
-        {one.command or str(one.outcome) for one in read(ported).bindings}
-        if dialect.description.file.assigns
-        else set()
-    )
+    assigned = {one.written for one in read(ported).bindings} if dialect.description.file.assigns else set()
+    assigned |= _on_ported_keys(read, ported, outside) if assigned and outside.strip() else set()
     replaced = {
         keys for tables in (before, expected) for keys, table in tables.items()
-        if any((row.binding.command or str(row.binding.outcome)) in assigned for row in table.rows)
+        if any(row.binding.written in assigned for row in table.rows)
     }  # fmt: skip
     plain = deciding.tables(None)
-    for text in _with_block(dialect, ported, outside):
+    freed = _freed(dialect, read, ported, outside) if assigned and outside.strip() else ""
+    for text in _with_block(dialect, ported + freed, outside):
         try:
             now = deciding.tables(read(text))
         except OmbixError:
@@ -93,12 +95,43 @@ def installed(ported: str, existing: str | None, deciding: Deciding, read: ReadT
     return Installed("whole", ported, tuple(sorted(lost, key=write)) if outside.strip() else ())
 
 
+def _freed(dialect: Dialect, read: ReadText, ported: str, outside: str) -> str:
+    """In a file that gives each command its keys: statements by which commands that the rest of the file puts on ported keys have
+    their default ones again, as far as these are free."""
+    section = dialect.description.file.default_section
+    taken = _ported_keys(read, ported)
+    statements: list[Statement] = []
+    for command in sorted(_on_ported_keys(read, ported, outside)):
+        defaults = dialect.default_keys.get((section, command), [])
+        any_taken = next(iter(sorted(taken)))
+        for key, trigger in defaults or [(str(dialect.spelling.write(any_taken)), any_taken)]:
+            kind: Literal["bind", "remove"] = "remove" if trigger in taken else "bind"
+            statements.append(Statement(Place(""), command, kind, key, command, section))
+    if not statements:
+        return ""
+    form = form_of_files(dialect.description.file.format)
+    return "\n" + form.write(list(gathered(dialect, statements)), dialect.description)
+
+
+def _ported_keys(read: ReadText, ported: str) -> set[Trigger]:
+    return {one.trigger for one in read(ported).bindings if not isinstance(one.outcome, Nothing)}
+
+
+def _on_ported_keys(read: ReadText, ported: str, outside: str) -> set[str]:
+    """The commands that the rest of a file puts on keys which the ported one gives to others."""
+    taken, named = _ported_keys(read, ported), {one.written for one in read(ported).bindings}
+    try:
+        return {one.written for one in read(outside).bindings if one.written and one.trigger in taken} - named
+    except OmbixError:
+        return set()
+
+
 def _is_as_expected(
     expected: dict[Trigger, Table], before: dict[Trigger, Table], now: dict[Trigger, Table], deciding: Deciding,
     replaced: set[Trigger],
 ) -> bool:  # fmt: skip
     """Whether the keys that the ported file changes do what they do there, and all others what they did before, but for those
-    that it replaces."""
+    that it replaces: keys of commands to which it gives others."""
     plain = deciding.tables(None)
     for keys in dict.fromkeys([*expected, *before, *now]):
         is_ported = deciding.differ(keys, plain, expected)
