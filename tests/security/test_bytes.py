@@ -37,14 +37,17 @@ def test_many_commands_at_once_lose_nothing() -> None:
 @pytest.mark.parametrize(
     ("before", "after"),
     [
-        # Each line keeps its end; a new one gets that which most have.
+        # Each line keeps its end, also where something else stands in it; a new one gets that which most have.
         ('a = 1\r\n[bind.files]\r\nsave = "F2"\nopen = "F3" # c\r\n',
-         'a = 1\r\n[bind.files]\r\nsave = "F5"\r\nopen = "F3" # c\r\n'),
+         'a = 1\r\n[bind.files]\r\nsave = "F5"\nopen = "F3" # c\r\n'),
+        ('a = 1\r\n[bind.files]\r\nopen = "F3" # c\r\n',
+         'a = 1\r\n[bind.files]\r\nopen = "F3" # c\r\nsave = "F5"\r\n'),
         ('[bind.files]\nsave = [\n  "F2", # two\n  "F3",\n] # end\n', '[bind.files]\nsave = "F5" # two; end\n'),
         ('[bind]\nfiles.open = "F3"\n', '[bind]\nfiles.open = "F3"\nfiles.save = "F5"\n'),
         ('bind.edit.cut = "F3"\n[where]\nx = "modified"\n',
          'bind.edit.cut = "F3"\nbind.files.save = "F5"\n[where]\nx = "modified"\n'),
-        ('[bind.files]\nopen = "F3"', '[bind.files]\nopen = "F3"\nsave = "F5"\n'),
+        # A file whose last line has no end stays such a file.
+        ('[bind.files]\nopen = "F3"', '[bind.files]\nopen = "F3"\nsave = "F5"'),
         ('[bind.files]\nsave = "F2"\n[bind.edit]\ncut = "F3"', '[bind.files]\nsave = "F5"\n[bind.edit]\ncut = "F3"'),
     ],
 )  # fmt: skip
