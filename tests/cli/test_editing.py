@@ -101,6 +101,8 @@ def test_a_binding_is_narrowed_and_never_to_nothing(place: Path) -> None:
     assert (refused.status, "would never apply" in refused.err) == (2, True)
     assert ombix(place, "narrow", "line.copy-down", "F5", "--where", "not readonly").status == 0
     assert 'where = "modified and not readonly"' in own(place)
+    assert ombix(place, "narrow", "line.copy-down", "F5", "--where", "always").status == 0
+    assert own(place) == OWN
 
 
 def test_one_of_several_keys_is_taken_away(place: Path) -> None:

@@ -14,7 +14,7 @@ from ombix.core.settling import Cost, CostedWay, least_cost, one_by_one
 from ombix.session.resources import Resources
 from ombix.session.session import Session
 from ombix.session.settling import best
-from ombix.session.ways_out import is_same
+from ombix.session.trial import is_same
 from tests.core.test_seeded_defects import PLANTERS, WORKSPACES, clean
 from tests.helpers import shipped
 

@@ -13,7 +13,7 @@ from ombix.core.keys import Trigger, expand, is_family, write
 from ombix.core.outcomes import Do, Nothing
 from ombix.core.results.files import Consequences, DidBefore, PlatformFinding, StopsWorking
 from ombix.session import auditing
-from ombix.session.trial import Trial, new_findings
+from ombix.session.trial import Trial, gone_findings, new_findings
 
 
 def consequences(before: Trial, after: Trial, changes: Sequence[Change]) -> Consequences:
@@ -30,7 +30,7 @@ def consequences(before: Trial, after: Trial, changes: Sequence[Change]) -> Cons
         old, now = before.findings(platform), after.findings(platform)
         for finding in new_findings(old, now):
             _note(finding, after, platform, new)
-        for finding in new_findings(now, old):
+        for finding in gone_findings(old, now):
             _note(finding, before, platform, mended)
     return Consequences(tuple(did.values()), tuple(stops.values()), tuple(new.values()), tuple(mended.values()))
 

@@ -203,7 +203,8 @@ def narrow(words: Sequence[str], where: str, editing: KeymapEditing, wishes: Edi
         space = file.keymap.space(shipped.facts())
         found: list[Change] = []
         for one in _picked(words, "", file, editing.resources):
-            to = where if one.where in ("", "always") else f"{_grouped(one.where)} and {_grouped(where)}"
+            is_whole = one.where in ("", "always") or where == "always"  # which takes the condition away again
+            to = where if is_whole else f"{_grouped(one.where)} and {_grouped(where)}"
             states = space.both(space.states(one.where, one.scope), space.states(where, file.keymap.scope))
             if states == NEVER:
                 raise InputError(

@@ -12,8 +12,8 @@ from ombix.core.results.settling import SettledFinding, SettleReport, WayCost, W
 from ombix.core.settling import Chosen, CostedWay, least_cost, one_by_one
 from ombix.session import auditing
 from ombix.session.changing import KeymapEditing, layer_path
-from ombix.session.trial import new_findings
-from ombix.session.ways_out import SettlingOf, TriedWay, WaysOut, is_same, name_of
+from ombix.session.trial import is_same, new_findings
+from ombix.session.ways_out import SettlingOf, TriedWay, WaysOut, name_of
 from ombix.store import editing as text_editing
 from ombix.store.files import absolute
 from ombix.store.writing import Contents, Writer

@@ -88,5 +88,22 @@ def new_findings(before: Sequence[Finding], after: Sequence[Finding]) -> Iterato
             yield one
 
 
+def gone_findings(before: Sequence[Finding], after: Sequence[Finding]) -> Iterator[Finding]:
+    """The findings that are no longer there: nothing is left of them, on their keys or on others."""
+    for one in new_findings(after, before):
+        if not any(is_same(one, other) for other in after):
+            yield one
+
+
+def is_same(one: Finding, other: Finding) -> bool:
+    """Whether two findings are about the same: by one rule, about some of the same keys, or where there are none, places."""
+    if one.rule != other.rule:
+        return False
+    if one.keys or other.keys:
+        alike = {spot.text for spot in one.spots} & {spot.text for spot in other.spots}
+        return bool(set(one.keys) & set(other.keys)) and (bool(alike) or not other.spots)
+    return {spot.text for spot in one.spots} == {spot.text for spot in other.spots}
+
+
 def _texts(one: Finding) -> frozenset[str]:
     return frozenset(spot.text for spot in one.spots)

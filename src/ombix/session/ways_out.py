@@ -34,7 +34,7 @@ from ombix.core.settling import (
 from ombix.session.changing import KeymapEditing, KeymapFile, check_only_changed, entry_name
 from ombix.session.edits import moved_in, narrowed_in, taken_out_of
 from ombix.session.free import around
-from ombix.session.trial import Trial, new_findings
+from ombix.session.trial import Trial, is_same, new_findings
 from ombix.store import editing as text_editing
 
 MOST_WAYS = 5
@@ -395,13 +395,3 @@ class WaysOut:
 def name_of(binding: Binding) -> str:
     """A name for a binding that no other has."""
     return f"{entry_name(binding)} {write(binding.keys)} {binding.where} {binding.place.file}"
-
-
-def is_same(one: Finding, other: Finding) -> bool:
-    """Whether two findings are about the same: by one rule, about some of the same keys, or where there are none, places."""
-    if one.rule != other.rule:
-        return False
-    if one.keys or other.keys:
-        alike = {spot.text for spot in one.spots} & {spot.text for spot in other.spots}
-        return bool(set(one.keys) & set(other.keys)) and (bool(alike) or not other.spots)
-    return {spot.text for spot in one.spots} == {spot.text for spot in other.spots}
