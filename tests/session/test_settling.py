@@ -202,3 +202,14 @@ def test_a_reason_lets_a_finding_be_accepted(clashing: Path) -> None:
     accepted = next(one for one in ways if one.way.kind == "accept")
     assert "both are wanted" in accepted.text
     assert here.with_text(accepted.text).findings == ()
+
+
+def test_of_three_on_the_same_keys_one_stays(tmp_path: Path) -> None:
+    names = ("soft-wrap", "overview", "line-numbers")
+    lines = "\n".join(f'{name} = "F7"' for name in names)
+    session = opened(tmp_path / "quay", f'format = 1\nname = "k"\n\n[bind.view]\n{lines}\n')
+    report = session.write_settled(session.settling(rules=["clash"]).in_turn(best))
+    after = (tmp_path / "quay" / "k.keys.toml").read_text()
+    assert report.left == 0
+    assert len(report.edits) == 2
+    assert sum(f'{name} = "F7"' in after for name in names) == 1

@@ -11,7 +11,7 @@ from ombix.core.conditions import NEVER, States
 from ombix.core.errors import OmbixError, TangledError
 from ombix.core.free import FreeTrigger, PlatformAround, Suiting, WantedKeys, free_triggers
 from ombix.core.keymap import Binding
-from ombix.core.keys import is_family, write
+from ombix.core.keys import Trigger, is_family, write
 from ombix.core.outcomes import Do
 from ombix.core.settling import (
     ACCEPTED,
@@ -141,7 +141,10 @@ class WaysOut:
         """The ways that may do, not tried yet; `many`: with all free keys that suit, not only the nearest."""
         if finding.changes:
             yield self.proposed(finding)
-        for binding in self.concerned(finding):
+        concerned = self.concerned(finding)
+        if finding.winners and len(concerned) > 2:
+            yield from self._all_but_one(concerned)
+        for binding in concerned:
             yield from self.out_of_the_way(binding, many, not finding.winners)
             yield from self._only_here(binding)
             for states in self._overlaps(binding, finding):
@@ -155,6 +158,24 @@ class WaysOut:
                 (Accept(finding.rule, self.of.why, finding.keys[0] if finding.keys else ()),),
                 (Cost(ACCEPTED, "it stays"),),
             )
+
+    def _all_but_one(self, concerned: Sequence[Binding]) -> Iterator[CostedWay]:
+        """Of three and more bindings that beat each other, one stays, and the others get keys of their own."""
+        for kept in concerned:
+            parts: list[CostedWay] = []
+            taken: set[Trigger] = set()
+            for other in concerned:
+                free = next((one for one in self.nearest(other) if one.keys not in taken), None)
+                way = self.moved(other, free) if other is not kept and free is not None else None
+                if way is not None:
+                    parts.append(way)
+                    taken |= set(way.takes)
+            if len(parts) == len(concerned) - 1:
+                yield CostedWay(
+                    "move", tuple(change for way in parts for change in way.changes),
+                    tuple(cost for way in parts for cost in way.costs), takes=tuple(taken),
+                    touches=tuple(name for way in parts for name in way.touches),
+                )  # fmt: skip
 
     def out_of_the_way(self, binding: Binding, many: bool = True, may_be_dead: bool = False) -> Iterator[CostedWay]:
         """The ways that free the keys of a binding: other keys for it, or none. `may_be_dead`: where it never runs, nobody misses
