@@ -9,15 +9,16 @@ from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import AnywayOption, DryRunOption, JsonOption, ToManyOption, WorkspaceOption
 from ombix.core.errors import InputError
 from ombix.core.results.applying import ApplyReport
-from ombix.core.results.proving import ProofReport
 from ombix.report.applying import apply_report
+from ombix.report.blocks import Blank, Block
+from ombix.report.plain import Display
 from ombix.report.proofs import proof_report
 from ombix.session.session import Session
 
 
 def results() -> tuple[Any, ...]:
     """What `--json` prints."""
-    return (ApplyReport, tuple[ProofReport, ...])
+    return (ApplyReport,)
 
 
 def run(
@@ -48,11 +49,19 @@ def run(
     if environment.can_ask and not (yes or json or dry_run):
         wishes = wishes._replace(agreed=_agreed(environment, session, wishes))
     found = session.apply(wishes)
-    environment.answer(found, lambda display: apply_report(found, display, dry_run), json)
-    refused = any(one.did == "refused" for one in found.editors)
     if prove and not dry_run:
-        refused = not _prove(environment, session, found, json) or refused
-    return Status.FOUND if refused else Status.FINE
+        pressed = [one for one in found.editors if one.did in ("written", "unchanged")]
+        proofs = tuple(session.prove(one.editor, file=one.file.file) for one in pressed)
+        found = found._replace(proofs=proofs)
+
+    def blocks(display: Display) -> list[Block]:
+        proofs = (block for one in found.proofs for block in (Blank(), *proof_report(one, display, False)))
+        return [*apply_report(found, display, dry_run), *proofs]
+
+    environment.answer(found, blocks, json)
+    is_wrong = any(one.did == "refused" for one in found.editors)
+    differs = any(key.result == "differs" for one in found.proofs for key in one.keys)
+    return Status.FOUND if is_wrong or differs else Status.FINE
 
 
 def _agreed(environment: Environment, session: Session, wishes: Any) -> tuple[str, ...]:
@@ -68,15 +77,3 @@ def _agreed(environment: Environment, session: Session, wishes: Any) -> tuple[st
         if typer.confirm(said, default=False, err=True):
             agreed.append(one.editor)
     return tuple(agreed)
-
-
-def _prove(environment: Environment, session: Session, found: ApplyReport, json: bool) -> bool:
-    """Press the keys of the files that were written; whether none differs."""
-    proved = [
-        session.prove(one.editor, file=one.file.file) for one in found.editors if one.did in ("written", "unchanged")
-    ]
-    for one in proved if not json else ():
-        environment.show(proof_report(one, environment.display, False))
-    if json:
-        environment.answer(tuple(proved), lambda display: [], True)
-    return all(key.result != "differs" for one in proved for key in one.keys)

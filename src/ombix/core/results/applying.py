@@ -3,6 +3,7 @@
 from typing import Literal, NamedTuple
 
 from ombix.core.errors import Place
+from ombix.core.results.proving import ProofReport
 
 Standing = Literal["up to date", "behind", "edited by hand", "missing", "not applied", "elsewhere", "unreadable"]
 """Of an editor's file: it has the keymap as it is; as it was; as somebody else has changed it; it was applied and is gone; it was
@@ -75,6 +76,7 @@ class Applied(NamedTuple):
 
 
 class ApplyReport(NamedTuple):
-    """What became of each editor."""
+    """What became of each editor; and where the files were pressed, what that showed."""
 
     editors: tuple[Applied, ...]
+    proofs: tuple[ProofReport, ...] = ()
