@@ -28,7 +28,7 @@ _LINES = 60
 _LONG = "".join(f"line {number} of (some) text, and more\n" for number in range(1, _LINES + 1))
 SETTLE_SECONDS = 1.2
 """So long is waited at the most until what is to be seen no longer changes."""
-_STEP_SECONDS, _PATIENT_SECONDS = 0.1, 0.5
+_STEP_SECONDS, _PATIENT_SECONDS, _PATIENT_ROUNDS = 0.1, 0.5, 3
 _PAGE, _NEARLY = 300, 0.75
 """So many new characters are a page, and such a share of them has to be the same."""
 _WITHOUT = LayerName("without", "without")
@@ -180,19 +180,25 @@ class Reacher:
         return self._follow(self._ported, situation, (wanted.keys,), stillness), other
 
     def _again(self, situation: _Situation, wanted: Wanted, own: _Followed, other: _Followed) -> bool | str | None:
-        """Pressed more patiently, against each other and against the first time: a difference is one only where what follows
-        each of the two is the same every time. In words, where it is not."""
-        late, later = self._both(situation, wanted, _PATIENT_SECONDS)
-        pairs = ((late, later), (late, other), (own, later))
-        verdicts = [self._compared(situation, wanted, *pair) for pair in pairs]
-        if True in verdicts:
-            return True
-        if None in verdicts:
-            return None
-        themselves = ((other, later), (own, late))
-        if False in [self._compared(situation, wanted, *pair) for pair in themselves]:
-            return f"what follows {wanted.reference.said} is not the same each time"
-        return False
+        """Pressed more patiently, against each other and against the times before: a difference is one only where what follows
+        each of the two was the same twice. In words, where it was not."""
+        mine, theirs = [own], [other]
+        for _ in range(_PATIENT_ROUNDS):
+            late, later = self._both(situation, wanted, _PATIENT_SECONDS)
+            pairs = [(late, later), *((late, one) for one in theirs), *((one, later) for one in mine)]
+            verdicts = [self._compared(situation, wanted, *pair) for pair in pairs]
+            if True in verdicts:
+                return True
+            if None in verdicts:
+                return None
+            is_steady = all(
+                any(self._compared(situation, wanted, one, last) is not False for one in before)
+                for before, last in ((theirs, later), (mine, late))
+            )
+            if is_steady:
+                return False
+            mine, theirs = [*mine, late], [*theirs, later]
+        return f"what follows {wanted.reference.said} is not the same each time"
 
     def _compared(
         self, situation: _Situation, wanted: Wanted, own: _Followed, other: _Followed
