@@ -53,7 +53,11 @@ def test_keys_that_reach_a_command_agree(name: str, config: str, keys: bytes, wr
     ],
 )
 def test_keys_that_run_another_command_differ(name: str, config: str, keys: bytes, written: str) -> None:
-    assert reached(name, config, keys, written).agrees is False
+    found = reached(name, config, keys, written)
+    if dialect(name).terminal.direct and found.agrees is None:  # what a window shows may not be the same twice
+        assert "not the same each time" in found.reason
+        return
+    assert found.agrees is False
 
 
 def test_what_shows_nothing_is_not_told() -> None:

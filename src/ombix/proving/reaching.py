@@ -28,7 +28,7 @@ _LINES = 60
 _LONG = "".join(f"line {number} of (some) text, and more\n" for number in range(1, _LINES + 1))
 SETTLE_SECONDS = 1.2
 """So long is waited at the most until what is to be seen no longer changes."""
-_STEP_SECONDS, _PATIENT_SECONDS, _PATIENT_ROUNDS = 0.1, 0.5, 3
+_STEP_SECONDS, _PATIENT_SECONDS, _PATIENT_ROUNDS = 0.1, 0.5, 2
 _PAGE, _NEARLY = 300, 0.75
 """So many new characters are a page, and such a share of them has to be the same."""
 _WITHOUT = LayerName("without", "without")
