@@ -141,6 +141,9 @@ def test_what_is_not_bound_is_said(place: Path) -> None:
         refused = ombix(place, *call)
         assert (refused.status, "bound" in refused.err or "binds nothing" in refused.err) == (2, True), call
         assert own(place) == OWN
+    for call in (("move", "", "--to", "F9"), ("unbind", ""), ("narrow", " ", "--where", "modified")):
+        assert "what is meant?" in ombix(place, *call).err
+        assert own(place) == OWN
     assert ombix(place, "move", "Ctlr+K", "--to", "F12").status == 2
     assert ombix(place, "move", "line.copy-down", "--to", "Hmoe").status == 2
 

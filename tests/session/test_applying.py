@@ -262,3 +262,20 @@ def test_a_strangers_workspace_writes_nowhere_that_was_not_named(
     assert quay.session().apply(named).editors[0].did == "written"
     assert elsewhere.read_text().startswith("# mine\n# ombix: begin")
     assert quay.apply().did == "unchanged"
+
+
+@pytest.mark.parametrize("quay", ["nano"], indirect=True)
+def test_a_damaged_note_of_what_was_applied_is_said(quay: Quay) -> None:
+    quay.apply()
+    path = record_path(quay.folder.parent / f"{quay.folder.name}-state", quay.folder, "quay")
+    whole = path.read_text()
+    for damaged in (
+        "{}",
+        "\0",
+        whole[:200],
+        whole.replace('"made": "2', '"made": "x'),
+        whole.replace('"content": "', '"content": "*'),
+    ):
+        path.write_text(damaged)
+        found = quay.status()
+        assert (found.standing, "damaged" in found.reason) == ("unreadable", True), damaged[:40]

@@ -190,6 +190,9 @@ def test_a_plan_is_written_reviewed_and_carried_out(clashing: Path) -> None:
     assert [one.rule for one in stale.left()] == ["clash"]
     with pytest.raises(InputError, match="take is the number"):
         read_plan(plan.replace("take = 1", "take = 99"), "plan.toml")
+    for wrong in ('finding = ["x", 5]', "finding = 7"):
+        with pytest.raises(InputError, match="are tables"):
+            read_plan(f"format = 1\n{wrong}\n", "plan.toml")
     with pytest.raises(InputError, match="no plan"):
         read_plan("x = 1\n", "plan.toml")
 

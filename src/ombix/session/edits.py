@@ -115,6 +115,8 @@ class Picked(NamedTuple):
 
 def pick(words: Sequence[str], layers: Sequence[Layer], resources: Resources) -> Picked:
     """The bindings of the layers that `ACTION`, `KEYS` or `ACTION KEYS` mean. Raises InputError for what is none of these."""
+    if not " ".join(words).strip():
+        raise InputError("what is meant?", "Name an action, like line.copy-down, or keys, like F3, or both.")
     actions = resources.shipped.catalogue().actions
     action = words[0] if words[0] in actions else ""
     rest = " ".join(words[1:] if action else words)

@@ -59,7 +59,9 @@ def read_plan(text: str, file: str) -> list[PlannedFinding]:
 
 def _findings(rows: Any, text: str, file: str) -> Iterator[PlannedFinding]:
     places = [number for number, line in enumerate(text.split("\n"), 1) if line.strip() == "[[finding]]"]
-    for index, row in enumerate(rows if isinstance(rows, list) else []):
+    if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
+        raise InputError("the findings of a plan are tables", "Write each under [[finding]].", Place(file))
+    for index, row in enumerate(rows):
         line = places[index] if index < len(places) else 1
         take, ways = row.get("take", 0), row.get("ways", [])
         is_row = isinstance(row.get("rule"), str) and isinstance(row.get("message"), str) and isinstance(ways, list)

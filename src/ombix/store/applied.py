@@ -2,6 +2,7 @@
 
 import base64
 import binascii
+from datetime import datetime
 from pathlib import Path
 
 import msgspec
@@ -50,6 +51,7 @@ def read_record(path: Path) -> AppliedFile | None:
     try:
         record = msgspec.json.decode(data, type=AppliedFile)
         base64.b64decode(record.content, validate=True)
+        datetime.fromisoformat(record.made)
     except (msgspec.DecodeError, binascii.Error, ValueError):
         raise InputError(
             "what was noted of the file that was applied is damaged",
