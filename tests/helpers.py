@@ -21,6 +21,7 @@ from ombix.dialects.porting import Surroundings
 from ombix.effects.examples import examples
 from ombix.session.context import Context, reserved, terminals
 from ombix.session.session import Session
+from ombix.session.shorter_ways import shorter_ways
 from ombix.store import keymap_reading
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -146,6 +147,7 @@ def subject(text: str, policy: Policy | None = None, workspace: str = "", states
         keymap, here.platform, states or keymap.space(shipped.facts()), shipped.catalogue(), policy or Policy(),
         setups=here.setups, usual_setup=usual, reserved=reserved(here, session.resources),
         terminals=terminals(here, editors, session.resources), platforms=shipped.platforms(),
+        one_action_for=lambda macro: shorter_ways(macro, keymap, shipped.catalogue()),
     )  # fmt: skip
 
 

@@ -10,8 +10,9 @@ from ombix.core.actions import Catalogue
 from ombix.core.conditions import ALWAYS, Fact, Facts, Scope, Space, States
 from ombix.core.errors import InputError, Place
 from ombix.core.keys import MOD, Trigger, expand, is_family
-from ombix.core.outcomes import Do, Macro, Outcome, Play
+from ombix.core.outcomes import Do, Insert, Macro, Outcome, Play
 from ombix.core.platforms import Platform
+from ombix.core.snippets.model import Snippet
 
 LayerKind = Literal["defaults", "shared", "adopted", "own"]
 
@@ -99,6 +100,7 @@ class Layer(Struct):
     removals: list[Removal] = []
     replaces: dict[str, frozenset[str]] = {}
     macros: dict[str, Macro] = {}
+    snippets: dict[str, Snippet] = {}
     kept: list[Kept] = []
     scope: Scope = field(default_factory=lambda: Scope({}))
     files: list[str] = []
@@ -140,6 +142,11 @@ class Keymap(Struct):
     def macros(self) -> dict[str, Macro]:
         """All macros; those of higher layers win."""
         return {name: macro for layer in self.layers for name, macro in layer.macros.items()}
+
+    @property
+    def snippets(self) -> dict[str, Snippet]:
+        """All snippets; those of higher layers win."""
+        return {name: snippet for layer in self.layers for name, snippet in layer.snippets.items()}
 
     @property
     def scope(self) -> Scope:
@@ -188,7 +195,7 @@ def _replaceable(outcome: Outcome) -> str:
     """What a higher layer would name to replace a binding; empty for what is replaced key by key only."""
     if isinstance(outcome, Do):
         return outcome.action
-    return str(outcome) if isinstance(outcome, Play) else ""
+    return outcome.key if isinstance(outcome, Play | Insert) else ""
 
 
 def _replacing(
@@ -209,7 +216,8 @@ def _replacing(
                 name = _replaceable(binding.outcome)
                 if name in names and not binding.adds and found[name][0] is None:
                     found[name] = binding, layer.name
-        found.update({str(Play(macro)): (None, layer.name) for macro in layer.macros if str(Play(macro)) not in names})
+        said = [*(Play(one).key for one in layer.macros), *(Insert(one).key for one in layer.snippets)]
+        found.update({name: (None, layer.name) for name in said if name not in names})
     return found
 
 

@@ -1,12 +1,16 @@
 """What keys can lead to: actions, macros, commands of one editor, or nothing; and the steps of macros."""
 
 import re
+from typing import TYPE_CHECKING, Literal
 
 from msgspec import Struct
 
 from ombix.core.actions import COUNT
 from ombix.core.errors import Place
 from ombix.core.keys import Trigger, write
+
+if TYPE_CHECKING:
+    from ombix.core.conditions import Scope
 
 _STEERING = re.compile("[\x00-\x08\x0b-\x1f\x7f-\x9f\u2028-\u202e\u2066-\u2069]")
 MAX_COUNT = 1000
@@ -61,21 +65,77 @@ def without_steering(text: str) -> str:
 
 
 class Press(Struct, frozen=True):
-    """Press keys; what they do is decided when they are pressed."""
+    """Press keys; what they do is decided when they are pressed. `means` is the action, or `macro NAME`, that they are relied
+    on for; empty where nothing is said."""
 
     keys: Trigger
+    means: str = ""
 
     def __str__(self) -> str:
-        return f"press {write(self.keys)}"
+        return f"press {write(self.keys)}" + (f" for {self.means}" if self.means else "")
 
 
 class Play(Struct, frozen=True):
-    """Run a macro of the keymap."""
+    """Run a macro of the keymap, so many times in a row."""
 
     macro: str
+    times: int = 1
+
+    @property
+    def key(self) -> str:
+        """What a higher layer names to replace it."""
+        return f"macro {self.macro}"
 
     def __str__(self) -> str:
-        return f"macro {self.macro}"
+        return self.key + (f" {self.times} times" if self.times > 1 else "")
+
+
+class Insert(Struct, frozen=True):
+    """Put a snippet of the keymap into the text."""
+
+    snippet: str
+
+    @property
+    def key(self) -> str:
+        """What a higher layer names to replace it."""
+        return f"snippet {self.snippet}"
+
+    def __str__(self) -> str:
+        return self.key
+
+
+class Repeat(Struct, frozen=True):
+    """Do steps so many times in a row."""
+
+    steps: "tuple[Step, ...]"
+    times: int
+
+    def __str__(self) -> str:
+        return f"{self.times} times: {in_a_row(self.steps)}"
+
+
+class Until(Struct, frozen=True):
+    """Do steps again and again: until one of them cannot do its work (`fails`), or until the cursor is at the end of the text
+    (`end`), which a step that fails ends as well; `most` times at the most."""
+
+    steps: "tuple[Step, ...]"
+    until: "Ending"
+    most: int
+
+    def __str__(self) -> str:
+        ending = "one fails" if self.until == "fails" else "the text ends"
+        return f"until {ending}: {in_a_row(self.steps)}"
+
+
+class When(Struct, frozen=True):
+    """Do steps only in the states of a condition; `scope` has the conditions with a name that it may use."""
+
+    where: str
+    steps: "tuple[Step, ...]"
+    scope: "Scope | None" = None
+
+    def __str__(self) -> str:
+        return f"when {self.where}: {in_a_row(self.steps)}"
 
 
 class Only(Struct, frozen=True):
@@ -95,14 +155,32 @@ class Nothing(Struct, frozen=True):
         return "nothing"
 
 
-Outcome = Do | Play | Only | Nothing
-Step = Do | Type | Press | Play | Only
+Outcome = Do | Play | Insert | Only | Nothing
+Step = Do | Type | Press | Play | Insert | Only | Repeat | Until | When
+Ending = Literal["fails", "end"]
+"""When steps that are done again and again are done."""
+ENDINGS: tuple[Ending, ...] = ("fails", "end")
+
+
+def in_a_row(steps: "tuple[Step, ...]") -> str:
+    """Steps in words, one after the other."""
+    return ", ".join(map(str, steps))
+
+
+class MacroExample(Struct, frozen=True):
+    """What a macro is to do: a text before and behind it, with | for the cursor, and [ ] around what is selected."""
+
+    before: str
+    after: str
+    place: Place
 
 
 class Macro(Struct, frozen=True):
-    """A named list of steps."""
+    """A named list of steps. `languages` are those that it is for (none named: all); `examples` it is checked against."""
 
     name: str
     title: str
     steps: tuple[Step, ...]
     place: Place
+    languages: tuple[str, ...] = ()
+    examples: tuple[MacroExample, ...] = ()

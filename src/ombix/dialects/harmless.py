@@ -8,7 +8,7 @@ from ombix.core.actions import Catalogue
 from ombix.core.errors import InputError
 from ombix.core.keymap import Binding, Layer
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Nothing, Only, Outcome, Press, Step, Type, steers
+from ombix.core.outcomes import Do, Insert, Nothing, Only, Outcome, Press, Repeat, Step, Type, Until, When, steers
 from ombix.dialects.description import CommandRow
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import is_known_setting
@@ -72,6 +72,8 @@ class _Judge:
             return self._action(outcome, written)
         if isinstance(outcome, Only):
             return self._command(outcome.command) if outcome.editor == self._editor else ""
+        if isinstance(outcome, Insert):
+            return ""
         macro = self._macros.get(outcome.macro)
         if macro is None or macro.name in within:
             return COULD_RUN
@@ -86,6 +88,8 @@ class _Judge:
             found = self._bound.get(step.keys, []) if len(step.keys) == 1 else []
             reasons = (self._outcome(one.outcome, one.written, (*within, "")) for one in found)
             return next(filter(None, reasons), "") if found and len(within) < _DEEPEST else COULD_RUN
+        if isinstance(step, Repeat | Until | When):
+            return next(filter(None, (self._step(one, within) for one in step.steps)), "")
         return self._outcome(step, "", within)
 
     def _action(self, outcome: Do, written: str) -> str:

@@ -74,7 +74,7 @@ def _port(
     decided = decide_all(bindings, space, catalogue, source.policy if source is not None else Policy())
     judge = judge_of(keymap, source, target, catalogue, around.homes)
     request = PortRequest(
-        _source(decided, keymap.macros, source, target, around), DescribedTarget(target, judge.home_of),
+        _source(decided, keymap, source, target, around), DescribedTarget(target, judge.home_of),
         decisions_with(target, [], around), around.terminal.canonical, space, rehome,
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),
@@ -169,7 +169,7 @@ def _search(target: Dialect, judge: EffectJudge) -> Callable[[Binding, Macro | N
 
 
 def _source(
-    decided: dict[Trigger, Table], macros: dict[str, Macro], source: Dialect | None, target: Dialect, around: Surroundings
+    decided: dict[Trigger, Table], keymap: Keymap, source: Dialect | None, target: Dialect, around: Surroundings
 ) -> PortSource:  # fmt: skip
     """What is known of where a port comes from."""
 
@@ -180,10 +180,10 @@ def _source(
         return around.homes[name].name if name in around.homes else name
 
     if source is None:
-        return PortSource(decided, macros, editor_of)
+        return PortSource(decided, keymap.macros, keymap.snippets, editor_of)
     within = _within(source, around.space)
     policy = source.policy if source.name != target.name else None
-    return PortSource(decided, macros, editor_of, policy, within, source.terminal.canonical)
+    return PortSource(decided, keymap.macros, keymap.snippets, editor_of, policy, within, source.terminal.canonical)
 
 
 def _within(source: Dialect, space: Space) -> States:

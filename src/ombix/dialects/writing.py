@@ -8,7 +8,7 @@ from ombix.core.conditions import Space, States
 from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Layer, effective_states
 from ombix.core.keys import Trigger, parse
-from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, without_steering
+from ombix.core.outcomes import Do, Insert, Nothing, Only, Outcome, Play, without_steering
 from ombix.dialects.abilities import can_take_away, language_where
 from ombix.dialects.assigning import gathered
 from ombix.dialects.dialect import Dialect, joined_where, table_name
@@ -190,6 +190,8 @@ class _FileWriter:
             if outcome.editor != dialect.name:
                 raise InputError(f"{outcome.command} is a command of {outcome.editor} only", place=binding.place)
             return "bind", outcome.command, bool(syntax.function_in_string) and not vocabulary.has(outcome.command)
+        if isinstance(outcome, Insert):
+            raise InputError(f"{dialect.name} has no key for {outcome}", place=binding.place)
         macro = self.layer.macros[outcome.macro]
         if binding.written and homes and vocabulary.key_steps(binding.written, homes[0]) == macro.steps:
             return "bind", binding.written, False

@@ -13,6 +13,7 @@ from ombix.core.deciding import decide_all
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import write
+from ombix.core.outcomes import Macro
 from ombix.core.results.auditing import (
     AuditReport,
     FindingChange,
@@ -52,8 +53,15 @@ def subject_of(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resour
         here.keymap, context.platform, _space(here, editors, resources), here.catalogue, here.policy,
         cache(lambda: _views(here, subject.space, editors, resources)), context.setups, setup_at_hand(context, resources),
         reserved(context, resources), terminals(context, editors, resources), shipped.platforms(),
+        one_action_for=lambda macro: _shorter_ways(macro, here),
     )  # fmt: skip
     return subject
+
+
+def _shorter_ways(macro: Macro, here: EffectiveKeymap) -> tuple[str, ...]:
+    from ombix.session.shorter_ways import shorter_ways
+
+    return shorter_ways(macro, here.keymap, here.catalogue)
 
 
 def _space(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources: Resources) -> Space:

@@ -10,7 +10,7 @@ from ombix.core.changes import Change, in_words
 from ombix.core.errors import InputError, OutsideError, Place, did_you_mean
 from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Only, Play
+from ombix.core.outcomes import Do, Insert, Only, Play
 from ombix.core.results.files import ChangeReport, Consequences, EditReport
 from ombix.session.consequences import consequences
 from ombix.session.context import Opener
@@ -162,7 +162,17 @@ def _facts_of(layer: Layer, names: set[str], triggers: set[Trigger]) -> tuple[An
     )
     removals = Counter((one.action, one.platforms, one.why) for one in layer.removals if one.action not in names)
     macros = {name: one.steps for name, one in layer.macros.items()}
-    return bindings, removals, macros, layer.scope.own, layer.facts, layer.never, [one.text for one in layer.kept]
+    snippets = {name: one.body for name, one in layer.snippets.items()}
+    return (
+        bindings,
+        removals,
+        macros,
+        snippets,
+        layer.scope.own,
+        layer.facts,
+        layer.never,
+        [one.text for one in layer.kept],
+    )
 
 
 def entry_name(binding: Binding) -> str:
@@ -173,6 +183,8 @@ def entry_name(binding: Binding) -> str:
         return outcome.action
     if isinstance(outcome, Only):
         return f"{outcome.editor}:{outcome.command}"
+    if isinstance(outcome, Insert):
+        return outcome.key
     return outcome.macro if isinstance(outcome, Play) else ""
 
 

@@ -10,7 +10,7 @@ from ombix.core.errors import InputError, TangledError
 from ombix.core.keymap import Binding, InForce, Keymap, Removal, Replaced
 from ombix.core.keys import Trigger, write
 from ombix.core.layouts import as_pressed
-from ombix.core.outcomes import Do, Only, Outcome, Play
+from ombix.core.outcomes import Do, Insert, Only, Outcome, Play
 from ombix.session.context import Context
 from ombix.session.resources import Resources
 
@@ -76,7 +76,11 @@ class EffectiveKeymap:
             return f"{title}{f' ({told})' if told else ''}{times}"
         if isinstance(outcome, Play):
             macro = self.keymap.macros.get(outcome.macro)
-            return macro.title if macro else outcome.macro
+            times = f", {outcome.times} times" if outcome.times > 1 else ""
+            return f"{macro.title if macro else outcome.macro}{times}"
+        if isinstance(outcome, Insert):
+            snippet = self.keymap.snippets.get(outcome.snippet)
+            return snippet.title if snippet else outcome.snippet
         if isinstance(outcome, Only):
             return f"a command of {outcome.editor}"
         return "Nothing, on purpose"
@@ -140,4 +144,6 @@ def kind_of(outcome: Outcome) -> "OutcomeKind":
     """Which kind of outcome it is."""
     if isinstance(outcome, Do):
         return "do"
-    return "play" if isinstance(outcome, Play) else "only" if isinstance(outcome, Only) else "nothing"
+    if isinstance(outcome, Play | Insert):
+        return "play" if isinstance(outcome, Play) else "insert"
+    return "only" if isinstance(outcome, Only) else "nothing"

@@ -13,6 +13,9 @@ from ombix.stage.state import Cursor, State
 
 _FOR_EACH_CURSOR = ("cursor", "select", "edit", "line", "comment")
 """Kinds of work that are done at each cursor."""
+_GOING = ("cursor", "search", "bookmark", "go")
+"""Kinds of work that lead somewhere else, and fail where they do not."""
+_STAYING = ("bookmark.toggle", "bookmark.set")
 
 
 def program_of(outcome: Do, catalogue: Catalogue) -> EffectProgram | None:
@@ -29,23 +32,48 @@ def has_effect(outcome: Do, catalogue: Catalogue) -> bool:
 
 def run(outcome: Do, state: State, catalogue: Catalogue) -> State:
     """The state after an action, once. Raises KeyError for an action without an effect."""
+    return run_checked(outcome, state, catalogue)[0]
+
+
+def run_checked(outcome: Do, state: State, catalogue: Catalogue) -> tuple[State, bool]:
+    """The same, and whether the action could do its work: it fails where its program ends before its end, where it moves and
+    there is nowhere to go, and where it looks for something that is not there."""
     found = program_of(outcome, catalogue)
     if found is None:
         after = REMEMBERING[outcome.action](state, outcome)
-        return after if after.goal is None else replace(after, goal=None)
-    if state.others and outcome.domain in _FOR_EACH_CURSOR:
-        return for_each_cursor(state, lambda one: run_program(found, one))
-    return run_program(found, state)
+        after = after if after.goal is None else replace(after, goal=None)
+    elif state.others and outcome.domain in _FOR_EACH_CURSOR:
+        ended: list[bool] = []
+
+        def one_more(one: State) -> State:
+            moved, is_done = _run_program(found, one)
+            ended.append(is_done)
+            return moved
+
+        after = for_each_cursor(state, one_more)
+        if not any(ended):
+            return after, False
+    else:
+        after, is_done = _run_program(found, state)
+        if not is_done:
+            return after, False
+    moves = outcome.domain in _GOING and outcome.action not in _STAYING
+    return after, not (moves and replace(after, goal=None) == replace(state, goal=None))
 
 
 def run_program(found: EffectProgram, state: State) -> State:
     """The state after a program, at its main cursor."""
+    return _run_program(found, state)[0]
+
+
+def _run_program(found: EffectProgram, state: State) -> tuple[State, bool]:
     buffer = buffer_of(state)
-    found.run(buffer)
-    return replace(
+    is_done = found.run(buffer)
+    after = replace(
         state, text=buffer.text, cursor=buffer.cursor, anchor=buffer.anchor, clipboard=buffer.clipboard,
         marking=buffer.marking, goal=buffer.goal,
     )  # fmt: skip
+    return after, is_done
 
 
 def buffer_of(state: State) -> Buffer:

@@ -11,21 +11,48 @@ from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Policy, Table, decision
 from ombix.core.keymap import Binding
 from ombix.core.keys import SHIFT, Chord, Trigger, write
-from ombix.core.outcomes import MAX_COUNT, Do, Macro, Nothing, Only, Outcome, Play, Press, Type
-from ombix.stage.effects import for_each_cursor, has_effect, insert, run
+from ombix.core.macros import MOST_STEPS, circle_from
+from ombix.core.outcomes import (
+    MAX_COUNT,
+    Do,
+    Insert,
+    Macro,
+    Nothing,
+    Only,
+    Outcome,
+    Play,
+    Press,
+    Repeat,
+    Step,
+    Type,
+    Until,
+    When,
+)
+from ombix.core.snippets.model import Snippet
+from ombix.core.snippets.surroundings import Enclosing
+from ombix.stage.effects import for_each_cursor, has_effect, insert, run_checked
+from ombix.stage.filling import follow, put_in, to_stop, word_before
+from ombix.stage.history import UndoTree
 from ombix.stage.remembering import rubbed_out_of_prompt, typed_into_prompt
 from ombix.stage.state import State
 
 MAX_DEPTH = 20
 """Macros that play macros, and keys that press keys."""
-MAX_STEPS = 10_000
+MAX_STEPS = MOST_STEPS
 """Steps of one press."""
+MAX_WORK = 500_000_000
+"""Characters of texts that the steps of one press may go through."""
 
 HappeningKind = Literal["runs", "types", "waits", "nothing"]
 
 UNDO, REDO, RECORD, PLAY = "history.undo", "history.redo", "macro.record", "macro.play"
-_BY_THE_MACHINE = (UNDO, REDO, RECORD, PLAY)
-"""Actions that the machine does itself: they are about what happened before."""
+EARLIER, LATER = "history.earlier", "history.later"
+EXPAND, NEXT_STOP, PREVIOUS_STOP, LEAVE = (
+    "snippets.expand", "cursor.next-placeholder", "cursor.previous-placeholder", "snippets.leave",
+)  # fmt: skip
+_IN_TIME = (UNDO, REDO, EARLIER, LATER)
+_BY_THE_MACHINE = (*_IN_TIME, RECORD, PLAY, EXPAND, NEXT_STOP, PREVIOUS_STOP, LEAVE)
+"""Actions that the machine does itself: they are about what happened before, or about the keymap."""
 _RUB_OUT = "edit.delete-left"
 
 
@@ -54,6 +81,9 @@ class StageKeymap(Struct, frozen=True):
     policy: Policy
     space: Space
     catalogue: Catalogue
+    snippets: Mapping[str, Snippet] = {}
+    languages: Mapping[str, Enclosing] = {}
+    """How languages begin functions and types, for the variables of snippets."""
 
 
 class Machine:
@@ -68,10 +98,11 @@ class Machine:
         self.happened: list[Happening] = []
         self._keymap = keymap
         self._pending: Trigger = ()
-        self._undo: list[State] = []
-        self._redo: list[State] = []
+        self._history = UndoTree()
         self._depth = 0
-        self._steps = 0
+        self._steps = self._work = 0
+        self._is_stopped = False
+        self._has_failed = False
         self._recording: list[Chord] | None = None
         self._recorded: Trigger = ()
 
@@ -84,7 +115,7 @@ class Machine:
         """Press chords one after the other, without a pause."""
         for chord in keys:
             if not self._depth:
-                self._steps = 0
+                self._begin()
                 if self._recording is not None:
                     self._recording.append(chord)
             self._press(chord)
@@ -142,14 +173,53 @@ class Machine:
 
     # --- doing
 
-    def _do(self, outcome: Outcome | Press | Type, keys: Trigger, why: str, binding: Binding | None = None) -> None:
+    def play(self, macro: str, times: int = 1) -> None:
+        """Run a macro as if keys had been pressed for it."""
+        self._begin()
+        self._do(Play(macro, times), (), "it was asked for")
+
+    def put_in(self, snippet: str) -> None:
+        """Put a snippet in as if keys had been pressed for it."""
+        self._begin()
+        self._do(Insert(snippet), (), "it was asked for")
+
+    @property
+    def changes(self) -> int:
+        """How many changes can be taken back one after the other."""
+        return len(self._history)
+
+    @property
+    def is_stopped(self) -> bool:
+        """Whether the last press was stopped because it did too much."""
+        return self._is_stopped
+
+    def _begin(self) -> None:
+        self._steps = self._work = 0
+        self._is_stopped = self._has_failed = False
+
+    def _may_go_on(self, keys: Trigger, outcome: Outcome | Step) -> bool:
+        """Whether one more step may be done; that it may not is noted once."""
         self._steps += 1
-        if self._depth > MAX_DEPTH or self._steps > MAX_STEPS:
+        self._work += len(self.state.text)
+        if self._is_stopped:
+            return False
+        if self._depth > MAX_DEPTH:
             self._note("nothing", keys, "it goes round in a circle", outcome if isinstance(outcome, Play) else None)
+            self._has_failed = True
+            return False
+        if self._steps > MAX_STEPS or self._work > MAX_WORK:
+            much = f"{MAX_STEPS:,} steps" if self._steps > MAX_STEPS else "more work than can be waited for"
+            self._is_stopped = self._has_failed = True
+            self._note("nothing", keys, f"stopped after {much}")
+            return False
+        return True
+
+    def _do(self, outcome: Outcome | Step, keys: Trigger, why: str, binding: Binding | None = None) -> None:
+        if not self._may_go_on(keys, outcome):
             return
         match outcome:
             case Do():
-                self.perform(outcome)
+                self._has_failed = not self.perform(outcome)
                 note = why if self._shows(outcome) else f"{why}; it shows nothing here"
                 self._note("runs", keys, note, outcome, binding)
             case Nothing():
@@ -163,42 +233,135 @@ class Machine:
                 self._depth += 1
                 self.press(pressed)
                 self._depth -= 1
-            case Play(macro=name):
-                macro = self._keymap.macros.get(name)
-                self._note("runs", keys, why if macro else "there is no such macro", outcome, binding)
-                self._depth += 1
-                for step in macro.steps if macro else ():
-                    self._do(step, keys, f"a step of {name}")
-                self._depth -= 1
+            case Insert(snippet=name):
+                self._insert(name, keys, why, binding)
+            case Play():
+                self._play(outcome, keys, why, binding)
+            case Repeat(steps=steps, times=times):
+                for _ in range(times):
+                    self._run(steps, keys, why)
+            case Until():
+                self._repeat_until(outcome, keys, why)
+            case When(where=where, steps=steps, scope=scope):
+                space = self._keymap.space
+                if space.holds(space.parse(where, scope), self.facts):
+                    self._run(steps, keys, why)
 
-    def perform(self, outcome: Do) -> None:
-        """Do an action as many times as it says: to the state where it has an effect on it, and to the facts."""
+    def _play(self, outcome: Play, keys: Trigger, why: str, binding: Binding | None) -> None:
+        name, macros = outcome.macro, self._keymap.macros
+        macro = macros.get(name)
+        circle = circle_from(name, macros) if macro and not self._depth else ()
+        if circle:
+            why = f"nothing was done: {' plays '.join((*circle, circle[0]))}, a circle"
+            self._has_failed = True
+            self._note("nothing", keys, why, outcome, binding)
+            return
+        self._note("runs", keys, why if macro else "there is no such macro", outcome, binding)
+        self._depth += 1
+        for _ in range(outcome.times):
+            self._run(macro.steps if macro else (), keys, f"a step of {name}")
+        self._depth -= 1
+
+    def _run(self, steps: Sequence[Step], keys: Trigger, why: str) -> None:
+        for step in steps:
+            if self._is_stopped:
+                return
+            self._do(step, keys, why)
+
+    def _repeat_until(self, loop: Until, keys: Trigger, why: str) -> None:
+        """Steps again and again, each round up to the first step that fails; a search that begins anew at the other end fails,
+        and so does a round that changes nothing."""
+        for count in range(loop.most):
+            before, facts = self.state, dict(self.facts)
+            if loop.until == "end" and before.cursor >= len(before.text):
+                return
+            for step in loop.steps:
+                place = self.state.cursor
+                self._has_failed = False
+                self._do(step, keys, f"{why}, round {count + 1}")
+                looks_on = isinstance(step, Do) and step.action in ("search.next", "search.find")
+                if self._has_failed or self._is_stopped or (looks_on and self.state.cursor < place):
+                    if looks_on and self.state.cursor < place:
+                        self.state = replace(self.state, cursor=place, anchor=None)
+                    self._has_failed = False
+                    return
+            if (self.state, self.facts) == (before, facts):
+                return
+        self._note("nothing", keys, f"stopped after {loop.most} rounds")
+
+    def _insert(self, name: str, keys: Trigger, why: str, binding: Binding | None) -> None:
+        snippet = self._keymap.snippets.get(name)
+        if snippet is None:
+            self._has_failed = True
+            self._note("nothing", keys, "there is no such snippet", Insert(name), binding)
+            return
+        if self._is_fixed():
+            self._note("nothing", keys, "the text cannot be changed", Insert(name), binding)
+            return
+        before = self.state
+        language = self._keymap.languages.get(self.facts.get("language", ""))
+        self.state = put_in(snippet, before, language)
+        self._history.changed(before, self.state)
+        self._after_change()
+        self._note("runs", keys, why, Insert(name), binding)
+
+    def _expand(self) -> bool:
+        """Put in the snippet whose word stands before the cursor, in the place of the word."""
+        space, state = self._keymap.space, self.state
+        known = [
+            one for one in self._keymap.snippets.values() if space.holds(space.parse(one.where, one.scope), self.facts)
+        ]
+        found = word_before(state, known)
+        if found is None or self._is_fixed():
+            return False
+        snippet, word = found
+        self.state = replace(state, anchor=state.cursor - len(word))
+        language = self._keymap.languages.get(self.facts.get("language", ""))
+        after = put_in(snippet, self.state, language)
+        self.state = after
+        self._history.changed(state, after)
+        return True
+
+    def perform(self, outcome: Do) -> bool:
+        """Do an action as many times as it says: to the state where it has an effect on it, and to the facts. Whether it could
+        do its work each time."""
+        is_done = True
         for _ in range(min(outcome.count, MAX_COUNT)):
-            self._perform_once(outcome.once)
+            self._work += len(self.state.text)
+            if self._work > MAX_WORK:
+                return False
+            is_done = self._perform_once(outcome.once) and is_done
+        return is_done
 
-    def _perform_once(self, outcome: Do) -> None:
+    def _perform_once(self, outcome: Do) -> bool:
         before, name = self.state, outcome.action
+        is_done = True
         if before.prompt is not None and name == _RUB_OUT:
             self.state = rubbed_out_of_prompt(before)
-            return
-        if name == UNDO and self._undo:
-            self._redo.append(before)
-            self.state = self._undo.pop()
-        elif name == REDO and self._redo:
-            self._undo.append(before)
-            self.state = self._redo.pop()
+            return True
+        if name in _IN_TIME:
+            past = self._history
+            moved = {UNDO: past.undo, REDO: past.redo, EARLIER: past.earlier, LATER: past.later}[name](before)
+            is_done, self.state = moved is not before, moved
         elif name == RECORD:
             self._record()
         elif name == PLAY and self._recorded:
             self._do(Press(self._recorded), self._recorded, "recorded before")
+        elif name == EXPAND:
+            is_done = self._expand()
+        elif name in (NEXT_STOP, PREVIOUS_STOP):
+            self.state = to_stop(before, 1 if name == NEXT_STOP else -1)
+            is_done = self.state is not before
+        elif name == LEAVE:
+            self.state = replace(before, filling=None)
         elif has_effect(outcome, self._keymap.catalogue):
-            after = run(outcome, before, self._keymap.catalogue)
+            after, is_done = run_checked(outcome, before, self._keymap.catalogue)
             if after.text == before.text or not self._is_fixed():
-                self.state = after
-        if before.text != self.state.text and name not in (UNDO, REDO):
-            self._undo.append(before)
-            self._redo.clear()
+                self.state = follow(before, after)
+        if before.text != self.state.text and name not in (*_IN_TIME, EXPAND, PLAY):
+            self._history.changed(before, self.state)
         self._change_facts(outcome)
+        return is_done
 
     def _is_fixed(self) -> bool:
         """Whether the text cannot be changed."""
@@ -268,9 +431,8 @@ class Machine:
             self._note("nothing", keys, where)
             return
         before = self.state
-        self.state = for_each_cursor(before, lambda one: _typed(one, text))
-        self._undo.append(before)
-        self._redo.clear()
+        self.state = follow(before, for_each_cursor(before, lambda one: _typed(one, text)))
+        self._history.changed(before, self.state)
         self._after_change()
         self._note("types", keys, why, text=text)
 
@@ -287,7 +449,7 @@ class Machine:
         else:
             self._become("several-selected")
         self._become("several-cursors" if self.state.others else "one-cursor")
-        if self._undo:
+        if self._history:
             self._become("changed")
 
     def _note(

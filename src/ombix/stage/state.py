@@ -2,6 +2,7 @@
 
 from msgspec import Struct
 
+from ombix.core.snippets.expanding import StopPlace
 from ombix.effects.buffer import Settings
 
 
@@ -18,6 +19,13 @@ class Prompt(Struct, frozen=True):
 
     action: str
     typed: str = ""
+
+
+class Filling(Struct, frozen=True):
+    """A snippet whose stops are being filled in: where they are, and the number of the one at hand."""
+
+    places: tuple[StopPlace, ...]
+    number: int
 
 
 class State(Struct, frozen=True):
@@ -41,6 +49,11 @@ class State(Struct, frozen=True):
     registers: tuple[tuple[str, str], ...] = ()
     prompt: Prompt | None = None
     searched: str = ""
+    filling: Filling | None = None
+    kept: tuple[str, ...] = ()
+    """What was cut or copied, the last first."""
+    file: str = ""
+    """The path of the text's file; empty for none."""
     settings: Settings = Settings()
 
     @property

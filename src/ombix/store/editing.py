@@ -168,12 +168,13 @@ class _Editing:
         """The table and the key that an entry stands under, and the field of it that has its rows (empty: itself)."""
         editor, sign, command = change.name.partition(":")
         if sign:
-            table, name = self.document.get("only", {}).get(editor, {}), command
-            if name not in table:
+            table = self.document.get("only", {}).get(editor, {})
+            if command not in table:
                 raise InputError(f"there is no entry to {in_words(change)}", "See: ombix show")
-            return table, name, ""
-        domain, _, verb = change.name.partition(".")
-        table = self.document.get("bind", {}).get(domain, {}) if verb else self.document.get("macro", {})
+            return table, command, ""
+        kind, name = ("snippet", change.name[8:]) if change.name.startswith("snippet ") else ("macro", change.name)
+        domain, _, verb = name.partition(".") if kind == "macro" else (name, "", "")
+        table = self.document.get("bind", {}).get(domain, {}) if verb else self.document.get(kind, {})
         name = verb or domain
         if name not in table:
             raise InputError(f"there is no entry to {in_words(change)}", "See: ombix show")

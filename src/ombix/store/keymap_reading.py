@@ -12,25 +12,23 @@ from ombix.core.errors import InputError, NotationError, TangledError, did_you_m
 from ombix.core.garbage import no_garbage_collection
 from ombix.core.keymap import Accepted, Binding, Kept, Keymap, Layer, LayerKind, LayerName, Removal
 from ombix.core.keys import Chord, Trigger, parse, variables
-from ombix.core.outcomes import MAX_COUNT, Do, Macro, Nothing, Only, Outcome, Play, Press, Step, Type
+from ombix.core.outcomes import MAX_COUNT, Do, Insert, Nothing, Only, Outcome, Play
 from ombix.core.toml import Document
 from ombix.store.files import Files, absolute
+from ombix.store.macro_reading import EntryReading, languages_of, read_macro, read_snippet, times_of
 
 FORMAT = 1
 SUFFIX = ".keys.toml"
 PLATFORMS = ("linux", "mac", "windows")
 
 _TOP = (
-    "format", "name", "editor", "extends", "fact", "never", "where", "bind", "unbind", "only", "macro", "accept", "kept",
+    "format", "name", "editor", "extends", "fact", "never", "where", "bind", "unbind", "only", "macro", "snippet", "accept", "kept",
 )  # fmt: skip
 _ENTRY = ("press", "also", "where", "with", "why", "command", *PLATFORMS)
-_MACRO = ("title", "press", "where", "why", "command", "steps", *PLATFORMS)
 _TANGLED = 5000
 """Sets of states that one condition makes where its facts are not well ordered for it."""
 _EVERYWHERE: frozenset[str] = frozenset()
 _PLAIN = frozenset(("press", "where", "why"))
-_STEPS = {"do": "an action", "type": "a text", "press": "keys", "play": "a macro", "only": "a command"}
-
 KeyPath = tuple[str, ...]
 
 
@@ -174,6 +172,9 @@ class _LayerReader:
         for name, entry in self._table(table, "macro").items():
             with self._entry_by_itself():
                 self._macro(name, entry)
+        for name, entry in self._table(table, "snippet").items():
+            with self._entry_by_itself():
+                self._snippet(name, entry)
         for index, row in enumerate(self._rows(table, "accept")):
             with self._entry_by_itself():
                 self._accept(row, index)
@@ -340,40 +341,30 @@ class _LayerReader:
 
     def _macro(self, name: str, entry: Any) -> None:
         path = ("macro", name)
-        if not isinstance(entry, dict):
-            raise self.document.error(f"the macro {name} is not a table", f"Write [macro.{name}].", *path)
-        self._check_keys(entry, _MACRO, *path)
-        raw = entry.get("steps")
-        if not isinstance(raw, list) or not raw:
-            raise self.document.error(f"the macro {name} has no steps", 'Write steps = [{ do = "…" }].', *path)
-        steps = tuple(self._step(step, (*path, "steps")) for step in raw)
-        title = entry.get("title", name)
-        self.layer.macros[name] = Macro(name, str(title), steps, self.document.place(*path))
+        macro = read_macro(name, entry, path, self._entry_reading())
+        self.layer.macros[name] = macro
         if any(key in entry for key in ("press", *PLATFORMS)):
-            self._entries(Play(name), {key: value for key, value in entry.items() if key in _ENTRY}, _ENTRY, path)
+            self._played(Play(name, times_of(entry, path, self._entry_reading())), entry, path)
 
-    def _step(self, step: Any, path: KeyPath) -> Step:
-        if not isinstance(step, dict) or not any(key in step for key in _STEPS):
-            kinds = ", ".join(f"{key} ({what})" for key, what in _STEPS.items())
-            raise self.document.error(f"not a step: {step!r}", f"A step has one of {kinds}.", *path)
-        kind = next(key for key in _STEPS if key in step)
-        value = step[kind]
-        self._check_keys(step, (kind, "with", "editor"), *path)
-        if not isinstance(value, str):
-            raise self.document.error(f"{kind} takes {_STEPS[kind]}", "Write it in quotes.", *path)
-        if kind == "do":
-            if value not in self.catalogue.actions:
-                raise self.document.error(
-                    f"unknown action: {value}", did_you_mean(value, list(self.catalogue.actions)), *path
-                )
-            return Do(value, self._arguments(value, step, path))
-        if kind == "type":
-            return Type(value)
-        if kind == "press":
-            return Press(self._keys(value, path))
-        if kind == "only":
-            return Only(str(step.get("editor", "")), value)
-        return Play(value)
+    def _snippet(self, name: str, entry: Any) -> None:
+        path = ("snippet", name)
+        snippet = read_snippet(name, entry, path, self._entry_reading())
+        if snippet.where != "always":
+            self._check_condition(snippet.where, *path)
+        self.layer.snippets[name] = snippet
+        if any(key in entry for key in ("press", *PLATFORMS)):
+            self._played(Insert(name), entry, path)
+
+    def _played(self, outcome: Play | Insert, entry: dict[str, Any], path: KeyPath) -> None:
+        """The keys of a macro or a snippet."""
+        row = {key: value for key, value in entry.items() if key in _ENTRY and key != "with"}
+        _languages, where = languages_of(entry, path, self._entry_reading())
+        self._entries(outcome, {**row, "where": where} if where != "always" else row, _ENTRY, path)
+
+    def _entry_reading(self) -> EntryReading:
+        return EntryReading(
+            self.document, self.catalogue, self._keys, self._arguments, self._check_condition, self.scope
+        )
 
     def _entries(self, outcome: Outcome, entry: Any, allowed: tuple[str, ...], path: KeyPath) -> None:
         rows = entry if isinstance(entry, list) else [entry]
@@ -390,8 +381,8 @@ class _LayerReader:
                 if found is not None:
                     is_everywhere = _EVERYWHERE in (found, speaks_of)
                     speaks_of = _EVERYWHERE if is_everywhere else found | (speaks_of or _EVERYWHERE)
-        if speaks_of is not None and isinstance(outcome, Do | Play):
-            self.layer.replaces[outcome.action if isinstance(outcome, Do) else str(outcome)] = speaks_of
+        if speaks_of is not None and isinstance(outcome, Do | Play | Insert):
+            self.layer.replaces[outcome.action if isinstance(outcome, Do) else outcome.key] = speaks_of
 
     def _entry(self, outcome: Outcome, row: Any, allowed: tuple[str, ...], here: KeyPath) -> frozenset[str] | None:
         """Read one row of an entry; the platforms on which it says all that there is to say of its action (none named: on

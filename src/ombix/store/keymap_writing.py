@@ -5,7 +5,7 @@ from collections.abc import Iterable, Iterator
 from ombix.core.actions import COUNT
 from ombix.core.keymap import Binding, Layer, Removal
 from ombix.core.keys import write
-from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play, Press, Step, Type
+from ombix.core.outcomes import Do, Insert, Nothing, Only, Outcome, Play, Press, Repeat, Step, Type, Until, When
 from ombix.store.keymap_reading import FORMAT, PLATFORMS
 
 
@@ -83,19 +83,65 @@ def _command_lines(layer: Layer) -> Iterator[str]:
 
 
 def _macro_lines(layer: Layer) -> Iterator[str]:
-    played: dict[str, list[Binding]] = {}
-    for binding in layer.bindings:
-        if isinstance(binding.outcome, Play):
-            played.setdefault(binding.outcome.macro, []).append(binding)
+    played = _by_name(layer)
     for name, macro in layer.macros.items():
         yield from ("", f"[macro.{toml_key(name)}]", f"title = {toml_string(macro.title)}")
-        if bindings := played.get(name):
-            yield from _platform_fields(bindings) or [f"press = {_texts_value(bindings)}"]
-            if bindings[0].where != "always":
-                yield f"where = {toml_string(bindings[0].where)}"
-            if bindings[0].command:
-                yield f"command = {toml_string(bindings[0].command)}"
+        yield from _languages_line(macro.languages)
+        if bindings := played.get(f"macro {name}"):
+            yield from _played_lines(bindings, macro.languages)
+            if isinstance(play := bindings[0].outcome, Play) and play.times > 1:
+                yield f"with = {{ count = {play.times} }}"
         yield f"steps = [{', '.join(_step_text(step) for step in macro.steps)}]"
+        for one in macro.examples:
+            yield from ("", f"[[macro.{toml_key(name)}.example]]", f"before = {toml_string(one.before)}")
+            yield f"after = {toml_string(one.after)}"
+    for name, snippet in layer.snippets.items():
+        yield from ("", f"[snippet.{toml_key(name)}]", f"title = {toml_string(snippet.title)}")
+        if snippet.words:
+            yield f"words = [{', '.join(map(toml_string, snippet.words))}]"
+        yield from _languages_line(snippet.languages)
+        bindings = played.get(f"snippet {name}", [])
+        if bindings:
+            yield from _played_lines(bindings, snippet.languages)
+        elif (where := without_languages(snippet.where, snippet.languages)) != "always":
+            yield f"where = {toml_string(where)}"
+        lines = snippet.body.split("\n")
+        whole = toml_string(lines[0]) if len(lines) == 1 else f"[{', '.join(map(toml_string, lines))}]"
+        yield f"body = {whole}"
+
+
+def _by_name(layer: Layer) -> dict[str, list[Binding]]:
+    """The bindings of macros and snippets, by what they run."""
+    found: dict[str, list[Binding]] = {}
+    for binding in layer.bindings:
+        if isinstance(binding.outcome, Play | Insert):
+            found.setdefault(binding.outcome.key, []).append(binding)
+    return found
+
+
+def _languages_line(languages: tuple[str, ...]) -> list[str]:
+    return [f"languages = [{', '.join(map(toml_string, languages))}]"] if languages else []
+
+
+def _played_lines(bindings: list[Binding], languages: tuple[str, ...]) -> Iterator[str]:
+    """The keys of a macro or a snippet, and what else is said of them."""
+    yield from _platform_fields(bindings) or [f"press = {_texts_value(bindings)}"]
+    if (where := without_languages(bindings[0].where, languages)) != "always":
+        yield f"where = {toml_string(where)}"
+    if bindings[0].why:
+        yield f"why = {toml_string(bindings[0].why)}"
+    if bindings[0].command:
+        yield f"command = {toml_string(bindings[0].command)}"
+
+
+def without_languages(where: str, languages: tuple[str, ...]) -> str:
+    """A condition without the part that stands for the languages of its entry."""
+    if not languages:
+        return where
+    only = f"language in ({', '.join(languages)})" if len(languages) > 1 else f"language is {languages[0]}"
+    if where == only:
+        return "always"
+    return where.removesuffix(f") and {only}").removeprefix("(") if where.endswith(f") and {only}") else where
 
 
 def _entry_lines(name: str, bindings: list[Binding]) -> list[str]:
@@ -174,15 +220,34 @@ def _with_field(outcome: Do) -> list[str]:
 
 
 def _step_text(step: Step) -> str:
+    return f"{{ {', '.join(_step_fields(step))} }}"
+
+
+def _step_fields(step: Step) -> list[str]:
+    if isinstance(step, When):
+        inner = step.steps[0] if len(step.steps) == 1 else None
+        fields = [_steps_field(step.steps)] if inner is None or isinstance(inner, When) else _step_fields(inner)
+        return [*fields, f"where = {toml_string(step.where)}"]
+    if isinstance(step, Repeat):
+        return [f"repeat = {step.times}", _steps_field(step.steps)]
+    if isinstance(step, Until):
+        return [f"until = {toml_string(step.until)}", f"most = {step.most}", _steps_field(step.steps)]
     if isinstance(step, Do):
-        return f"{{ {', '.join([f'do = {toml_string(step.action)}', *_with_field(step)])} }}"
+        return [f"do = {toml_string(step.action)}", *_with_field(step)]
     if isinstance(step, Type):
-        return f"{{ type = {toml_string(step.text)} }}"
+        return [f"type = {toml_string(step.text)}"]
     if isinstance(step, Press):
-        return f"{{ press = {toml_string(write(step.keys))} }}"
+        means = [f"means = {toml_string(step.means)}"] if step.means else []
+        return [f"press = {toml_string(write(step.keys))}", *means]
     if isinstance(step, Only):
-        return f"{{ only = {toml_string(step.command)}, editor = {toml_string(step.editor)} }}"
-    return f"{{ play = {toml_string(step.macro)} }}"
+        return [f"only = {toml_string(step.command)}", f"editor = {toml_string(step.editor)}"]
+    if isinstance(step, Insert):
+        return [f"insert = {toml_string(step.snippet)}"]
+    return [f"play = {toml_string(step.macro)}", *([f"times = {step.times}"] if step.times > 1 else [])]
+
+
+def _steps_field(steps: Iterable[Step]) -> str:
+    return f"steps = [{', '.join(map(_step_text, steps))}]"
 
 
 def toml_key(name: str) -> str:

@@ -15,7 +15,7 @@ from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, effective_states
 from ombix.core.keys import Trigger
 from ombix.core.layouts import KeyboardSetup, as_pressed
-from ombix.core.outcomes import Do, Outcome
+from ombix.core.outcomes import Do, Macro, Outcome
 from ombix.core.platforms import Platform, Reserved
 from ombix.core.terminals import Terminal
 
@@ -81,6 +81,10 @@ class EditorView(Struct, frozen=True):
         return rows[0] if len(rows) == 1 else None
 
 
+def _none_for(macro: Macro) -> tuple[str, ...]:
+    return ()
+
+
 class AuditSubject(Struct, dict=True):
     """What the rules look at: a keymap on one platform, how its editor decides, and the editors of the workspace."""
 
@@ -104,6 +108,8 @@ class AuditSubject(Struct, dict=True):
     """What one rule worked out and others can use."""
     proposes: bool = True
     """Whether free keys are looked for, to be proposed."""
+    one_action_for: Callable[[Macro], tuple[str, ...]] = _none_for
+    """The actions that are proved to do alone what a macro does."""
 
     @cached_property
     def bindings(self) -> list[Binding]:

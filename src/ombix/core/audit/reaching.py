@@ -9,6 +9,7 @@ from ombix.core.actions import Action
 from ombix.core.audit.model import AuditSubject
 from ombix.core.conditions import ALWAYS, NEVER, Space, States
 from ombix.core.deciding import Row
+from ombix.core.macros import every_step
 from ombix.core.outcomes import Do, Macro, Outcome, Play
 
 
@@ -57,7 +58,7 @@ def changes_of(
     if isinstance(outcome, Do):
         return action_changes(actions[outcome.action], space) if outcome.action in actions else []
     if isinstance(outcome, Play) and outcome.macro in macros:
-        steps = [step for step in macros[outcome.macro].steps if isinstance(step, Do)]
+        steps = [step for step in every_step(macros[outcome.macro].steps) if isinstance(step, Do)]
         return [change for step in steps for change in changes_of(step, actions, macros, space)]
     return []
 

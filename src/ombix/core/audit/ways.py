@@ -8,7 +8,7 @@ from ombix.core.changes import Bind, KeymapChange, Move, Remove
 from ombix.core.free_keys import FUNCTION_KEYS, FreeKeys
 from ombix.core.keymap import Binding
 from ombix.core.keys import ALT, CTRL, MOD, SHIFT, Chord, Trigger, parse
-from ombix.core.outcomes import Do, Play
+from ombix.core.outcomes import Do, Insert, Play
 
 _LETTERS = "abcdefghijklmnopqrstuvwxyz0123456789"
 _NAMED = ("ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "Home", "End", "PageUp", "PageDown", "Enter", "Backspace")
@@ -57,6 +57,8 @@ def give_keys(subject: AuditSubject, action: str, near: Trigger, where: str = ""
 def name_of(binding: Binding) -> str:
     """What a change names a binding by; empty for what changes do not name."""
     outcome = binding.outcome
+    if isinstance(outcome, Insert):
+        return outcome.key
     return outcome.action if isinstance(outcome, Do) else outcome.macro if isinstance(outcome, Play) else ""
 
 

@@ -5,17 +5,53 @@ from collections.abc import Sequence
 from msgspec.structs import replace
 
 from ombix.core.conditions import States
+from ombix.core.errors import InputError
 from ombix.core.keymap import Binding
 from ombix.core.keys import write
-from ombix.core.outcomes import Do, Macro, Only, Play, Press, Step
+from ombix.core.macros import flat
+from ombix.core.outcomes import Do, Insert, Macro, Only, Outcome, Play, Press, Step, Type, Until, When
 from ombix.core.porting.verdicts import TargetCommand
 from ombix.core.porting.work import PortWork
+from ombix.core.snippets.model import Text
+
+
+def macro_of(work: PortWork, outcome: Outcome) -> Macro | None:
+    """The macro that an outcome plays, as often as it plays it; of a snippet without gaps, one that types its text. None for
+    what is neither."""
+    if isinstance(outcome, Play):
+        macro = work.macros.get(outcome.macro)
+        return macro if macro is None or outcome.times == 1 else replace(macro, steps=macro.steps * outcome.times)
+    snippet = work.snippets.get(outcome.snippet) if isinstance(outcome, Insert) else None
+    if snippet is None or not all(isinstance(one, Text) for one in snippet.parts):
+        return None
+    return Macro(
+        snippet.name,
+        snippet.title,
+        (Type("".join(one.text for one in snippet.parts if isinstance(one, Text))),),
+        snippet.place,
+    )
 
 
 def sure_steps(work: PortWork, macro: Macro, states: States) -> list[Step]:
-    """The steps of a macro, with pressed keys as what they do, where that is sure in these states."""
+    """The steps of a macro in these states: without repetitions and macros in it, those under a condition where that is decided,
+    and with pressed keys as what they do, where that is sure."""
+    try:
+        found = flat(macro.steps, work.macros)
+    except InputError:
+        return list(macro.steps)
+    return _sure(work, found, states)
+
+
+def _sure(work: PortWork, found: Sequence[Step], states: States) -> list[Step]:
     steps: list[Step] = []
-    for step in macro.steps:
+    for step in found:
+        if isinstance(step, When):
+            where = work.space.parse(step.where, step.scope)
+            if work.space.covers(where, states):
+                steps += _sure(work, step.steps, states)
+            elif work.space.overlap(where, states):
+                steps.append(step)
+            continue
         sure = work.sure(step.keys, states) if isinstance(step, Press) else None
         for one in sure if sure is not None else [step]:
             steps += [one.once] * one.count if isinstance(one, Do) else [one]
@@ -58,7 +94,15 @@ def step_that_cannot(work: PortWork, binding: Binding, macro: Macro, states: Sta
     target = work.target
     steps = sure_steps(work, macro, states)
     foreign = _foreign_keys(work, binding, steps)
+    try:
+        flat(macro.steps, work.macros)
+    except InputError as error:
+        return error.what
     for step in steps:
+        if isinstance(step, When):
+            return f"{step} is decided while it runs"
+        if isinstance(step, Until):
+            return f"{target.name} cannot go on until something holds"
         if step is foreign:
             return f"what {write(foreign.keys)} does is {work.request.source.editor_of(binding)}'s own"
         if isinstance(step, Only) and step.editor != target.name:

@@ -10,6 +10,7 @@ from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger
 from ombix.core.outcomes import Macro
 from ombix.core.porting.verdicts import Judgement, TargetEditor
+from ombix.core.snippets.model import Snippet
 
 
 def _never(trigger: Trigger) -> bool:
@@ -37,7 +38,7 @@ def _itself(trigger: Trigger) -> Trigger:
 
 
 class PortSource(Struct, frozen=True):
-    """Where a port comes from: the decisions of a keymap by trigger, and its macros.
+    """Where a port comes from: the decisions of a keymap by trigger, its macros and snippets.
 
     `editor_of` tells which editor decides the keys that a binding presses (none: the target); `policy`: how the editor that it
     comes from decides (None: it is of no editor); and `within`: the states that it can be in (None: all). `canonical` gives
@@ -46,6 +47,7 @@ class PortSource(Struct, frozen=True):
 
     tables: Mapping[Trigger, Table]
     macros: Mapping[str, Macro] = {}
+    snippets: Mapping[str, Snippet] = {}
     editor_of: Callable[[Binding], str] = _no_home
     policy: Policy | None = None
     within: States | None = None

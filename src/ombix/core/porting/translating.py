@@ -10,9 +10,9 @@ from ombix.core.deciding import Row, Table
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, types_text, write
-from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, steers
+from ombix.core.outcomes import Do, Insert, Macro, Nothing, Only, Outcome, Play, steers
 from ombix.core.porting.arriving import taken_for_plain, without_binding
-from ombix.core.porting.macros import macro_command, step_that_cannot, sure_steps, written_macro
+from ombix.core.porting.macros import macro_command, macro_of, step_that_cannot, sure_steps, written_macro
 from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand, by_section
 from ombix.core.porting.work import LostBinding, PortWork
 
@@ -391,11 +391,9 @@ class Translation(Struct):
             return self._equal_way(target.ways_for(outcome, section), section)
         if isinstance(outcome, Only):
             return TargetCommand(outcome.command)
-        if isinstance(outcome, Play):
-            macro = self.work.macros.get(outcome.macro)
-            written = macro_command(self.work, self.binding, macro, self.states, section) if macro is not None else None
-            return self._equal_way([written] if written is not None else [], section)
-        return None
+        macro = macro_of(self.work, outcome)
+        written = macro_command(self.work, self.binding, macro, self.states, section) if macro is not None else None
+        return self._equal_way([written] if written is not None else [], section) if macro is not None else None
 
     def _equal_way(self, ways: Sequence[TargetCommand], section: str) -> TargetCommand | None:
         """The first of the target's ways that does the same as the binding, or else commands in a row that are known to do so;
@@ -411,21 +409,22 @@ class Translation(Struct):
 
     def _macro(self) -> Macro | None:
         """The macro that is played, with pressed keys as what they do, where that is sure."""
-        outcome = self.binding.outcome
-        macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+        macro = macro_of(self.work, self.binding.outcome)
         return replace(macro, steps=tuple(sure_steps(self.work, macro, self.states))) if macro is not None else None
 
     def _played(self, outcome: Outcome) -> Outcome:
         """The macro that is written: with steps of its own, where keys that it presses were replaced."""
-        macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+        macro = macro_of(self.work, outcome)
         return written_macro(self.work, macro, self.states) if macro is not None else outcome
 
     def _no_command(self, sections: list[str]) -> str:
         """That the target has nothing for the outcome: anywhere, or in these sections."""
         outcome, target = self.binding.outcome, self.work.target
-        is_nowhere = not isinstance(outcome, Play) and not self.has_command(list(self.work.nodes))
+        is_nowhere = not isinstance(outcome, Play | Insert) and not self.has_command(list(self.work.nodes))
         where = "" if is_nowhere or len(self.work.nodes) == 1 else f" in {', '.join(sections)}"
-        macro = self.work.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+        macro = macro_of(self.work, outcome)
+        if isinstance(outcome, Insert) and macro is None:
+            return f"{target.name} has no key for a snippet with gaps"
         if macro is not None:
             why = step_that_cannot(self.work, self.binding, macro, self.states, sections)
             return f"not all steps of the macro can be had{where}: {why}"

@@ -33,6 +33,7 @@ class PortWork:
         self.result = Port()
         self.tables = request.source.tables
         self.macros = request.source.macros
+        self.snippets = request.source.snippets
         self.target = request.target
         self.defaults = request.defaults
         self.space = space

@@ -4,7 +4,7 @@ from typing import Literal, NamedTuple
 
 from ombix.core.errors import Place
 
-OutcomeKind = Literal["do", "play", "only", "nothing"]
+OutcomeKind = Literal["do", "play", "insert", "only", "nothing"]
 """An action, a macro, a command that only one editor has, or nothing on purpose."""
 
 

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from ombix.core.actions import Action
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot, at
+from ombix.core.macros import every_step
 from ombix.core.outcomes import Do
 
 
@@ -19,7 +20,7 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
                 yield RULE.finding(message, at(binding), binding.trigger, subject.states(binding), _mend(action))
     for layer in subject.own_layers:
         for macro in layer.macros.values():
-            for step in macro.steps:
+            for step in every_step(macro.steps):
                 action = subject.catalogue.actions.get(step.action) if isinstance(step, Do) else None
                 if action is None or not isinstance(step, Do):
                     continue
