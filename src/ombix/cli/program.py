@@ -17,6 +17,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Look at keys": ("what", "how", "show", "free", "effort"),
     "Begin a workspace": ("init", "adopt", "editors", "describe", "layouts"),
     "Change keys": ("bind", "unbind", "move", "narrow", "fold", "history", "undo"),
+    "Put several steps or a text on keys": ("macro",),
     "Find what is wrong, and mend it": ("audit", "settle"),
     "Carry keys over": ("port", "compare", "prove", "apply", "status", "trust", "press"),
     "For programs": ("schema",),
@@ -42,6 +43,10 @@ class _Commands(typer.core.TyperGroup):
         import importlib
 
         module = importlib.import_module(f"ombix.cli.commands.{cmd_name}")
+        if hasattr(module, "app"):  # several commands under one name
+            group = typer.main.get_command(module.app)
+            group.name = cmd_name
+            return group
         single = typer.Typer(add_completion=False, rich_markup_mode=None)
         single.command(cmd_name, help=module.run.__doc__, no_args_is_help=False)(module.run)
         return typer.main.get_command(single)

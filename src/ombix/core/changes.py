@@ -3,11 +3,15 @@
 Nothing is changed here. `ombix.store.editing` applies a list of changes to a file's text, comments kept.
 """
 
+from typing import Literal
+
 from msgspec import Struct
 
 from ombix.core.keys import Trigger, write
 
 Arguments = tuple[tuple[str, str], ...]
+NamedKind = Literal["macro", "snippet"]
+"""What an entry of a keymap can be that has a name of the user's own."""
 
 
 class Bind(Struct, frozen=True):
@@ -31,6 +35,25 @@ class BindCommand(Struct, frozen=True):
     where: str = ""
     platform: str = ""
     adds: bool = False
+
+
+class BindNamed(Struct, frozen=True):
+    """Give a macro or a snippet keys, in the place of those that it has; `adds`: beside them."""
+
+    kind: NamedKind
+    name: str
+    keys: Trigger
+    where: str = ""
+    platform: str = ""
+    adds: bool = False
+
+
+class AddNamed(Struct, frozen=True):
+    """Put a macro or a snippet into the keymap, as its lines stand in a file."""
+
+    kind: NamedKind
+    name: str
+    text: str
 
 
 class TakeAway(Struct, frozen=True):
@@ -127,6 +150,8 @@ class AddEditor(Struct, frozen=True):
 KeymapChange = (
     Bind
     | BindCommand
+    | BindNamed
+    | AddNamed
     | TakeAway
     | Unbind
     | Remove
@@ -148,6 +173,10 @@ def in_words(change: Change) -> str:
             return f"bind {name} to {write(keys)}{' as well' * adds}{_on(platform)}{_when(where)}"
         case BindCommand(editor=editor, command=command, keys=keys, where=where, platform=platform):
             return f"bind {editor}'s command {command} to {write(keys)}{_on(platform)}{_when(where)}"
+        case BindNamed(kind=kind, name=name, keys=keys, where=where, platform=platform, adds=adds):
+            return f"bind the {kind} {name} to {write(keys)}{' as well' * adds}{_on(platform)}{_when(where)}"
+        case AddNamed(kind=kind, name=name):
+            return f"add the {kind} {name}"
         case TakeAway(action=name, why=why):
             return f"take the keys of {name} away{_because(why)}"
         case Unbind(keys=keys, where=where, why=why):

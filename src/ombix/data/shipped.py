@@ -19,6 +19,7 @@ from ombix.data.seen import SeenFiles
 
 if TYPE_CHECKING:
     from ombix.core.effort import EffortModel
+    from ombix.core.snippets.surroundings import Language
 
 DATA = Path(__file__).resolve().parent
 _ACTIONS, _SYNONYMS = DATA / "actions", DATA / "synonyms.toml"
@@ -187,6 +188,20 @@ class Shipped:
             return effort_model(self._table(DATA / "effort.toml"))
 
         return self._once(("effort",), load)
+
+    def languages(self) -> "dict[str, Language]":
+        """The languages that more is known of than their names, by these."""
+
+        def load() -> "dict[str, Language]":
+            from ombix.core.snippets.surroundings import Enclosing, Language
+
+            table = self._table(DATA / "languages.toml")
+            return {
+                name: Language(name, tuple(row["endings"]), Enclosing(row.get("function", ()), row.get("type", ())))
+                for name, row in table.items()
+            }
+
+        return self._once(("languages",), load)
 
     def keysyms(self) -> dict[str, str]:
         """X11 keysym name to its character."""

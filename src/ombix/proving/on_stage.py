@@ -32,7 +32,9 @@ class StagedEditor:
         self.settings = settings_of(dialect)
         bindings = keymap.in_force(around.platform).bindings
         tables = decide_all(bindings, around.space, around.catalogue, dialect.policy)
-        self.keymap = StageKeymap(tables, keymap.macros, dialect.policy, around.space, around.catalogue)
+        self.keymap = StageKeymap(
+            tables, keymap.macros, dialect.policy, around.space, around.catalogue, keymap.snippets
+        )
 
     def machine(self, text: str, cursor: int = 0, condition: str | States = "always") -> Machine:
         """The editor with a text, in the plainest state that fulfils a condition. Raises ValueError where there is none."""

@@ -29,19 +29,19 @@ def stage_report(report: StageReport, display: Display) -> list[Block]:
     blocks: list[Block] = [line(f"{title}, on {report.platform_title}."), Blank(), Grid(rows, head, 2)]
     if report.waits:
         blocks += [Blank(), line(Cell(f"{report.waits} still waits for more keys.", "warn"))]
-    marked = _marked(report.text, report.cursor, report.selection).rstrip("\n").split("\n")
+    marked = marked_text(report.text, report.cursor, report.selection).rstrip("\n").split("\n")
     return [*blocks, Blank(), line("The text then"), Code(tuple(marked))]
 
 
 def _line_of(step: StageStep) -> str:
     """The line with the cursor."""
-    marked = _marked(step.text, step.cursor, step.selection)
+    marked = marked_text(step.text, step.cursor, step.selection)
     at = marked.index("|") if "|" not in step.text else step.cursor
     start, end = marked.rfind("\n", 0, at) + 1, marked.find("\n", at)
     return marked[start : end if end >= 0 else None]
 
 
-def _marked(text: str, cursor: int, selection: tuple[int, int]) -> str:
+def marked_text(text: str, cursor: int, selection: tuple[int, int]) -> str:
     """The text with the cursor as `|`, and what is selected in brackets."""
     start, end = selection
     if start == end:

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from ombix.core.changes import Change, in_words
+from ombix.core.changes import AddNamed, BindNamed, Change, in_words
 from ombix.core.errors import InputError, OutsideError, Place, did_you_mean
 from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import Trigger
@@ -142,6 +142,7 @@ def check_only_changed(before: Layer, after: Layer, changes: Sequence[Change]) -
     names, triggers = set[str](), set[Trigger]()
     for change in changes:
         names |= {str(value) for field in ("action", "name", "command") if (value := getattr(change, field, ""))}
+        names |= {f"{change.kind} {change.name}"} if isinstance(change, AddNamed | BindNamed) else set()
         triggers |= {
             keys for field in ("keys", "to") if isinstance(keys := getattr(change, field, None), tuple) and keys
         }
@@ -161,8 +162,8 @@ def _facts_of(layer: Layer, names: set[str], triggers: set[Trigger]) -> tuple[An
         if one.keys not in triggers and not names & {entry_name(one), command_name(one)}
     )
     removals = Counter((one.action, one.platforms, one.why) for one in layer.removals if one.action not in names)
-    macros = {name: one.steps for name, one in layer.macros.items()}
-    snippets = {name: one.body for name, one in layer.snippets.items()}
+    macros = {name: one.steps for name, one in layer.macros.items() if name not in names}
+    snippets = {name: one.body for name, one in layer.snippets.items() if name not in names}
     return (
         bindings,
         removals,

@@ -1,14 +1,27 @@
 """Bindings given, taken away, moved and narrowed, as a user says it, on the right layer."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from typing import NamedTuple
 
 from ombix.core.actions import COUNT, Action
-from ombix.core.changes import Bind, BindCommand, Change, KeymapChange, Move, Narrow, Remove, TakeAway, Unbind, in_words
+from ombix.core.changes import (
+    Bind,
+    BindCommand,
+    BindNamed,
+    Change,
+    KeymapChange,
+    Move,
+    NamedKind,
+    Narrow,
+    Remove,
+    TakeAway,
+    Unbind,
+    in_words,
+)
 from ombix.core.conditions import NEVER
 from ombix.core.errors import InputError, NotationError, did_you_mean
-from ombix.core.keymap import Binding, Layer
+from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import Trigger, is_family, variables, write
 from ombix.core.outcomes import Do, Only
 from ombix.core.results.files import ChangeReport
@@ -54,10 +67,13 @@ def bind(wanted: WantedBinding, editing: KeymapEditing, wishes: EditWishes = PLA
     return editing.change(in_words(change), lambda file: [change], wishes, [reading] if reading else [])
 
 
-def _binding(wanted: WantedBinding, trigger: Trigger, editing: KeymapEditing) -> Bind | BindCommand:
+def _binding(wanted: WantedBinding, trigger: Trigger, editing: KeymapEditing) -> Bind | BindCommand | BindNamed:
     resources = editing.resources
     if wanted.on:
         resources.shipped.platform(wanted.on)
+    kind, name = _named(wanted, editing)
+    if kind:
+        return BindNamed(kind, name, trigger, wanted.where, wanted.on, wanted.also)
     if wanted.editor:
         dialect = resources.dialect(editing.opener.editor(wanted.editor))
         if wanted.name not in dialect.vocabulary.commands:
@@ -70,6 +86,19 @@ def _binding(wanted: WantedBinding, trigger: Trigger, editing: KeymapEditing) ->
         if fault and set(dict(arguments)) <= {*action.arguments, COUNT}:
             raise InputError(fault, "Say it with: --with NAME=VALUE")
     return Bind(name, trigger, wanted.where, wanted.on, wanted.also, arguments, wanted.why)
+
+
+def _named(wanted: WantedBinding, editing: KeymapEditing) -> tuple[NamedKind | None, str]:
+    """The macro or snippet of the keymap that a name means, with or without its kind before it; None where it is no such."""
+    kind, _, rest = wanted.name.partition(" ")
+    keymap = Keymap(list(editing.opener.layers(lenient=True)))
+    named: dict[NamedKind, Collection[str]] = {"macro": keymap.macros, "snippet": keymap.snippets}
+    if wanted.editor or wanted.name in editing.resources.shipped.catalogue().actions:
+        return None, ""
+    for one, names in named.items():
+        if wanted.name in names or (kind == one and rest in names):
+            return one, rest if kind == one and rest in names else wanted.name
+    return None, ""
 
 
 def action_called(words: str, shipped: Shipped) -> Action:

@@ -9,7 +9,7 @@ from ombix.core.errors import InputError, did_you_mean
 from ombix.core.folding import fold
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, write
-from ombix.core.outcomes import Do, Nothing, Only, Outcome, Play
+from ombix.core.outcomes import Do, Insert, Nothing, Only, Outcome, Play
 from ombix.core.platforms import Platform
 from ombix.core.results.listing import ListedBinding, Listing, NamedAction, PlatformListing, PlatformRow, UnboundActions
 from ombix.core.results.looking import GoneBinding
@@ -81,7 +81,9 @@ def _grouping(by: str, here: EffectiveKeymap) -> Callable[[Binding], str]:
         outcome = binding.outcome
         if isinstance(outcome, Do):
             return here.catalogue.domains.get(outcome.domain, outcome.domain)
-        return {Play: "Macros", Only: "Commands that only one editor has"}.get(type(outcome), "Keys taken away")
+        return {Play: "Macros", Insert: "Snippets", Only: "Commands that only one editor has"}.get(
+            type(outcome), "Keys taken away"
+        )
 
     return work
 

@@ -32,11 +32,14 @@ _PAUSE = re.compile(r"(\d+)ms")
 
 
 class StagePlace(NamedTuple):
-    """What keys are pressed on: a text, the cursor as an offset from 0, and the condition of the state at the start."""
+    """What keys are pressed on: a text, the cursor as an offset from 0, and the condition of the state at the start; the other
+    end of what is selected, and the path of the text's file."""
 
     text: str
     cursor: int
     condition: str
+    anchor: int | None = None
+    file: str = ""
 
 
 class TypedKey(NamedTuple):
@@ -47,10 +50,16 @@ class TypedKey(NamedTuple):
     pause: int = 0
 
 
-def place_on(text: str, at: str, condition: str) -> StagePlace:
-    """A text with the cursor `at` a line and column, both from 1. Raises InputError."""
+def place_on(text: str, at: str, condition: str, select: str = "", file: str = "") -> StagePlace:
+    """A text with the cursor `at` a line and column, both from 1, and what is between that and `select` selected. Raises
+    InputError."""
     if len(text) > LONGEST_TEXT:
         raise InputError(f"the text is longer than {LONGEST_TEXT:,} characters", "Press on a sample of it.")
+    anchor = _offset(text, select) if select else None
+    return StagePlace(text, _offset(text, at), condition, anchor, file)
+
+
+def _offset(text: str, at: str) -> int:
     match = re.fullmatch(r"(\d+)(?::(\d+))?", at)
     if match is None:
         raise InputError(f"{at} is no place in a text", "Write a line and a column, like 2:7.")
@@ -58,7 +67,7 @@ def place_on(text: str, at: str, condition: str) -> StagePlace:
     line, column = int(match[1]), int(match[2] or 1)
     if not 1 <= line <= len(lines) or not 1 <= column <= len(lines[line - 1]) + 1:
         raise InputError(f"the text has no place {at}", f"It has {len(lines)} lines.")
-    return StagePlace(text, sum(len(one) + 1 for one in lines[: line - 1]) + column - 1, condition)
+    return sum(len(one) + 1 for one in lines[: line - 1]) + column - 1
 
 
 def strokes(words: Sequence[str], platform: Platform) -> list[TypedKey]:
@@ -137,8 +146,16 @@ def keymap_machine(here: EffectiveKeymap, place: StagePlace) -> Machine:
     space = here.space
     never = [f"{fact.name} is not {fact.without}" for fact in space.facts.facts if fact.without]
     facts = _start(space, place.condition, never, "an editor without modes")
-    keymap = StageKeymap(here.tables, here.keymap.macros, here.policy, space, here.catalogue)
-    return Machine(keymap, State(place.text, place.cursor), facts)
+    keymap = StageKeymap(
+        here.tables,
+        here.keymap.macros,
+        here.policy,
+        space,
+        here.catalogue,
+        here.keymap.snippets,
+        here.shipped.languages(),
+    )
+    return Machine(keymap, State(place.text, place.cursor, place.anchor, file=place.file), facts)
 
 
 def editor_machine(staged: StagedEditor, place: StagePlace) -> Machine:

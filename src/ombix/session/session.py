@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from pathlib import Path
 
     from ombix.core.conditions import States
-    from ombix.core.keys import Trigger
+    from ombix.core.keys import Chord, Trigger
     from ombix.core.results.applying import ApplyReport, StatusReport
     from ombix.core.results.auditing import AuditReport, RuleExplanation
     from ombix.core.results.comparing import ComparisonReport
@@ -37,6 +37,7 @@ if TYPE_CHECKING:
     from ombix.core.results.free import FreeReport
     from ombix.core.results.listing import Listing, PlatformListing, UnboundActions
     from ombix.core.results.looking import Explanation, NotApplying
+    from ombix.core.results.macros import MacroList, MacroReport, MacroTrial, RecordReport
     from ombix.core.results.porting import PortReport
     from ombix.core.results.pressing import StageReport
     from ombix.core.results.proving import ProofReport
@@ -53,8 +54,10 @@ if TYPE_CHECKING:
     from ombix.session.porting import MadePort, PortWishes
     from ombix.session.pressing import StagePlace
     from ombix.session.proving import PressedIn
+    from ombix.session.recording import RecordWishes
     from ombix.session.resources import Resources
     from ombix.session.settling import SettledFile, Settling
+    from ombix.session.trying import TrialWishes
     from ombix.store.trust import Trust
     from ombix.store.workspace import Workspace, WorkspaceEditor
     from ombix.store.writing import Writer
@@ -394,6 +397,62 @@ class Session:
         return pressing.report(staged, pressing.strokes(keys, staged.platform))
 
     # --- changes
+
+    def macros(self, *, editor: str = "", on: str = "") -> "MacroList":
+        """The macros and snippets of the keymap."""
+        from ombix.session.macros import all_macros
+
+        return all_macros(self.keymap(editor, on))
+
+    def macro(self, name: str, *, editor: str = "", on: str = "") -> "MacroReport":
+        """One macro or snippet in full."""
+        from ombix.session.macros import one_macro
+
+        return one_macro(name, self.keymap(editor, on))
+
+    def state_of(self, file: str, within: str) -> str:
+        """The condition of a state in which a file is edited: in the language that its name tells, where `within` says none."""
+        from pathlib import PurePath
+
+        if "language" in within:
+            return within
+        ending = PurePath(file).suffix
+        found = (one.name for one in self.resources.shipped.languages().values() if ending in one.endings)
+        name = next(found, "")
+        own = f"language is {name}"
+        return within if not name else own if within == "always" else f"({within}) and {own}"
+
+    def try_macro(
+        self, name: str, place: "StagePlace", wishes: "TrialWishes", *, editor: str = "", on: str = "", file: str = ""
+    ) -> "MacroTrial":
+        """Try a macro or a snippet on a text; the text behind it is written to `file`, where one is named and it differs."""
+        from ombix.session.trying import try_on
+
+        found = try_on(name, place, self.keymap(editor, on), wishes, file)
+        if found.written:
+            self.write(f"macro try {name} --write", {file: found.text})
+        return found
+
+    def record(
+        self, keys: "Sequence[Chord]", place: "StagePlace", wanted: "RecordWishes", wishes: EditWishes = PLAIN_EDIT, *,
+        editor: str = "",
+    ) -> "RecordReport":  # fmt: skip
+        """Put what keys do into the keymap, as a macro."""
+        from ombix.session.recording import recorded, write_recording
+
+        found = recorded(keys, place, self.keymap(editor))
+        return write_recording(found, tuple(keys), wanted, self._editing(), wishes)
+
+    def keys_of(self, data: bytes, editor: str = "") -> "tuple[list[Chord], int]":
+        """The keys that a terminal sent as bytes, and how many of these stand for none."""
+        from ombix.session.context import terminal_of
+        from ombix.session.recording import keys_sent
+
+        shipped = self.resources.shipped
+        if not editor:
+            return keys_sent(data, shipped.terminal("xterm"))
+        one = self.opener.editor(editor)
+        return keys_sent(data, terminal_of(one, self.resources.dialect(one), self.resources))
 
     def bind(self, wanted: "WantedBinding", wishes: EditWishes = PLAIN_EDIT) -> "ChangeReport":
         """Give an action keys in the workspace's keymap, or in another layer."""

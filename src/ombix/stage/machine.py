@@ -29,9 +29,9 @@ from ombix.core.outcomes import (
     When,
 )
 from ombix.core.snippets.model import Snippet
-from ombix.core.snippets.surroundings import Enclosing
+from ombix.core.snippets.surroundings import Enclosing, Language
 from ombix.stage.effects import for_each_cursor, has_effect, insert, run_checked
-from ombix.stage.filling import follow, put_in, to_stop, word_before
+from ombix.stage.filling import choose, follow, put_in, to_stop, word_before
 from ombix.stage.history import UndoTree
 from ombix.stage.remembering import rubbed_out_of_prompt, typed_into_prompt
 from ombix.stage.state import State
@@ -82,8 +82,8 @@ class StageKeymap(Struct, frozen=True):
     space: Space
     catalogue: Catalogue
     snippets: Mapping[str, Snippet] = {}
-    languages: Mapping[str, Enclosing] = {}
-    """How languages begin functions and types, for the variables of snippets."""
+    languages: Mapping[str, Language] = {}
+    """What is known of languages, for the variables of snippets."""
 
 
 class Machine:
@@ -182,6 +182,12 @@ class Machine:
         """Put a snippet in as if keys had been pressed for it."""
         self._begin()
         self._do(Insert(snippet), (), "it was asked for")
+
+    def fill(self, text: str) -> None:
+        """Put a text into the gap of a snippet that is at hand."""
+        before, self.state = self.state, choose(self.state, text)
+        if before.text != self.state.text:
+            self._history.changed(before, self.state)
 
     @property
     def changes(self) -> int:
@@ -299,11 +305,14 @@ class Machine:
             self._note("nothing", keys, "the text cannot be changed", Insert(name), binding)
             return
         before = self.state
-        language = self._keymap.languages.get(self.facts.get("language", ""))
-        self.state = put_in(snippet, before, language)
+        self.state = put_in(snippet, before, self._enclosing())
         self._history.changed(before, self.state)
         self._after_change()
         self._note("runs", keys, why, Insert(name), binding)
+
+    def _enclosing(self) -> Enclosing | None:
+        language = self._keymap.languages.get(self.facts.get("language", ""))
+        return language.enclosing if language is not None else None
 
     def _expand(self) -> bool:
         """Put in the snippet whose word stands before the cursor, in the place of the word."""
@@ -316,8 +325,7 @@ class Machine:
             return False
         snippet, word = found
         self.state = replace(state, anchor=state.cursor - len(word))
-        language = self._keymap.languages.get(self.facts.get("language", ""))
-        after = put_in(snippet, self.state, language)
+        after = put_in(snippet, self.state, self._enclosing())
         self.state = after
         self._history.changed(state, after)
         return True

@@ -11,8 +11,10 @@ from ombix.core.changes import (
     Accept,
     AddEditor,
     AddLayer,
+    AddNamed,
     Bind,
     BindCommand,
+    BindNamed,
     Change,
     MapCommand,
     Move,
@@ -28,7 +30,7 @@ from ombix.core.changes import (
 from ombix.core.errors import InputError, NotationError
 from ombix.core.keys import Trigger, parse, write
 from ombix.core.toml import Document
-from ombix.store import entries
+from ombix.store import entries, pieces
 from ombix.store.line_keeping import comments_in, with_lines_of, without_entry
 
 
@@ -85,13 +87,13 @@ class _Editing:
             case BindCommand():
                 return self._bind_command(change)
             case TakeAway(action=action, why=why):
-                value = _inline({"press": False, **({"why": why} if why else {})})
+                value = pieces.inline({"press": False, **({"why": why} if why else {})})
                 return self._set(change, self._domain(action), action.partition(".")[2], value)
             case RemoveTakeAway(action=action):
                 return self._take(change, self._domain(action), action.partition(".")[2])
             case Unbind(keys=keys, where=where, why=why):
                 fields = {name: value for name, value in (("where", where), ("why", why)) if value}
-                value = _inline(fields) if fields else tomlkit.item(True)
+                value = pieces.inline(fields) if fields else tomlkit.item(True)
                 table = self._own_table("unbind")
                 return self._set(change, table, _same_keys(table, keys) or write(keys), value)
             case RemoveUnbind(keys=keys):
@@ -101,6 +103,11 @@ class _Editing:
                 return self._remove(change)
             case Move() | Narrow():
                 return self._change_row(change)
+            case AddNamed(text=text):
+                self.end += text.rstrip("\n").split("\n")
+                return Edit(change, text.strip().split("\n")[0])
+            case BindNamed():
+                return self._bind_named(change)
             case Accept():
                 return self._accept(change)
             case RemoveAccept():
@@ -144,6 +151,17 @@ class _Editing:
         table = self._own_table("only", change.editor)
         return self._give(change, table, change.command, {"where": change.where} if change.where else {})
 
+    def _bind_named(self, change: BindNamed) -> Edit:
+        table = self.document.get(change.kind, {}).get(change.name)
+        if table is None:
+            raise InputError(f"the file has no {change.kind} {change.name}", "See: ombix macro list")
+        if change.where:
+            self._set(change, table, "where", tomlkit.item(change.where))
+        field, keys = change.platform or "press", write(change.keys)
+        old = table.get(field) if change.adds else None
+        known = [old] if isinstance(old, str) else list(old or ())
+        return self._set(change, table, field, pieces.array([*known, keys]) if known else tomlkit.item(keys))
+
     def _give(
         self, change: Bind | BindCommand, table: MutableMapping[str, Any], name: str, extra: dict[str, Any]
     ) -> Edit:
@@ -151,15 +169,15 @@ class _Editing:
         is_free = old is None or _is_removal(old)
         if platform and not extra and not is_free and not change.adds and not _is_many(old):
             fields = dict(old) if isinstance(old, dict) else {"press": old}
-            return self._set(change, table, name, _inline({**fields, platform: keys}))
+            return self._set(change, table, name, pieces.inline({**fields, platform: keys}))
         if platform:
             row: dict[str, Any] = {"also": True, platform: keys} if change.adds and is_free else {platform: keys}
         else:
             row = {"also" if change.adds and is_free else "press": keys}
-        value = _value({**row, **extra})
+        value = pieces.value({**row, **extra})
         if not is_free and (change.adds or platform):
-            text = entries.with_row(_entry_text(old), _text(value))
-            return self._set(change, table, name, _item(text), text)
+            text = entries.with_row(_entry_text(old), pieces.text(value))
+            return self._set(change, table, name, pieces.item(text), text)
         return self._set(change, table, name, value)
 
     # --- bindings changed
@@ -201,7 +219,7 @@ class _Editing:
     ) -> Edit:
         if text is None:
             raise InputError(f"there is no binding to {in_words(change)}", "See: ombix show")
-        return self._set(change, table, name, _item(text), text) if text else self._take(change, table, name)
+        return self._set(change, table, name, pieces.item(text), text) if text else self._take(change, table, name)
 
     # --- what is accepted
 
@@ -235,9 +253,9 @@ class _Editing:
     def _add_layer(self, change: AddLayer, file: str) -> Edit:
         layers = self.document.get("layers")
         if layers is not None:
-            before = f"layers = {_text(layers)}"
+            before = f"layers = {pieces.text(layers)}"
             layers.append(file)
-            return Edit(change, f"layers = {_text(layers)}", before)
+            return Edit(change, f"layers = {pieces.text(layers)}", before)
         value = tomlkit.array()
         value.append(file)
         document: Any = self.document
@@ -245,7 +263,7 @@ class _Editing:
         plain = [key for key in document if key not in tables]
         value.trivia.trail = "\n"
         document._insert_after(plain[-1], "layers", value)  # tomlkit has no public way to put a key in the middle
-        return Edit(change, f"layers = {_text(value)}")
+        return Edit(change, f"layers = {pieces.text(value)}")
 
     def _add_editor(self, change: AddEditor) -> Edit:
         table = _table(_table(self.document, "editor", True), change.name)
@@ -263,10 +281,10 @@ class _Editing:
         of a value in which all comments are kept already."""
         old = table.get(key)
         name = tomlkit.key(key).as_string()
-        before = "" if old is None else f"{name} = {_text(old)}"
+        before = "" if old is None else f"{name} = {pieces.text(old)}"
         keys = list(table)
         if key in keys or not keys:
-            inside = comments_in(_text(old)) if old is not None and not text else []
+            inside = comments_in(pieces.text(old)) if old is not None and not text else []
             table[key] = value
             if inside:  # what stood between the rows goes behind the entry
                 behind = table[key].trivia.comment.removeprefix("#").strip()
@@ -278,13 +296,13 @@ class _Editing:
             body._insert_after(keys[-1], key, value)
         else:  # a table whose parts stand in several places of the file
             table[key] = value
-        return Edit(change, f"{name} = {_text(value)}", before)
+        return Edit(change, f"{name} = {pieces.text(value)}", before)
 
     def _take(self, change: Change, table: MutableMapping[str, Any], key: str) -> Edit:
         """Take a key out."""
         if not key or key not in table:
             raise InputError(f"there is no entry to {in_words(change)}", "See: ombix show")
-        before = f"{tomlkit.key(key).as_string()} = {_text(table[key])}"
+        before = f"{tomlkit.key(key).as_string()} = {pieces.text(table[key])}"
         del table[key]
         return Edit(change, "", before)
 
@@ -306,13 +324,8 @@ def _path(change: Change, text: str) -> tuple[str, ...]:
 def _entry_text(value: Any) -> str:
     """The text of an entry; of one that is written as tables with headings, as inline tables."""
     if isinstance(value, AoT):
-        return f"[{', '.join(_inline(dict(row)).as_string() for row in value)}]"
-    return _text(_inline(dict(value))) if isinstance(value, Table) else _text(value)
-
-
-def _item(text: str) -> Any:
-    """A value with its text as it stands."""
-    return tomlkit.parse(f"x = {text}")["x"]
+        return f"[{', '.join(pieces.inline(dict(row)).as_string() for row in value)}]"
+    return pieces.text(pieces.inline(dict(value))) if isinstance(value, Table) else pieces.text(value)
 
 
 def _is_removal(value: Any) -> bool:
@@ -339,7 +352,7 @@ class _Later(dict[str, Any]):
 
     def __setitem__(self, key: str, value: Any) -> None:
         self._lines += [self._head] if self._head else []
-        self._lines.append(f"{self._prefix}{tomlkit.key(key).as_string()} = {_text(value)}")
+        self._lines.append(f"{self._prefix}{tomlkit.key(key).as_string()} = {pieces.text(value)}")
         super().__setitem__(key, value)
 
 
@@ -391,35 +404,6 @@ def _parsed(text: str) -> Trigger:
 def _same_keys(table: MutableMapping[str, Any], keys: Trigger) -> str:
     """How these keys are written in a table; empty where they are not there."""
     return next((text for text in table if _parsed(text) == keys), "")
-
-
-def _value(fields: dict[str, Any]) -> Any:
-    """The value of a row: a text alone, where that says all, or a table of fields."""
-    if list(fields) == ["press"]:
-        value = fields["press"]
-        return tomlkit.item(value) if isinstance(value, str) else _array(value)
-    return _inline(fields)
-
-
-def _array(values: Sequence[Any]) -> Any:
-    array = tomlkit.array()
-    for value in values:
-        array.append(value)
-    return array
-
-
-def _inline(fields: dict[str, Any]) -> Any:
-    """An inline table with blanks inside its braces, as people write it."""
-    inner = ", ".join(f"{key} = {_field_text(value)}" for key, value in fields.items())
-    return tomlkit.parse(f"x = {{ {inner} }}")["x"]
-
-
-def _field_text(value: Any) -> str:
-    return _text(_inline(value)) if isinstance(value, dict) else _text(value)
-
-
-def _text(value: Any) -> str:
-    return str(value.as_string()) if hasattr(value, "as_string") else str(tomlkit.item(value).as_string())
 
 
 def _with_blank_lines(text: str, original: str) -> str:

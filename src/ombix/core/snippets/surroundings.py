@@ -19,6 +19,14 @@ class Enclosing(NamedTuple):
     type: Sequence[str]
 
 
+class Language(NamedTuple):
+    """A language: how the names of its files end, and what it begins functions and types with."""
+
+    name: str
+    endings: tuple[str, ...]
+    enclosing: Enclosing
+
+
 def values(
     text: str, cursor: int, selection: tuple[int, int], file: str = "", language: Enclosing | None = None
 ) -> Mapping[str, str | None]:
@@ -60,8 +68,8 @@ def _around(text: str, cursor: int, patterns: Sequence[str]) -> str | None:
             found = next((match for one in shapes if (match := one.match(line))), None)
             if found is not None:
                 return found["name"]
-        closes = line.lstrip()[:1] in "})]"
-        if not closes or is_own:
+        is_bracket = line.lstrip()[:1] in "{})]"
+        if not is_bracket or is_own:
             least = indentation if least is None else min(least, indentation)
     return None
 

@@ -1,0 +1,157 @@
+"""`ombix macro`: lists macros and snippets, shows one, tries one on a text, and records one."""
+
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from ombix.cli.asking import open_session
+from ombix.cli.environment import Status, environment_of
+from ombix.cli.options import (
+    AnywayOption,
+    ConditionOption,
+    DryRunOption,
+    EditorOption,
+    JsonOption,
+    LayerOption,
+    PlatformOption,
+    WorkspaceOption,
+)
+from ombix.cli.recording import keys_at_terminal, keys_into
+from ombix.core.errors import InputError
+from ombix.core.results.macros import MacroList, MacroReport, MacroTrial, RecordReport
+from ombix.report.macros import macro_list, macro_report, macro_trial, record_report
+
+app = typer.Typer(
+    help="Several steps, or a text with gaps, under one name: list them, look at one, try one on a text.",
+    rich_markup_mode=None, add_completion=False, invoke_without_command=True,
+)  # fmt: skip
+NameArgument = Annotated[str, typer.Argument(metavar="NAME", help="A macro or a snippet of the keymap.")]
+
+
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (MacroList, MacroReport, MacroTrial, RecordReport)
+
+
+@app.callback()
+def first(context: typer.Context) -> None:
+    """Several steps, or a text with gaps, under one name: list them, look at one, try one on a text, record one."""
+    if context.invoked_subcommand is None:
+        raise typer.Exit(list_them(context))
+
+
+@app.command("list")
+def list_them(
+    context: typer.Context, editor: EditorOption = "", on: PlatformOption = "", workspace: WorkspaceOption = None,
+    json: JsonOption = False,
+) -> Status:  # fmt: skip
+    """All macros and snippets of the keymap, with what runs them."""
+    environment = environment_of(context)
+    found = open_session(environment, workspace).macros(editor=editor, on=on)
+    environment.answer(found, lambda display: macro_list(found, display), json)
+    return Status.FINE
+
+
+@app.command("show")
+def show_one(
+    context: typer.Context, name: NameArgument, editor: EditorOption = "", on: PlatformOption = "",
+    workspace: WorkspaceOption = None, json: JsonOption = False,
+) -> Status:  # fmt: skip
+    """One macro or snippet in full: its steps and what its keys do here, or its text, gaps and variables."""
+    environment = environment_of(context)
+    found = open_session(environment, workspace).macro(name, editor=editor, on=on)
+    environment.answer(found, lambda display: macro_report(found, display), json)
+    return Status.FOUND if found.circle else Status.FINE
+
+
+@app.command("try")
+def try_one(
+    context: typer.Context,
+    name: NameArgument,
+    text: str | None = typer.Option(None, "--text", metavar="TEXT", help="The text; \\n is a new line."),
+    text_file: Path | None = typer.Option(None, "--text-file", metavar="FILE", help="A file with the text."),
+    at: str = typer.Option("1:1", "--at", metavar="LINE:COLUMN", help="Where the cursor stands, counted from 1."),
+    select: str = typer.Option("", "--select", metavar="LINE:COLUMN", help="Select from here to the cursor."),
+    times: int = typer.Option(1, "--times", metavar="NUMBER", help="Run it so many times."),
+    fill: list[str] | None = typer.Option(
+        None, "--fill", metavar="GAP=TEXT", help="What goes into a gap of a snippet; may be given again."
+    ),
+    before: list[str] | None = typer.Option(
+        None, "--before", metavar="TEXT", help="An example, with | for the cursor; may be given again."
+    ),
+    after: list[str] | None = typer.Option(None, "--after", metavar="TEXT", help="What --before is to become."),
+    write: bool = typer.Option(False, "--write", help="Write the text behind it to --text-file."),
+    condition: ConditionOption = "always",
+    editor: EditorOption = "",
+    on: PlatformOption = "",
+    workspace: WorkspaceOption = None,
+    json: JsonOption = False,
+) -> Status:
+    """Run it on a text and show each step; nothing is written without --write."""
+    from ombix.session.pressing import TEXT, place_on
+    from ombix.session.trying import TrialWishes
+
+    environment = environment_of(context)
+    session = open_session(environment, workspace)
+    if text is not None and text_file is not None:
+        raise InputError("there are two texts", "Give --text or --text-file.")
+    if write and text_file is None:
+        raise InputError("--write goes with --text-file", "Name the file with the text.")
+    if len(before or ()) != len(after or ()):
+        raise InputError("each --before goes with one --after", "Give both, in the same order.")
+    sample = TEXT if text is None else text.replace("\\n", "\n")
+    file = str(text_file) if text_file is not None else ""
+    sample = session.read(file) if file else sample
+    place = place_on(sample, at, session.state_of(file, condition), select, file)
+    wishes = TrialWishes(times, tuple(fill or ()), tuple(zip(before or (), after or (), strict=True)))
+    found = session.try_macro(name, place, wishes, editor=editor, on=on, file=file if write else "")
+    environment.answer(found, lambda display: macro_trial(found, display), json)
+    return Status.FINE if found.is_as_expected else Status.FOUND
+
+
+@app.command("record")
+def record_one(
+    context: typer.Context,
+    name: Annotated[str, typer.Argument(metavar="NAME", help="What the macro is to be called.")],
+    keys: list[str] = typer.Argument(
+        None, metavar="[KEYS]", help="Keys one after the other; without them, those pressed at the terminal."
+    ),
+    keys_file: Path | None = typer.Option(None, "--keys-file", metavar="FILE", help="A file with keys."),
+    inside: bool = typer.Option(
+        False, "--inside", help="The words behind NAME are a program; record what is pressed in it."
+    ),
+    title: str = typer.Option("", "--title", metavar="TEXT", help="What people call it."),
+    press: str = typer.Option("", "--press", metavar="KEYS", help="Keys that run it."),
+    where: str = typer.Option("", "--where", metavar="CONDITION", help="Only under this condition."),
+    editor: EditorOption = "",
+    layer: LayerOption = "",
+    anyway: AnywayOption = False,
+    workspace: WorkspaceOption = None,
+    dry_run: DryRunOption = False,
+    json: JsonOption = False,
+) -> Status:
+    """Put what keys do into the keymap as a macro: actions, where keys do the same in every state."""
+    from ombix.session.pressing import TEXT, StagePlace
+    from ombix.session.recording import RecordWishes, keys_in
+    from ombix.session.wishes import EditWishes
+
+    environment = environment_of(context)
+    session = open_session(environment, workspace)
+    if keys_file is not None and (keys or inside):
+        raise InputError("there are two places for keys", "Give keys, --keys-file or --inside.")
+    if keys_file is not None:
+        found = keys_in(session.read(str(keys_file)))
+    elif keys and not inside:
+        found = keys_in(" ".join(keys))
+    else:
+        data = keys_into(keys or [], environment) if inside else keys_at_terminal(environment)
+        found, lost = session.keys_of(data, editor)
+        if lost:
+            environment.say(f"{lost} bytes stand for no key, and were left out.")
+    wanted = RecordWishes(name, title, press, where)
+    report = session.record(
+        found, StagePlace(TEXT, 0, "always"), wanted, EditWishes(layer, dry_run, anyway), editor=editor
+    )
+    environment.answer(report, lambda display: record_report(report, display, dry_run), json)
+    return Status.FOUND if report.change.refused else Status.FINE
