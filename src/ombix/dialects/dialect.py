@@ -125,7 +125,7 @@ class Dialect:
                 where = joined_where(where, group.where)
             for keys, command in group.keys.items():
                 outcome = self.vocabulary.outcome(command, group.sections[0])
-                if outcome is None and self.description.commands.then and self.vocabulary.split(command):
+                if outcome is None and self.description.commands.then and self.vocabulary.chains.split(command):
                     outcome = Only(self.name, command)
                 if outcome is None:
                     raise InputError(

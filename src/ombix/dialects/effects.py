@@ -9,7 +9,7 @@ from msgspec.structs import replace
 from ombix.core.actions import Action, Catalogue, quoted
 from ombix.core.errors import did_you_mean
 from ombix.core.keymap import Binding
-from ombix.core.outcomes import Do, Macro, Outcome, Play, Step, Type
+from ombix.core.outcomes import Do, Insert, Macro, Outcome, Play, Step, Type
 from ombix.dialects.description import EffectRow
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.verdicts import compared
@@ -225,7 +225,7 @@ class EffectJudge:
                 if side is not None:
                     return side
             return None
-        if isinstance(outcome, Play):
+        if isinstance(outcome, Play | Insert):
             return self._steps_side(macro.steps if macro is not None else (), section)
         if not isinstance(outcome, Do):
             return None

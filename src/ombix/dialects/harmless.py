@@ -107,15 +107,15 @@ class _Judge:
         rows = vocabulary.rows_of(name) or vocabulary.rows_of(name.rstrip(vocabulary.syntax.suffixes or " "))
         if rows:
             return next(filter(None, (self._row(row, name) for row in rows)), "")
-        parts = vocabulary.split(command)
-        if len(parts) < 2 or len(parts) > _MOST_PARTS:
+        parts = vocabulary.chains.split(command)
+        if (len(parts) < 2 and vocabulary.chains.typed_by(command) is None) or len(parts) > _MOST_PARTS:
             return COULD_RUN
         return next(filter(None, map(self._part, parts)), "")
 
     def _part(self, part: str) -> str:
         """Why a part of a chain is not to be run."""
-        if self._vocabulary.syntax.free_text and part.startswith('"'):
-            return "" if part.isprintable() and "\\" not in part else COULD_RUN
+        if (text := self._vocabulary.chains.typed_by(part)) is not None:
+            return COULD_RUN if steers(text) or "\\" in part else ""
         return self._command(part)
 
     def _row(self, row: CommandRow, name: str) -> str:

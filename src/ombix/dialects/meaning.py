@@ -13,7 +13,6 @@ from ombix.dialects.following import Follower
 from ombix.dialects.formats import Statement
 
 _FUNCTION = re.compile(r"\{\{\}|\{([^{}]*)\}")
-_ESCAPED = {"t": "\t", "r": "\r", "n": "\n"}
 
 
 class StatementMeaning:
@@ -45,8 +44,8 @@ class StatementMeaning:
         if syntax.keys:
             steps = dialect.vocabulary.key_steps(command, section)
             return self._macro(statement, trigger, steps or (Press(dialect.spelling.read_row(command)),))
-        parts = dialect.vocabulary.split(command)
-        if len(parts) > 1 or (parts and syntax.free_text and parts[0].startswith('"')):
+        parts = dialect.vocabulary.chains.split(command)
+        if len(parts) > 1 or (parts and dialect.vocabulary.chains.typed_by(parts[0]) is not None):
             found = [self._part(part, statement, section) for part in parts]
             only_then = syntax.free_text or command.count(syntax.then) == len(parts) - 1
             if only_then and all(isinstance(one, Do | Only | Type) for one in found):
@@ -57,9 +56,8 @@ class StatementMeaning:
     def _part(self, part: str, statement: Statement, section: str) -> Outcome | Type:
         """One part of a chain."""
         syntax = self.dialect.description.commands
-        if syntax.free_text and part.startswith('"'):
-            text = part.rstrip(syntax.suffixes)[1:-1]
-            return Type(re.sub(r"\\(.)", lambda match: _ESCAPED.get(match[1], match[1]), text))
+        if (text := self.dialect.vocabulary.chains.typed_by(part)) is not None:
+            return Type(text)
         outcome = self.dialect.vocabulary.outcome(part, section)
         if outcome is None and part.rstrip(syntax.suffixes or " ") in self.defined:
             outcome = Only(self.dialect.name, part)

@@ -9,6 +9,7 @@ from ombix.core.errors import OmbixError, did_you_mean
 from ombix.core.keys import SHIFT, Chord, parse, types_text, write
 from ombix.core.outcomes import MAX_COUNT, Do, Nothing, Only, Outcome, Press, Step, Type, steers
 from ombix.dialects.byte_spelling import ByteSpelling
+from ombix.dialects.chains import Chains, unescaped
 from ombix.dialects.description import CommandRow, Composition, Description
 from ombix.dialects.spelling import Spelling
 
@@ -45,6 +46,7 @@ class Vocabulary:
             action: tuple(found) if isinstance(found, list) else (found,) for action, found in compositions.items()
         }
         self._spelling = spelling
+        self.chains = Chains(description.commands)
         self._quote = description.keys.bytes.quote if description.keys.bytes is not None else ""
 
     # --- rows
@@ -128,7 +130,7 @@ class Vocabulary:
         for action, found in self.compositions.items() if syntax.keys else ():
             if any(one.exact and one.command == command and section in self.sections_of(one) for one in found):
                 return Do(action)
-        if any(command.startswith(prefix) for prefix in syntax.free):
+        if any(command.startswith(prefix) for prefix in syntax.free) and self.chains.typed_by(command) is None:
             return Only(self.editor, command)
         return None
 
@@ -156,17 +158,6 @@ class Vocabulary:
             return command, ()
         return match["name"], tuple(part.strip() for part in match["arguments"].split(syntax.between.strip() or None))
 
-    def split(self, command: str) -> list[str]:
-        """The parts of a chain; texts in quotes stay whole. Empty where it is none that can be read."""
-        syntax = self.syntax
-        joints = [joint for joint in (syntax.then, *syntax.other_joints) if joint]
-        if not joints:
-            return []
-        if not syntax.free_text:
-            return re.split("|".join(re.escape(joint) for joint in joints), command)
-        parts = re.findall(r'(?:"(?:[^"\\]|\\.)*"[^,]*|[^,"]+)(?:,|$)', command)
-        return [part.removesuffix(",") for part in parts] if "".join(parts) == command else []
-
     def parts(self, written: str, section: str, may_leave: bool = False) -> "list[CommandPart] | None":
         """What stands in a file as the commands that it is when it is run in a section, one after the other; None where it is
         not known to be such a row, or ends in another section, unless it `may_leave`."""
@@ -188,8 +179,8 @@ class Vocabulary:
                     found += [_typing_step(text)] * bool(text) + [name]
                     text = ""
             return [*found, *([_typing_step(text)] if text else [])] or None
-        pieces = self.split(written)
-        return [_typing_step(_unescaped(one[1:-1])) if one[:1] == '"' else one for one in pieces] or None
+        pieces = ((one, self.chains.typed_by(one)) for one in self.chains.split(written))
+        return [one if text is None else _typing_step(text) for one, text in pieces] or None
 
     def _keys_in_a_row(self, written: str, section: str, may_leave: bool = False) -> "list[CommandPart] | None":
         """Keys as the commands that they run, the longest first, or as the text that they type, each in the section that holds
@@ -253,7 +244,7 @@ class Vocabulary:
             row = self.row_of(name, part.section)
             if row is None:
                 before = found.pop().text if found and isinstance(found[-1], Type) else ""  # type: ignore[union-attr]
-                found.append(Type(before + _unescaped(part.command.removeprefix("type ")[1:-1])))
+                found.append(Type(before + unescaped(part.command.removeprefix("type ")[1:-1])))
             elif row.stands_for:
                 found += map(Do, row.stands_for)
             elif (
@@ -410,8 +401,8 @@ class Vocabulary:
             if syntax.typing and section not in syntax.typing:
                 return None
             return syntax.typing.get(section, "{text}").replace("{text}", text.replace("{", syntax.literal_brace))
-        if syntax.free_text and "\n" not in text:
-            return syntax.free_text.replace("{text}", text.replace("\\", "\\\\").replace('"', '\\"'))
+        if syntax.free_text:
+            return self.chains.typing(text)
         if syntax.keys and section in syntax.typing:
             typed = self._typed_keys(text)
             return None if typed is None else syntax.typing[section].replace("{text}", typed)
@@ -428,11 +419,6 @@ class Vocabulary:
                 return None
             found.append(spelt)
         return self._spelling().unquoted("".join(found))
-
-
-def _unescaped(text: str) -> str:
-    """A text in quotes as it is."""
-    return re.sub(r"\\(.)", lambda match: {"t": "\t", "n": "\n", "r": "\r"}.get(match[1], match[1]), text)
 
 
 def _typing_step(text: str) -> str:

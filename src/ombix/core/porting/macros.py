@@ -52,10 +52,21 @@ def _sure(work: PortWork, found: Sequence[Step], states: States) -> list[Step]:
             elif work.space.overlap(where, states):
                 steps.append(step)
             continue
-        sure = work.sure(step.keys, states) if isinstance(step, Press) else None
+        sure = _pressed(work, step, states) if isinstance(step, Press) else None
         for one in sure if sure is not None else [step]:
             steps += [one.once] * one.count if isinstance(one, Do) else [one]
     return steps
+
+
+def _pressed(work: PortWork, step: Press, states: States) -> Sequence[Step] | None:
+    """What pressed keys do in these states: where that is sure, or is what they are relied on for wherever they do anything."""
+    sure = work.sure(step.keys, states)
+    table = work.tables.get(step.keys)
+    if sure is not None or not step.means or table is None:
+        return sure
+    found = {row.binding.outcome for row in table.rows if work.space.overlap(row.states, states)}
+    outcome = next(iter(found), None)
+    return [outcome] if len(found) == 1 and isinstance(outcome, Do) and outcome.action == step.means else None
 
 
 def written_macro(work: PortWork, macro: Macro, states: States) -> Play:
