@@ -322,6 +322,50 @@ def other_press(draft: Draft) -> str:
     return keys.replace("Alt+Shift+/", "Alt+?")
 
 
+def circle(draft: Draft) -> str:
+    """Macros of which each plays the next, and the last one the first; or one that presses its own keys."""
+    size = draft.chance.randrange(4)
+    if not size:
+        draft.tail += f'[macro.m0]\npress = "{_FRESH}"\nsteps = [{{ type = "x" }}, {{ press = "{_FRESH}" }}]\n'
+    for number in range(size):
+        play = f'{{ play = "m{(number + 1) % size}" }}'
+        inner = draft.chance.choice(
+            [play, f"{{ repeat = 2, steps = [{play}] }}", f'{{ until = "fails", steps = [{play}] }}']
+        )
+        draft.tail += f'[macro.m{number}]\nsteps = [{{ do = "cursor.up" }}, {inner}]\n'
+    return ""
+
+
+def pressed_keys(draft: Draft) -> str:
+    """A macro that presses keys for an action that they do not run, or to which nothing is bound."""
+    one, other = _two(draft)
+    draft.bind(one, "Alt+F8")
+    means = draft.chance.choice([f', means = "{other}"', f', means = "{other}"', ""])
+    keys = "Alt+F8" if means and draft.chance.random() < 0.5 else "Alt+F7"
+    draft.tail += f'[macro.m0]\nsteps = [{{ type = "x" }}, {{ press = "{keys}"{means} }}]\n'
+    return keys
+
+
+_ANYWHERE = (
+    "cursor.left", "cursor.right", "cursor.up", "cursor.down", "cursor.line-start", "cursor.line-end", "cursor.document-start",
+    "cursor.document-end", "cursor.word-left", "cursor.word-right", "cursor.next-word", "cursor.previous-word",
+)  # fmt: skip
+
+
+def longer_way(draft: Draft) -> str:
+    """Ways that end where one action leads by itself: at the start or the end of the text, wherever the others went before; at
+    the end of the line, from its start; and a line that is opened below."""
+    draw = draft.chance
+    before = [f'{{ do = "{draw.choice(_ANYWHERE)}" }}' for _ in range(draw.randint(1, 4))]
+    steps = draw.choice([
+        [*before, f'{{ do = "cursor.document-{draw.choice(["start", "end"])}" }}'],
+        ['{ do = "cursor.line-start" }', '{ do = "cursor.line-end" }'], ['{ repeat = 3, steps = [{ do = "cursor.line-end" }] }'],
+        ['{ do = "cursor.line-end" }', '{ do = "edit.newline" }'],
+    ])  # fmt: skip
+    draft.tail += f'[macro.m0]\npress = "{_FRESH}"\nwhere = "pane is text"\nsteps = [{", ".join(steps)}]\n'
+    return _FRESH
+
+
 PLANTERS: dict[str, Callable[[Draft], str]] = {
     "clash": clash, "exception": exception, "covered": covered, "doubled": doubled, "impossible": impossible,
     "unfit": unfit, "hidden-sequence": hidden_sequence, "slow-key": slow_key, "unknown": unknown,
@@ -330,7 +374,7 @@ PLANTERS: dict[str, Callable[[Draft], str]] = {
     "hard-press": hard_press, "system-key": system_key, "desktop-key": desktop_key, "not-sent": not_sent,
     "sent-alike": sent_alike, "swallowed-text": swallowed_text, "one-platform": one_platform,
     "crossed-exceptions": crossed_exceptions, "other-press": other_press,
-    "argument": argument,
+    "argument": argument, "circle": circle, "pressed-keys": pressed_keys, "longer-way": longer_way,
 }  # fmt: skip
 
 # What one defect may bring along: a removal without a lower layer, and a key that waits where another editor fires.

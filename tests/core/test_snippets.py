@@ -99,7 +99,9 @@ PARTS = st.recursive(
     st.one_of(
         st.builds(Text, st.text(st.characters(codec="utf-8", exclude_categories=["C"]), min_size=1, max_size=5)),
         st.builds(Variable, st.sampled_from(["TM_FILENAME", "x"])),
-        st.builds(lambda words: Stop(7, (), tuple(words)), st.lists(st.text("ab,|$}\\", max_size=4), min_size=1, max_size=3)),
+        st.builds(
+            lambda words: Stop(7, (), tuple(words)), st.lists(st.text("ab,|$}\\", max_size=4), min_size=1, max_size=3)
+        ),
     ),
     lambda inner: st.builds(lambda parts: Variable("y", tuple(parts)), st.lists(inner, max_size=2)),
     max_leaves=6,
@@ -185,12 +187,29 @@ def test_bodies_that_are_too_much_are_refused() -> None:
         expand(parse("$x" * 30_000), {"x": "a" * 100})
 
 
-TEXT = 'class Pier:\n    def __init__(self):\n        self.a = 1\n\n    def open(self, at):\n        if at:\n            pass\n        go\n\nx = 1\n'
+TEXT = """\
+class Pier:
+    def __init__(self):
+        self.a = 1
+
+    def open(self, at):
+        if at:
+            pass
+        go
+
+x = 1
+"""
 
 
 @pytest.mark.parametrize(
     ("place", "function", "type_"),
-    [("self.a", "__init__", "Pier"), ("pass", "open", "Pier"), ("go", "open", "Pier"), ("x =", None, None), ("open", "open", "Pier")],
+    [
+        ("self.a", "__init__", "Pier"),
+        ("pass", "open", "Pier"),
+        ("go", "open", "Pier"),
+        ("x =", None, None),
+        ("open", "open", "Pier"),
+    ],
 )
 def test_what_is_around_the_cursor_in_python(place: str, function: str | None, type_: str | None) -> None:
     python = shipped.languages()["python"].enclosing
@@ -204,7 +223,12 @@ def test_what_is_around_the_cursor_in_python(place: str, function: str | None, t
         ("c", "int open(int at)\n{\n    @\n}\n", "open", None),
         ("go", "func (p *Pier) Open(at int) {\n\t@\n}\n", "Open", "Pier"),
         ("rust", "impl Pier {\n    pub fn open(&self) {\n        @\n    }\n}\n", "open", "Pier"),
-        ("java", "public class Pier {\n    void open(int at) {\n        if (at > 1) {\n            @\n", "open", "Pier"),
+        (
+            "java",
+            "public class Pier {\n    void open(int at) {\n        if (at > 1) {\n            @\n",
+            "open",
+            "Pier",
+        ),
         ("javascript", "class Pier {\n  open(at) {\n    @\n  }\n}\n", "open", "Pier"),
         ("lua", "function pier.open(at)\n  @\nend\n", "open", None),
         ("shell", "open() {\n  @\n}\n", "open", None),

@@ -42,7 +42,7 @@ def pressed(
     here = around(editors_space(), platform, WINDOW)
     file = port_keymap(keymap, keymap.in_force(here.platform).bindings, source, target, here)
     stage = StagedEditor(on, [read_file(on, file.text, "file").layer], here)
-    return prove_on_stage(file.entries, stage, keymap.macros)
+    return prove_on_stage(file.entries, stage)
 
 
 @pytest.mark.parametrize(("source", "target"), PAIRS)

@@ -1,11 +1,10 @@
 """What ported keys leave for the next: bindings that are exact alone, and not one after the other."""
 
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from itertools import islice
 from typing import NamedTuple
 
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Macro, Play
 from ombix.core.porting import PortEntry
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import EffectJudge
@@ -57,15 +56,13 @@ class _Pair(NamedTuple):
         return any(word in one.text for one in (*self.source.programs, *self.target.programs) for word in _PASTES)
 
 
-def rows_that_differ(
-    entries: Iterable[PortEntry], judge: EffectJudge, target: Dialect, macros: Mapping[str, Macro]
-) -> list[KeysInARow]:
+def rows_that_differ(entries: Iterable[PortEntry], judge: EffectJudge, target: Dialect) -> list[KeysInARow]:
     """Rows of two and three exact bindings of a port that do not do in the target what they do in the source: those in which
     one takes what another one leaves behind, beside the text, the cursor, the selection and what is kept."""
     found: dict[tuple[Trigger, ...], KeysInARow] = {}
     exact = [entry for entry in entries if entry.verdict == "exact" and entry.trigger is not None]
     for section in target.edited_sections:
-        pairs = list(_pairs(exact, section, judge, macros))
+        pairs = list(_pairs(exact, section, judge))
         if not pairs:
             continue
         manners = (pairs[0].source.manner, pairs[0].target.manner)
@@ -86,16 +83,12 @@ def rows_that_differ(
     ]  # fmt: skip
 
 
-def _pairs(
-    exact: Sequence[PortEntry], section: str, judge: EffectJudge, macros: Mapping[str, Macro]
-) -> Iterator[_Pair]:
+def _pairs(exact: Sequence[PortEntry], section: str, judge: EffectJudge) -> Iterator[_Pair]:
     seen: set[tuple[Side, Side]] = set()
     for entry in exact:
-        outcome = entry.source.outcome
-        macro = macros.get(outcome.macro) if isinstance(outcome, Play) else None
         written = dict(entry.commands).get(section, "")
         there = judge.does(section, written) if written else None
-        here = judge.promised(entry.source, macro, section, written, True) if there is not None else None
+        here = judge.promised(entry.source, entry.macro, section, written, True) if there is not None else None
         if there is None or here is None or "always" in (*here.unsure, *there.unsure) or (here, there) in seen:
             continue
         seen.add((here, there))

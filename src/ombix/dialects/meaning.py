@@ -31,6 +31,8 @@ class StatementMeaning:
         if statement.kind == "remove":
             return Nothing()
         if statement.is_string:
+            if (action := dialect.vocabulary.action_of_row(statement.command, section)) is not None:
+                return Do(action)
             steps = self._typed(self._string_steps(statement), statement, section)
             if len(steps) == 1 and isinstance(steps[0], Do | Only):
                 return steps[0]

@@ -127,11 +127,17 @@ class Vocabulary:
                 return Only(self.editor, command)
         if row is not None:
             return Do(row.action) if row.action else Only(self.editor, command)
-        for action, found in self.compositions.items() if syntax.keys else ():
-            if any(one.exact and one.command == command and section in self.sections_of(one) for one in found):
-                return Do(action)
+        if (action := self.action_of_row(command, section)) is not None:
+            return Do(action)
         if any(command.startswith(prefix) for prefix in syntax.free) and self.chains.typed_by(command) is None:
             return Only(self.editor, command)
+        return None
+
+    def action_of_row(self, command: str, section: str) -> str | None:
+        """The action that is all that several commands in a row do in a section; None where there is none."""
+        for action, found in self.compositions.items():
+            if any(one.exact and one.command == command and section in self.sections_of(one) for one in found):
+                return action
         return None
 
     def _counted_outcome(self, command: str, section: str) -> Do | None:

@@ -1,13 +1,13 @@
 """Puts an editor on the stage from its description and its file: it obeys the same policy, and nothing is installed."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Sequence
 
 from msgspec.structs import replace
 
 from ombix.core.conditions import NEVER, States
 from ombix.core.deciding import decide_all
 from ombix.core.keymap import Keymap, Layer, effective_states
-from ombix.core.outcomes import Do, Macro, Nothing, Outcome, Play, Step
+from ombix.core.outcomes import Do, Nothing, Outcome, Step
 from ombix.core.porting import PortEntry
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import settings_of
@@ -42,26 +42,17 @@ class StagedEditor:
         return Machine(self.keymap, State(text, cursor, settings=self.settings), facts)
 
 
-def prove_on_stage(
-    entries: Iterable[PortEntry], staged: StagedEditor, macros: Mapping[str, Macro] | None = None
-) -> list[tuple[PortEntry, Proof]]:
-    """Press the keys of each ported binding on the stage, in a state of each section where it should hold.
-
-    `macros` are those of the source.
-    """
-    return [(entry, _prove(entry, staged, macros or {})) for entry in entries if entry.trigger is not None]
+def prove_on_stage(entries: Iterable[PortEntry], staged: StagedEditor) -> list[tuple[PortEntry, Proof]]:
+    """Press the keys of each ported binding on the stage, in a state of each section where it should hold."""
+    return [(entry, _prove(entry, staged)) for entry in entries if entry.trigger is not None]
 
 
-def _prove(entry: PortEntry, staged: StagedEditor, macros: Mapping[str, Macro]) -> Proof:
+def _prove(entry: PortEntry, staged: StagedEditor) -> Proof:
     assert entry.trigger is not None
     outcome = entry.source.outcome
     what: str | tuple[Step, ...] = ()
-    if (
-        isinstance(outcome, Play)
-        and outcome.macro in macros
-        and has_effect(macros[outcome.macro].steps, staged.catalogue)
-    ):
-        what = macros[outcome.macro].steps
+    if entry.macro is not None and has_effect(entry.macro.steps, staged.catalogue):
+        what = entry.macro.steps
     elif isinstance(outcome, Do) and program_of(outcome, staged.catalogue) is not None:
         what = (outcome.once,) * outcome.count if outcome.arguments else outcome.action
     tried = 0

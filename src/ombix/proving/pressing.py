@@ -14,7 +14,7 @@ from ombix.core.errors import OutsideError
 from ombix.core.keymap import Binding, Layer, LayerName
 from ombix.core.keys import Trigger
 from ombix.core.layouts import KeyboardSetup
-from ombix.core.outcomes import Do, Nothing, Play, Step
+from ombix.core.outcomes import Do, Insert, Nothing, Play, Step
 from ombix.core.terminals import Terminal
 from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
@@ -195,7 +195,7 @@ class _Prover(Struct, frozen=True):
     def prove(self, claim: Claim) -> Proof:
         outcome = claim.binding.outcome
         steps: tuple[Step, ...] = ()
-        if isinstance(outcome, Play) and has_effect(claim.steps, self.catalogue):
+        if isinstance(outcome, Play | Insert) and has_effect(claim.steps, self.catalogue):
             action, steps = str(outcome), claim.steps
         elif isinstance(outcome, Do):
             action = outcome.action

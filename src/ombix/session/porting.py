@@ -9,7 +9,6 @@ from ombix.core.conditions import Space
 from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import write
-from ombix.core.outcomes import Macro
 from ombix.core.porting import VERDICTS, PortEntry
 from ombix.core.results.porting import (
     ClearedKeys,
@@ -51,7 +50,6 @@ class MadePort(NamedTuple):
     target: Dialect
     around: Surroundings
     source: str
-    macros: dict[str, Macro]
     judge: EffectJudge
     origin: PortOrigin
     path: Path
@@ -123,7 +121,6 @@ def port(
         target,
         around,
         origin.name,
-        origin.keymap.macros,
         judge_of(origin.keymap, origin.dialect, target, around.catalogue, origin.homes),
         origin,
         path,
@@ -158,7 +155,7 @@ def report(made: MadePort, path: Path | None = None) -> PortReport:
         tuple(map(_binding, file.entries)),
         tuple(
             KeysTogether(tuple(map(write, one.triggers)), one.sentence)
-            for one in rows_that_differ(file.entries, made.judge, made.target, made.macros)
+            for one in rows_that_differ(file.entries, made.judge, made.target)
         ),
         tuple(
             KeptLine(one.place, one.text, one.reason)

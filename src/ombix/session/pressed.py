@@ -10,7 +10,7 @@ from ombix.core.deciding import Table, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Nothing, Play, Step
+from ombix.core.outcomes import Do, Nothing
 from ombix.core.porting import PortEntry
 from ombix.core.terminals import as_arriving
 from ombix.dialects.abilities import DescribedTarget
@@ -110,7 +110,8 @@ class PressedEditor:
                 advance()
                 proofs[index] = Proof(one.trigger, str(one.entry.source.outcome), "not checked", reason)
             else:
-                claims.append((index, Claim(one.trigger, one.entry.source, _steps(one.entry, self.made), seen)))
+                steps = one.entry.macro.steps if one.entry.macro is not None else ()
+                claims.append((index, Claim(one.trigger, one.entry.source, steps, seen)))
         found = prove([claim for _index, claim in claims], bench, lambda proof: advance(), deadline)
         proofs.update((index, proof) for (index, _claim), proof in zip(claims, found, strict=True))
         self._reach(bench, wanted, proofs, deadline)
@@ -167,7 +168,7 @@ class PressedEditor:
                 if side is not None
                 else ()
             )
-        macro = self.made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
+        macro = one.entry.macro
         side = self.judge.promised(one.entry.source, macro, bench.section, one.written, False)
         if one.is_exact and side is not None:
             side = self.made.judge.promised(one.entry.source, macro, bench.section, one.written, True)
@@ -242,14 +243,7 @@ def _shown(bench: Bench) -> dict[str, str]:
 def _is_about_text(entry: PortEntry, made: MadePort) -> bool:
     """Whether what a binding does is known to be about a text."""
     outcome = entry.source.outcome
-    if isinstance(outcome, Play):
-        return has_effect(_steps(entry, made), made.around.catalogue)
+    if entry.macro is not None:
+        return has_effect(entry.macro.steps, made.around.catalogue)
     action = made.around.catalogue.actions.get(outcome.action) if isinstance(outcome, Do) else None
     return action is not None and bool(action.effect)
-
-
-def _steps(entry: PortEntry, made: MadePort) -> tuple[Step, ...]:
-    """The steps of the macro that an entry plays."""
-    outcome = entry.source.outcome
-    macro = made.macros.get(outcome.macro) if isinstance(outcome, Play) else None
-    return macro.steps if macro is not None else ()

@@ -65,7 +65,7 @@ def press_all(
     layer = read_file(made.target, text, name).layer
     if on_stage:
         staged = StagedEditor(made.target, [layer], made.around)
-        return [ProvedKey(*one) for one in prove_on_stage(made.file.entries, staged, made.macros)]
+        return [ProvedKey(*one) for one in prove_on_stage(made.file.entries, staged)]
     deadline = time.monotonic() + MOST_SECONDS
     if lines := [one.text for one in layer.kept]:  # settings of the user's own that change what commands do
         origin = made.origin

@@ -90,7 +90,7 @@ def _foreign_keys(work: PortWork, binding: Binding, steps: Sequence[Step]) -> Pr
 def macro_command(work: PortWork, binding: Binding, macro: Macro, states: States, section: str) -> TargetCommand | None:
     """The target's command for the steps of a macro in a section; None where it cannot have all of them."""
     steps = sure_steps(work, macro, states)
-    if _foreign_keys(work, binding, steps) is not None:
+    if _foreign_keys(work, binding, steps) is not None or _types_nowhere(work, steps, section):
         return None
     found = [work.target.command_for(step, section) for step in steps if isinstance(step, Do)]
     text = work.target.macro_text(steps, section)
@@ -98,6 +98,11 @@ def macro_command(work: PortWork, binding: Binding, macro: Macro, states: States
         return None
     presses = any(isinstance(step, Press) for step in steps)
     return TargetCommand(text, "what the keys do in it is decided there" if presses else "")
+
+
+def _types_nowhere(work: PortWork, steps: Sequence[Step], section: str) -> bool:
+    """Whether a text is typed in a section in which no text is edited: its characters are keys there."""
+    return any(isinstance(one, Type) for one in steps) and not work.space.overlap(work.nodes[section], work.space.text)
 
 
 def step_that_cannot(work: PortWork, binding: Binding, macro: Macro, states: States, sections: Sequence[str]) -> str:
@@ -120,6 +125,8 @@ def step_that_cannot(work: PortWork, binding: Binding, macro: Macro, states: Sta
             return f"{step.command} is a command of {step.editor} only"
         if isinstance(step, Do) and any(target.command_for(step, name) is None for name in sections):
             return f"{target.name} has no command for {step}"
+        if isinstance(step, Type) and any(_types_nowhere(work, steps, name) for name in sections):
+            return "no text is typed there"
         if any(target.macro_text([step], name) is None for name in sections):
             return f"{target.name} cannot have {step} in a macro"
     return f"{target.name} cannot run several steps with one key"

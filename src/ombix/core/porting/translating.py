@@ -192,7 +192,7 @@ class Translation(Struct):
             self.binding, "adapted" if differs or self.moved else "exact", self._how(kept, commands, differs), trigger,
             (*kept, *written), tuple(dict.fromkeys(commands.values())), tuple(dict.fromkeys(displaced)),
             tuple(dict.fromkeys(cleared)),
-            states=space.union(held_states), commands=tuple({**runs, **commands}.items()),
+            states=space.union(held_states), commands=tuple({**runs, **commands}.items()), macro=self._macro(),
         )  # fmt: skip
         return entry, self._bindings(trigger, place, written)
 

@@ -9,7 +9,7 @@ from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Policy
 from ombix.core.keymap import Binding, Layer, LayerName
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Outcome, Step
+from ombix.core.outcomes import Do, Macro, Outcome, Step
 
 Verdict = Literal["exact", "adapted", "lost"]
 VERDICTS: tuple[Verdict, ...] = ("exact", "adapted", "lost")
@@ -106,6 +106,8 @@ class PortEntry(Struct, frozen=True):
     elsewhere: Trigger | None = None
     commands: tuple[tuple[str, str], ...] = ()
     """The commands that the keys run, by section: what was written, or what they have by default."""
+    macro: Macro | None = None
+    """The macro that they play, or whose text is that of a snippet, with its steps as they were carried."""
 
 
 class Rehomed(Struct, frozen=True):
