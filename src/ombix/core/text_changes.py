@@ -1,10 +1,13 @@
 """What differs between two texts: by lines, and by places in them."""
 
+from collections.abc import Sequence
 from difflib import SequenceMatcher
 from typing import NamedTuple
 
 _MANY = 2000
 """Lines from which on frequent ones are not compared one by one."""
+_LONG = 4000
+"""Characters of two lines, as far as they differ, from which on their places are not told apart."""
 
 
 class ChangedLines(NamedTuple):
@@ -29,40 +32,56 @@ class TextChanges(NamedTuple):
 def changes_between(before: str, after: str) -> TextChanges:
     """What differs between two texts."""
     old, new = before.split("\n"), after.split("\n")
-    first = next(
-        (at for at, pair in enumerate(zip(old, new, strict=False)) if pair[0] != pair[1]), min(len(old), len(new))
-    )
-    most = min(len(old), len(new)) - first
-    last = next((at for at in range(most) if old[-1 - at] != new[-1 - at]), most)
-    left, right = old[first : len(old) - last], new[first : len(new) - last]
-    matcher = SequenceMatcher(None, left, right, autojunk=len(left) > _MANY)
-    groups: list[ChangedLines] = []
+    groups = _groups(old, new)
     places = changed = added = removed = 0
-    for kind, start, end, new_start, new_end in matcher.get_opcodes():
-        if kind == "equal":
-            continue
-        groups.append(ChangedLines(first + start, first + end, first + new_start, first + new_end))
+    for start, end, new_start, new_end in groups:
         both = min(end - start, new_end - new_start)
         changed += both
         removed += end - start - both
         added += new_end - new_start - both
-        if end - start == new_end - new_start:
-            places += sum(map(_places, left[start:end], right[new_start:new_end]))
-        else:
-            places += 1
-    return TextChanges(tuple(groups), places, changed, added, removed)
+        places += sum(map(_places, old[start:end], new[new_start:new_end])) if end - start == new_end - new_start else 1
+    return TextChanges(groups, places, changed, added, removed)
+
+
+def _groups(old: Sequence[str], new: Sequence[str]) -> tuple[ChangedLines, ...]:
+    """The lines that became others."""
+    first, last = _alike(old, new)
+    left, right = old[first : len(old) - last], new[first : len(new) - last]
+    if not left or not right:
+        found = ChangedLines(first, first + len(left), first, first + len(right))
+        return (found,) if left or right else ()
+    matcher = SequenceMatcher(None, left, right, autojunk=len(left) > _MANY)
+    return tuple(
+        ChangedLines(first + start, first + end, first + new_start, first + new_end)
+        for kind, start, end, new_start, new_end in matcher.get_opcodes()
+        if kind != "equal"
+    )
+
+
+def _alike(old: Sequence[str], new: Sequence[str]) -> tuple[int, int]:
+    """How many members are alike at the start of both, and at the end of the rest."""
+    most = min(len(old), len(new))
+    first = next((at for at in range(most) if old[at] != new[at]), most)
+    last = next((at for at in range(most - first) if old[-1 - at] != new[-1 - at]), most - first)
+    return first, last
 
 
 def _places(old: str, new: str) -> int:
-    matcher = SequenceMatcher(None, old, new, autojunk=len(old) > _MANY)
-    return sum(kind != "equal" for kind, *_span in matcher.get_opcodes())
+    """In how many places a line became another one."""
+    first, last = _alike(old, new)
+    left, right = old[first : len(old) - last], new[first : len(new) - last]
+    if not left or not right:
+        return int(bool(left or right))
+    if len(left) + len(right) > _LONG:
+        return 1
+    return sum(kind != "equal" for kind, *_span in SequenceMatcher(None, left, right, autojunk=False).get_opcodes())
 
 
 def as_lines(before: str, after: str, most: int = 12) -> tuple[str, ...]:
     """The lines that differ, with their numbers: those taken away behind `-`, those put in behind `+`; `most` of them."""
     old, new = before.split("\n"), after.split("\n")
     found: list[str] = []
-    for start, end, new_start, new_end in changes_between(before, after).groups:
+    for start, end, new_start, new_end in _groups(old, new):
         found += [f"- {number + 1}: {old[number]}" for number in range(start, end)]
         found += [f"+ {number + 1}: {new[number]}" for number in range(new_start, new_end)]
     return tuple(found if len(found) <= most else [*found[: most - 1], f"… and {len(found) - most + 1} more lines"])

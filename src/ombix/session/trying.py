@@ -6,6 +6,7 @@ from typing import NamedTuple
 
 from ombix.core.changes import NamedKind
 from ombix.core.errors import InputError
+from ombix.core.keys import write
 from ombix.core.macros import every_step
 from ombix.core.outcomes import MAX_COUNT, Do, Macro, MacroExample, Only
 from ombix.core.results.macros import MacroTrial, TrialRemark, TrialStep, TriedExample
@@ -92,18 +93,32 @@ def _fill(machine: Machine, fill: Sequence[str]) -> None:
 # --- steps
 
 
+_MOST_STEPS = 200
+"""Steps of the first run that are shown one by one."""
+
+
 def _steps(number: int, one: _Round) -> Iterator[TrialStep]:
+    """What was done: of the first run step by step, of another one all at once."""
     before = one.before
-    for each in one.happened:
+    if number > 1:
+        is_done = not any(each.kind == "nothing" for each in one.happened)
+        yield TrialStep(
+            number, "the same again", "", is_done, as_lines(before.text, one.after.text, 8), *_place(one.after)
+        )
+        return
+    for each in one.happened[:_MOST_STEPS]:
         if each.kind == "waits":
             continue
         state = each.state
-        does = f"types {each.text!r}" if each.kind == "types" else str(each.outcome) if each.outcome else "nothing"
-        line = state.text.count("\n", 0, state.cursor) + 1
-        column = state.cursor - state.text.rfind("\n", 0, state.cursor)
+        does = f"types {each.text!r}" if each.kind == "types" else str(each.outcome or f"press {write(each.keys)}")
         is_done = each.kind in ("runs", "types") and not each.why.startswith("there is no such")
-        yield TrialStep(number, does, each.why, is_done, as_lines(before.text, state.text, 8), line, column)
+        yield TrialStep(number, does, each.why, is_done, as_lines(before.text, state.text, 8), *_place(state))
         before = state
+
+
+def _place(state: State) -> tuple[int, int]:
+    """The line and the column of the cursor, from 1."""
+    return state.text.count("\n", 0, state.cursor) + 1, state.cursor - state.text.rfind("\n", 0, state.cursor)
 
 
 # --- what is to be known
@@ -153,7 +168,7 @@ def _many_places(one: Macro | Snippet, rounds: list[_Round]) -> Iterator[TrialRe
         return
     for number, each in enumerate(rounds, 1):
         before = each.before
-        for happened in each.happened:
+        for happened in each.happened[:_MOST_STEPS]:
             places = changes_between(before.text, happened.state.text).places
             if places > 1 + len(before.others) and isinstance(happened.outcome, Do) and not before.has_selection:
                 yield TrialRemark("more-places", f"{happened.outcome} changes {places} places at once, in run {number}")
@@ -190,12 +205,16 @@ def _said(lines: tuple[int, ...]) -> str:
     return f"{', '.join(said)}{more}"
 
 
+_BESIDE = ("files", "app", "versions", "program", "terminal", "run", "tests", "debug")
+"""Kinds of work that are not taken back by undo."""
+
+
 def _leaving(one: Macro, here: EffectiveKeymap) -> Iterator[TrialRemark]:
     """What a macro does beside the text."""
     said = {
         str(step): action.risk for step in every_step(one.steps)
         if isinstance(step, Do) and (action := here.catalogue.actions.get(step.action)) is not None
-        and (action.risk != "none" or action.reaches == "files")
+        and (action.risk != "none" or action.reaches != "text" or action.domain in _BESIDE)
     }  # fmt: skip
     commands = [str(step) for step in every_step(one.steps) if isinstance(step, Only)]
     if said:

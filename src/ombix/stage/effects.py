@@ -16,6 +16,8 @@ _FOR_EACH_CURSOR = ("cursor", "select", "edit", "line", "comment")
 _GOING = ("cursor", "search", "bookmark", "go")
 """Kinds of work that lead somewhere else, and fail where they do not."""
 _STAYING = ("bookmark.toggle", "bookmark.set")
+_BY_LINES = ("cursor.up", "cursor.down", "cursor.page-up", "cursor.page-down")
+"""Actions that lead to another line, and fail where there is none."""
 
 
 def program_of(outcome: Do, catalogue: Catalogue) -> EffectProgram | None:
@@ -57,8 +59,16 @@ def run_checked(outcome: Do, state: State, catalogue: Catalogue) -> tuple[State,
         after, is_done = _run_program(found, state)
         if not is_done:
             return after, False
-    moves = outcome.domain in _GOING and outcome.action not in _STAYING
-    return after, not (moves and replace(after, goal=None) == replace(state, goal=None))
+    name = outcome.action
+    if outcome.domain not in _GOING or name in _STAYING or name.endswith(("-start", "-end")):
+        return after, True
+    if name in _BY_LINES and not state.others:
+        return after, _line_of(after) != _line_of(state)
+    return after, replace(after, goal=None) != replace(state, goal=None)
+
+
+def _line_of(state: State) -> int:
+    return state.text.count("\n", 0, state.cursor)
 
 
 def run_program(found: EffectProgram, state: State) -> State:

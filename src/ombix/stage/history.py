@@ -65,7 +65,6 @@ class UndoTree:
         if not 0 <= number < len(self._moments):
             return now
         self._moments[self._here] = self._moments[self._here]._replace(state=now)
-        if self._moments[number].parent == self._here:
-            self._last_child[self._here] = number
+        self._last_child[self._moments[number].parent] = number
         self._here = number
         return self._moments[number].state

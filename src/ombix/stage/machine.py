@@ -244,8 +244,7 @@ class Machine:
             case Play():
                 self._play(outcome, keys, why, binding)
             case Repeat(steps=steps, times=times):
-                for _ in range(times):
-                    self._run(steps, keys, why)
+                self._run(steps, keys, why, times)
             case Until():
                 self._repeat_until(outcome, keys, why)
             case When(where=where, steps=steps, scope=scope):
@@ -264,15 +263,15 @@ class Machine:
             return
         self._note("runs", keys, why if macro else "there is no such macro", outcome, binding)
         self._depth += 1
-        for _ in range(outcome.times):
-            self._run(macro.steps if macro else (), keys, f"a step of {name}")
+        self._run(macro.steps if macro else (), keys, f"a step of {name}", outcome.times)
         self._depth -= 1
 
-    def _run(self, steps: Sequence[Step], keys: Trigger, why: str) -> None:
-        for step in steps:
-            if self._is_stopped:
-                return
-            self._do(step, keys, why)
+    def _run(self, steps: Sequence[Step], keys: Trigger, why: str, times: int = 1) -> None:
+        for _ in range(times):
+            for step in steps:
+                if self._is_stopped:
+                    return
+                self._do(step, keys, why)
 
     def _repeat_until(self, loop: Until, keys: Trigger, why: str) -> None:
         """Steps again and again, each round up to the first step that fails; a search that begins anew at the other end fails,
