@@ -18,6 +18,7 @@ from ombix.data.seen import stamp
 from ombix.data.shipped import Shipped
 from ombix.dialects.description import CommandFile, Defaults, Description, convert
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.snippet_files import SnippetSyntax
 
 _Shape = TypeVar("_Shape")
 _Tables = dict[str, Any]
@@ -96,6 +97,11 @@ class Dialects:
     def is_installed(self, home: Path) -> bool:
         """Whether a description comes with Ombix, or with another package that its user installed."""
         return self.is_shipped(home) or any(home.resolve() == one.resolve() for one in self._installed.values())
+
+    def snippets_of(self, dialect: Dialect) -> SnippetSyntax | None:
+        """How an editor writes snippets; None where its description says nothing of that. Raises InputError."""
+        path = dialect.home / "snippets.toml"
+        return _converted(self._read(path), SnippetSyntax, path) if path.is_file() else None
 
     def digest_of(self, dialect: Dialect) -> str:
         """What changes when one of the files of a description does, or one of those that it is like; empty where one of them

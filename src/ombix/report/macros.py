@@ -2,9 +2,18 @@
 
 from collections.abc import Sequence
 
-from ombix.core.results.macros import ListedMacro, MacroList, MacroReport, MacroTrial, RecordReport, TrialStep
+from ombix.core.results.macros import (
+    AdoptedSnippets,
+    ListedMacro,
+    MacroList,
+    MacroReport,
+    MacroTrial,
+    RecordReport,
+    SnippetPort,
+    TrialStep,
+)
 from ombix.report.blocks import Blank, Block, Cell, Code, Grid, Style, Title, line
-from ombix.report.changes import change_report
+from ombix.report.changes import change_report, consequences
 from ombix.report.plain import Display
 from ombix.report.stage import marked_text
 
@@ -37,7 +46,9 @@ def macro_report(found: MacroReport, display: Display) -> list[Block]:
     blocks: list[Block] = [
         line(Cell(one.title, "strong"), f" ({one.kind} {one.name})"),
         line("at ", display.place(one.place)),
-        line("Run by ", Cell(", ".join(_run_by(one)), "key"), f", {_when(one)}."),
+        line("Run by ", Cell(", ".join(_run_by(one)), "key"), f", {_when(one)}.")
+        if one.keys or one.words
+        else line(f"No keys run it; {_when(one)}."),
         Blank(),
     ]
     if found.steps:
@@ -97,6 +108,34 @@ def record_report(found: RecordReport, display: Display, dry_run: bool) -> list[
     ]
 
 
+def snippet_port(found: SnippetPort, display: Display, dry_run: bool) -> list[Block]:
+    """Snippets carried to an editor."""
+    counts = ", ".join(f"{count} {verdict}" for verdict, count in found.counts.items())
+    blocks: list[Block] = [line(f"Snippets to {found.editor}: {counts}.")]
+    if found.snippets:
+        rows = [
+            (Cell(one.name, "strong"), Cell(one.verdict, _VERDICTS[one.verdict]), one.how) for one in found.snippets
+        ]
+        blocks += [Blank(), Grid(rows, indent=2)]
+    if found.file:
+        there = f" The editor reads {found.usual}." if found.usual else ""
+        blocks += [Blank(), line(f"{'would write' if dry_run else 'wrote'} {display.path(found.file)}.{there}")]
+    else:
+        blocks += [Blank(), line("Nothing was written.")]
+    return blocks
+
+
+_VERDICTS: dict[str, Style] = {"exact": "good", "adapted": "warn", "lost": "bad"}
+
+
+def adopted_snippets(found: AdoptedSnippets, display: Display, dry_run: bool) -> list[Block]:
+    """Snippets taken in from an editor's own file."""
+    verb = "would take in" if dry_run else "took in"
+    blocks: list[Block] = [line(f"{verb} {len(found.taken)} snippets of {found.editor}: {', '.join(found.taken)}")]
+    blocks += [line(Cell("Note: ", "warn"), display.path(one)) for one in found.left]
+    return [*blocks, *consequences(found.change.consequences)]
+
+
 _MOST_LINES, _AROUND = 24, 10
 
 
@@ -118,7 +157,9 @@ def _steps(steps: Sequence[TrialStep], several: bool) -> list[Block]:
     blocks: list[Block] = []
     for step in steps[:_MOST_STEPS]:
         number = f"{step.round}. " if several else ""
-        why = "" if step.because.startswith(("a step of", "it was asked")) else f"  ({step.because})"
+        why = (
+            "" if not step.because or step.because.startswith(("a step of", "it was asked")) else f"  ({step.because})"
+        )
         blocks.append(line(number, Cell(step.does, "" if step.done else "bad"), why, indent=2))
         blocks += [line(Cell(one, _DIFFERENCE.get(one[:1], "quiet")), indent=6) for one in step.difference]
     if len(steps) > _MOST_STEPS:

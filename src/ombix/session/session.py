@@ -37,7 +37,7 @@ if TYPE_CHECKING:
     from ombix.core.results.free import FreeReport
     from ombix.core.results.listing import Listing, PlatformListing, UnboundActions
     from ombix.core.results.looking import Explanation, NotApplying
-    from ombix.core.results.macros import MacroList, MacroReport, MacroTrial, RecordReport
+    from ombix.core.results.macros import AdoptedSnippets, MacroList, MacroReport, MacroTrial, RecordReport, SnippetPort
     from ombix.core.results.porting import PortReport
     from ombix.core.results.pressing import StageReport
     from ombix.core.results.proving import ProofReport
@@ -453,6 +453,27 @@ class Session:
             return keys_sent(data, shipped.terminal("xterm"))
         one = self.opener.editor(editor)
         return keys_sent(data, terminal_of(one, self.resources.dialect(one), self.resources))
+
+    def port_snippets(self, to: str, *, output: str = "", dry_run: bool = False) -> "SnippetPort":
+        """Write the keymap's snippets into a file of an editor's own form."""
+        from ombix.session import porting, snippet_files
+        from ombix.session.resources import user_path
+
+        dialect = self.resources.dialect(self.opener.editor(to))
+        made = snippet_files.carry(self.keymap(), dialect, to, self.resources)
+        if not made.text:
+            return made.report
+        folder = self.opener.folder
+        path = user_path(output, folder) if output else folder / porting.FOLDER / to / made.file
+        self.writer(*([path] if output else [])).change(f"macro port --to {to}", lambda: {path: made.text}, dry_run)
+        return made.report._replace(file=str(path))
+
+    def adopt_snippets(self, file: str, editor: str, wishes: EditWishes = PLAIN_EDIT) -> "AdoptedSnippets":
+        """Take the snippets of an editor's own file into the keymap."""
+        from ombix.session import snippet_files
+
+        dialect = self.resources.dialect(self.opener.editor(editor))
+        return snippet_files.adopt(self.read(file), file, dialect, self.resources, self._editing(), wishes)
 
     def bind(self, wanted: "WantedBinding", wishes: EditWishes = PLAIN_EDIT) -> "ChangeReport":
         """Give an action keys in the workspace's keymap, or in another layer."""

@@ -15,12 +15,20 @@ from ombix.cli.options import (
     JsonOption,
     LayerOption,
     PlatformOption,
+    ToOption,
     WorkspaceOption,
 )
 from ombix.cli.recording import keys_at_terminal, keys_into
 from ombix.core.errors import InputError
-from ombix.core.results.macros import MacroList, MacroReport, MacroTrial, RecordReport
-from ombix.report.macros import macro_list, macro_report, macro_trial, record_report
+from ombix.core.results.macros import (
+    AdoptedSnippets,
+    MacroList,
+    MacroReport,
+    MacroTrial,
+    RecordReport,
+    SnippetPort,
+)
+from ombix.report.macros import adopted_snippets, macro_list, macro_report, macro_trial, record_report, snippet_port
 
 app = typer.Typer(
     help="Several steps, or a text with gaps, under one name: list them, look at one, try one on a text.",
@@ -31,7 +39,7 @@ NameArgument = Annotated[str, typer.Argument(metavar="NAME", help="A macro or a 
 
 def results() -> tuple[Any, ...]:
     """What `--json` prints."""
-    return (MacroList, MacroReport, MacroTrial, RecordReport)
+    return (MacroList, MacroReport, MacroTrial, RecordReport, SnippetPort, AdoptedSnippets)
 
 
 @app.callback()
@@ -155,3 +163,41 @@ def record_one(
     )
     environment.answer(report, lambda display: record_report(report, display, dry_run), json)
     return Status.FOUND if report.change.refused else Status.FINE
+
+
+@app.command("port")
+def port_snippets(
+    context: typer.Context,
+    to: ToOption,
+    output: Path | None = typer.Option(None, "--output", metavar="FILE", help="Write to this file instead of ported/."),
+    workspace: WorkspaceOption = None,
+    dry_run: DryRunOption = False,
+    json: JsonOption = False,
+) -> Status:
+    """Write the snippets into a file of an editor's own form, with an account of each."""
+    environment = environment_of(context)
+    session = open_session(environment, workspace)
+    found = session.port_snippets(to, output=str(output) if output is not None else "", dry_run=dry_run)
+    environment.answer(found, lambda display: snippet_port(found, display, dry_run), json)
+    return Status.FOUND if found.counts["lost"] else Status.FINE
+
+
+@app.command("adopt")
+def adopt_snippets(
+    context: typer.Context,
+    file: Annotated[str, typer.Argument(metavar="FILE", help="An editor's own file of snippets.")],
+    editor: EditorOption = "",
+    layer: LayerOption = "",
+    workspace: WorkspaceOption = None,
+    dry_run: DryRunOption = False,
+    json: JsonOption = False,
+) -> Status:
+    """Take the snippets of an editor's own file into the keymap."""
+    from ombix.session.wishes import EditWishes
+
+    environment = environment_of(context)
+    if not editor:
+        raise InputError("whose file is it?", "Say --editor NAME.")
+    found = open_session(environment, workspace).adopt_snippets(file, editor, EditWishes(layer, dry_run))
+    environment.answer(found, lambda display: adopted_snippets(found, display, dry_run), json)
+    return Status.FOUND if found.left else Status.FINE

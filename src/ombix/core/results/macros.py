@@ -120,3 +120,31 @@ class RecordReport(NamedTuple):
     steps: tuple[str, ...]
     remarks: tuple[str, ...]
     change: ChangeReport
+
+
+class CarriedSnippetReport(NamedTuple):
+    """What became of a snippet on its way to an editor, and how."""
+
+    name: str
+    verdict: Literal["exact", "adapted", "lost"]
+    how: str
+
+
+class SnippetPort(NamedTuple):
+    """The snippets of a keymap carried to an editor: the file that was written (empty: none), where the editor reads it, and what
+    became of each."""
+
+    editor: str
+    file: str
+    usual: str
+    counts: dict[str, int]
+    snippets: tuple[CarriedSnippetReport, ...]
+
+
+class AdoptedSnippets(NamedTuple):
+    """The snippets of an editor's own file that were taken in, what was not, and the change."""
+
+    editor: str
+    taken: tuple[str, ...]
+    left: tuple[str, ...]
+    change: ChangeReport
