@@ -39,6 +39,8 @@ class SnippetSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     written: dict[str, str] = {}
     read: dict[str, str] = {}
     variables: dict[str, str] = {}
+    mark: str = ""
+    """What stands in a gap until it is gone to, but for the first."""
     never: list[str] = []
 
 
@@ -93,12 +95,21 @@ def _carried(one: Snippet, syntax: SnippetSyntax, has_keys: bool) -> tuple[str, 
         return "", CarriedSnippet(one.name, "lost", lost)
     said: list[str] = []
     numbers = [part.number for part in every_part(one.parts) if isinstance(part, Stop) and part.number]
-    text = "".join(_part(part, syntax, said) for part in one.parts)
+    given = {
+        part.number: part
+        for part in reversed(list(every_part(one.parts)))
+        if isinstance(part, Stop) and part != Stop(part.number)
+    }
+    text = "".join(
+        _part(given.get(part.number, part) if isinstance(part, Stop) else part, syntax, said) for part in one.parts
+    )
     if "{number}" not in syntax.gap and "{words}" not in syntax.gap:
         if numbers != sorted(numbers):
             said.append("its gaps are filled in in the order of the text")
         if len(set(numbers)) < len(numbers):
             said.append("what is in several places is filled in in each")
+    if syntax.mark and text.count(syntax.gap) > 1:
+        said.append(f"its other gaps show {syntax.mark} until they are gone to")
     unlike = [name for name in one.languages if name not in syntax.languages]
     if unlike:
         said.append(f"also for {', '.join(unlike)}, which the editor has no name for" if len(unlike) < len(one.languages) else (
