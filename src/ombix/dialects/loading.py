@@ -18,6 +18,7 @@ from ombix.data.seen import stamp
 from ombix.data.shipped import Shipped
 from ombix.dialects.description import CommandFile, Defaults, Description, convert
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.grammar import Grammar, GrammarSyntax
 from ombix.dialects.snippet_files import SnippetSyntax
 
 _Shape = TypeVar("_Shape")
@@ -156,6 +157,9 @@ class Dialects:
             description, _converted(raw[1], CommandFile, home / "commands.toml"),
             _converted(raw[2], Defaults, home / "defaults.toml"), self._shipped.facts(), terminal, home,
         )  # fmt: skip
+        grammar = home / "grammar.toml"
+        if grammar.is_file():
+            dialect.vocabulary.grammar = Grammar(_converted(self._read(grammar), GrammarSyntax, grammar))
         if not self.is_shipped(home):
             from ombix.dialects.validating import check_names
 

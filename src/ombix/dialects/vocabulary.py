@@ -11,6 +11,7 @@ from ombix.core.outcomes import MAX_COUNT, Do, Nothing, Only, Outcome, Press, St
 from ombix.dialects.byte_spelling import ByteSpelling
 from ombix.dialects.chains import Chains, unescaped
 from ombix.dialects.description import CommandRow, Composition, Description
+from ombix.dialects.grammar import Grammar
 from ombix.dialects.spelling import Spelling
 
 _LONGEST_COMMAND = 24
@@ -46,6 +47,8 @@ class Vocabulary:
             action: tuple(found) if isinstance(found, list) else (found,) for action, found in compositions.items()
         }
         self._spelling = spelling
+        self.grammar: Grammar | None = None
+        """The commands that are an operator and a movement, where there are such."""
         self.chains = Chains(description.commands)
         self._quote = description.keys.bytes.quote if description.keys.bytes is not None else ""
 
@@ -85,7 +88,9 @@ class Vocabulary:
 
     def row_of(self, written: str, section: str = "") -> CommandRow | None:
         """The row of what stands in a file, in a section; without one, or in a table of keys, the first."""
-        rows = self._rows.get(written, ())
+        rows: Sequence[CommandRow] = self._rows.get(written, ())
+        if not rows and self.grammar is not None and (made := self.grammar.row_of(written)) is not None:
+            rows = (made,)
         is_any = section not in self.sections
         return next((row for row in rows if is_any or section in self.sections_of(row)), None)
 
@@ -194,7 +199,8 @@ class Vocabulary:
         found: list[CommandPart] = []
         here, once, at = section, "", 0
         while at < len(written):
-            count, at = self._count_at(written, at, here)
+            made = self.grammar.shape.match(written, at) if self.grammar is not None else None
+            count, at = (1, at) if made is not None else self._count_at(written, at, here)
             size = next(
                 (
                     size

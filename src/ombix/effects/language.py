@@ -1,8 +1,9 @@
 """The language of effects: `if selected { delete selection } else { delete to left }`, read into programs that run.
 
 A program is steps, one after the other with `;` between. A step is a word with what it is about, `times NUMBER { … }` or
-`together NUMBER { … }`, or `if TEST { … } else { … }`, where a test is words with `and`, `or` and `not`. The words are those of
-`ombix.effects.steps`. A step that cannot do its work ends the whole program, as an editor does that beeps.
+`together NUMBER { … }`, `over KIND OPERATOR { MOVEMENT }`, or `if TEST { … } else { … }`, where a test is words with `and`,
+`or` and `not`. The words are those of `ombix.effects.steps`. A step that cannot do its work ends the whole program, as an editor
+does that beeps.
 """
 
 import re
@@ -12,6 +13,7 @@ from functools import lru_cache
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.outcomes import MAX_COUNT
 from ombix.effects.buffer import Buffer
+from ombix.effects.operators import KINDS, OPERATORS, over
 from ombix.effects.placing import TESTS, Stop, Test
 from ombix.effects.steps import STEPS
 
@@ -127,6 +129,8 @@ class _Reader:
                 steps.append(self._branch())
             elif self._peek() in ("times", "together"):
                 steps.append(self._repeated())
+            elif self._peek() == "over":
+                steps.append(self._operated())
             else:
                 steps.append(self._step())
         return tuple(steps)
@@ -168,6 +172,18 @@ class _Reader:
                     raise
 
         return run
+
+    def _operated(self) -> Run:
+        """An operator over what the steps in braces move over."""
+        self._take()
+        kind, operator = self._take(), self._take()
+        self.words.add("over")
+        steps = self._braces()
+        try:
+            return over(kind, operator, steps)
+        except KeyError as error:
+            known = ", ".join((*KINDS, *OPERATORS))
+            raise InputError(f"there is no {error.args[0]} in {self._text}", f"Known are {known}.") from None
 
     def _branch(self) -> Run:
         self._take()
