@@ -8,7 +8,7 @@ NEEDS_SYSTEM = tests/store/test_layouts_against_libxkbcommon.py
 .PHONY: demo test test-all check editors bench docs screenshots clean
 
 demo: $(VENV)/demo.stamp
-	@sh tools/install-editors nano bubblewrap || true
+	@sh tools/install-editors nano joe dte bubblewrap || true
 	@$(BIN)/ombix demo </dev/null
 
 test: $(VENV)/test.stamp editors

@@ -48,13 +48,24 @@ def keymap(count: int, seed: str) -> str:
     return "\n".join(lines) + "\n"
 
 
+def _opened(folder: str, editor: str, count: int, seed: str) -> Session:
+    (Path(folder) / "m.keys.toml").write_text(keymap(count, seed), "utf-8")
+    text = f'format = 1\nkeymap = "m.keys.toml"\nplatform = "linux"\n\n[editor.here]\ndialect = "{editor}"\n'
+    (Path(folder) / "ombix.toml").write_text(text, "utf-8")
+    return Session(folder=folder, state=f"{folder}/state")
+
+
 def tried(editor: str, count: int, seed: str) -> ProofReport:
     """The macros ported to an editor, and pressed there."""
     with tempfile.TemporaryDirectory() as name:
-        (Path(name) / "m.keys.toml").write_text(keymap(count, seed), "utf-8")
-        text = f'format = 1\nkeymap = "m.keys.toml"\nplatform = "linux"\n\n[editor.here]\ndialect = "{editor}"\n'
-        (Path(name) / "ombix.toml").write_text(text, "utf-8")
-        return Session(folder=name, state=f"{name}/state").prove("here")
+        return _opened(name, editor, count, seed).prove("here")
+
+
+def lost(editor: str, count: int, seed: str) -> list[str]:
+    """Why macros cannot be ported to an editor, of each that is lost."""
+    with tempfile.TemporaryDirectory() as name:
+        (report,) = _opened(name, editor, count, seed).port("here")
+    return [one.how for one in report.bindings if one.verdict == "lost"]
 
 
 def _said(editor: str) -> tuple[str, Counter[str]]:

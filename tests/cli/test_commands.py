@@ -261,9 +261,7 @@ def test_proving_a_file_that_was_changed_by_hand_finds_the_change(ferry: Path) -
 def test_without_the_editors_the_demo_presses_in_their_simulation_and_says_so(tmp_path: Path) -> None:
     ran = ombix(tmp_path, "demo", PATH=str(Path(program()).parent))
     assert ran.status == 0
-    assert "The pier's editor is not installed here, so they are pressed in its simulation." in " ".join(
-        ran.out.split()
-    )
+    assert "The editor is not installed here, so they are pressed in its simulation." in " ".join(ran.out.split())
     assert "$ ombix prove --to pier --on-stage" in ran.out
     assert f"$ ombix {' '.join(DESK)}" in ran.out
     assert list(tmp_path.iterdir()) == []

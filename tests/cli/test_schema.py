@@ -19,7 +19,11 @@ CALLS = [
     ("free", "line.sort"), ("free", "--keys", "Mod+D"), ("bind", "line.sort"), ("move", "app.help", "--to", "F12", "--dry-run"),
     ("narrow", "app.help", "--where", "modified", "--dry-run"), ("settle", "--rule", "clash"),
     ("settle", "--rule", "clash", "--take", "all", "--dry-run"), ("status",), ("status", "--workspace", "machines.toml"),
-    ("apply", "--workspace", "machines.toml", "--yes", "--dry-run"), ("apply",),
+    ("apply", "--workspace", "machines.toml", "--yes", "--dry-run"), ("apply",), ("macro", "list", "--workspace", "macros"),
+    ("macro", "show", "crossing", "--workspace", "macros"), ("macro", "show", "first-of-day", "--workspace", "macros"),
+    ("macro", "try", "cancel-two", "--workspace", "macros"), ("macro", "try", "crossing", "--workspace", "macros"),
+    ("macro", "record", "two", "Alt+D", "--workspace", "macros", "--dry-run"),
+    ("macro", "port", "--to", "kate", "--workspace", "macros"),
     ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
 ]  # fmt: skip
 

@@ -460,11 +460,12 @@ class Session:
         from ombix.session.resources import user_path
 
         dialect = self.resources.dialect(self.opener.editor(to))
-        made = snippet_files.carry(self.keymap(), dialect, to, self.resources)
+        here = self.keymap()
+        made = snippet_files.carry(here, dialect, to, self.resources)
         if not made.text:
             return made.report
-        folder = self.opener.folder
-        path = user_path(output, folder) if output else folder / porting.FOLDER / to / made.file
+        usual = here.context.folder / porting.FOLDER / to / made.file
+        path = user_path(output, self.opener.folder) if output else usual
         self.writer(*([path] if output else [])).change(f"macro port --to {to}", lambda: {path: made.text}, dry_run)
         return made.report._replace(file=str(path))
 

@@ -2,6 +2,7 @@
 
 import shutil
 import tempfile
+from itertools import pairwise
 from pathlib import Path
 from typing import NamedTuple
 
@@ -35,6 +36,20 @@ STEPS = (
     DemoStep("The crew knows better: the check gets a key of its own.", ("bind", "problems.check", "F4")),
     DemoStep("Is it mended?", ("audit", "--severity", "warning")),
     DemoStep("What do the keys do to a text, step by step?", ("press", "Alt+C", "Mod+D", "--at", "2:3")),
+    DemoStep("Four things of the crew take several steps, and three texts are written all day.",
+         ("macro", "list", "--workspace", "macros")),
+    DemoStep("Is a macro to be trusted? Try it on a text: nothing is written.",
+         ("macro", "try", "cancel-two", "--workspace", "macros")),
+    DemoStep("A text with gaps, in a file of a program, around what is selected.",
+         ("macro", "try", "crossing", "--fill", "1=north", "--fill", "2=skerry", "--text", "", "--workspace", "macros")),
+    DemoStep("Put the fourth macro on keys.", ("bind", "close-lines", "Alt+Q", "--workspace", "macros")),
+    DemoStep("Carry them to the editors of three piers.", ("port", "--workspace", "macros"), Status.FOUND),
+    DemoStep("Do they do the same there? Press them, on the northern pier,",
+         ("prove", "--workspace", "macros", "--all", "--to", "north")),
+    DemoStep("on the southern one,", ("prove", "--workspace", "macros", "--all", "--to", "south")),
+    DemoStep("and on the skerry.", ("prove", "--workspace", "macros", "--all", "--to", "skerry")),
+    DemoStep("And the texts to an editor in a window, in its own form.",
+         ("macro", "port", "--to", "geany", "--workspace", "macros"), Status.FOUND),
     DemoStep("The booking desk works in panes: one key shows one, and puts it away. Pressed twice, on a stage:",
          ("press", "Mod+1", "Mod+1", "--workspace", "loom/ombix.toml")),
     DemoStep("And what does F9 do there?", ("what", "F9", "--workspace", "loom/ombix.toml")),
@@ -105,9 +120,9 @@ def _walk(environment: Environment, place: Path) -> int | None:
     environment.show([line(f"The ferry crew's keymap, in {len(STEPS)} steps.")])
     for number, step in enumerate(STEPS, 1):
         arguments, note = step.arguments, ""
-        if arguments[0] == "prove" and not _can_be_pressed(arguments[-1], place):
+        if arguments[0] == "prove" and not _can_be_pressed(arguments, place):
             arguments = (*arguments, *_SIMULATED)
-            note = " The pier's editor is not installed here, so they are pressed in its simulation."
+            note = " The editor is not installed here, so they are pressed in its simulation."
         if step.by_hand[0]:
             file, old, new = step.by_hand
             (place / file).write_text((place / file).read_text("utf-8").replace(old, new), "utf-8")
@@ -126,10 +141,11 @@ def _walk(environment: Environment, place: Path) -> int | None:
     return None
 
 
-def _can_be_pressed(editor: str, place: Path) -> bool:
-    """Whether keys can be pressed in an editor of the workspace here."""
+def _can_be_pressed(arguments: tuple[str, ...], place: Path) -> bool:
+    """Whether keys can be pressed here in the editor that a proof is of."""
     from ombix.proving.driver import is_ready
     from ombix.session.session import Session
 
-    dialect = Session(folder=str(place)).opener.target(editor).dialect
+    told = dict(pairwise(arguments))
+    dialect = Session(folder=str(place / told.get("--workspace", "."))).opener.target(told["--to"]).dialect
     return dialect is not None and dialect.description.program is not None and is_ready(dialect.description.program)
