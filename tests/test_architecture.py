@@ -134,7 +134,7 @@ def _functions() -> Iterator[tuple[Path, ast.FunctionDef]]:
 def test_no_function_has_more_than_seven_parameters() -> None:
     """Options that are given by name count, too; a command's are what its user can type."""
     for file, node in _functions():
-        if file.parent.name == "commands" and node.name == "run":
+        if file.parent.name == "commands" and (node.name == "run" or node.decorator_list):
             continue
         found = [one.arg for one in (*node.args.posonlyargs, *node.args.args, *node.args.kwonlyargs)]
         count = len(found) - (found[:1] == ["self"])

@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from ombix.core.errors import InputError, NotationError
 from ombix.core.snippets.expanding import expand, transformed
-from ombix.core.snippets.model import GroupFormat, Part, Stop, Text, Transformation, Variable
+from ombix.core.snippets.model import GroupFormat, Part, TabStop, Text, Transformation, Variable
 from ombix.core.snippets.parsing import parse, twice_said, write
 from ombix.core.snippets.surroundings import Enclosing, values
 from tests.helpers import shipped
@@ -17,20 +17,20 @@ T = Text
 RIGHT: list[tuple[str, tuple[Part, ...]]] = [
     ("", ()),
     ("plain", (T("plain"),)),
-    ("$1", (Stop(1),)),
-    ("${1}", (Stop(1),)),
-    ("$0 and $12", (Stop(0), T(" and "), Stop(12))),
-    ("${1:word}", (Stop(1, (T("word"),)),)),
-    ("${1:}", (Stop(1),)),
-    ("${1:a ${2:b} c}", (Stop(1, (T("a "), Stop(2, (T("b"),)), T(" c"))),)),
-    ("${1:$TM_FILENAME}", (Stop(1, (Variable("TM_FILENAME"),)),)),
-    ("${1|one,two|}", (Stop(1, (), ("one", "two")),)),
-    ("${1|one|}", (Stop(1, (), ("one",)),)),
-    (r"${1|a\,b,c\|d,e\\|}", (Stop(1, (), ("a,b", "c|d", "e\\")),)),
+    ("$1", (TabStop(1),)),
+    ("${1}", (TabStop(1),)),
+    ("$0 and $12", (TabStop(0), T(" and "), TabStop(12))),
+    ("${1:word}", (TabStop(1, (T("word"),)),)),
+    ("${1:}", (TabStop(1),)),
+    ("${1:a ${2:b} c}", (TabStop(1, (T("a "), TabStop(2, (T("b"),)), T(" c"))),)),
+    ("${1:$TM_FILENAME}", (TabStop(1, (Variable("TM_FILENAME"),)),)),
+    ("${1|one,two|}", (TabStop(1, (), ("one", "two")),)),
+    ("${1|one|}", (TabStop(1, (), ("one",)),)),
+    (r"${1|a\,b,c\|d,e\\|}", (TabStop(1, (), ("a,b", "c|d", "e\\")),)),
     ("$TM_FILENAME", (Variable("TM_FILENAME"),)),
     ("${TM_FILENAME}", (Variable("TM_FILENAME"),)),
     ("${TM_SELECTED_TEXT:none}", (Variable("TM_SELECTED_TEXT", (T("none"),)),)),
-    ("${x:a $1}", (Variable("x", (T("a "), Stop(1))),)),
+    ("${x:a $1}", (Variable("x", (T("a "), TabStop(1))),)),
     ("${x/a/b/}", (Variable("x", (), Transformation("a", (T("b"),))),)),
     ("${x/a/b/gi}", (Variable("x", (), Transformation("a", (T("b"),), "gi")),)),
     ("${x/(.*)/$1-$2/}", (Variable("x", (), Transformation("(.*)", (GroupFormat(1), T("-"), GroupFormat(2)))),)),
@@ -44,7 +44,7 @@ RIGHT: list[tuple[str, tuple[Part, ...]]] = [
     ("${x/a/${1:no}/}", (Variable("x", (), Transformation("a", (GroupFormat(1, None, None, "no"),))),)),
     (r"${x/a\/b/c\/d/}", (Variable("x", (), Transformation(r"a\/b", (T("c/d"),))),)),
     ("${x/[/]/b/}", (Variable("x", (), Transformation("[/]", (T("b"),))),)),
-    ("${1/a/b/}", (Stop(1, change=Transformation("a", (T("b"),))),)),
+    ("${1/a/b/}", (TabStop(1, change=Transformation("a", (T("b"),))),)),
     (r"\$1 \} \\ \n", (T(r"$1 } \ \n"),)),
     ("a } b { c", (T("a } b { c"),)),
     ("5 $ and $", (T("5 $ and $"),)),
@@ -100,7 +100,8 @@ PARTS = st.recursive(
         st.builds(Text, st.text(st.characters(codec="utf-8", exclude_categories=["C"]), min_size=1, max_size=5)),
         st.builds(Variable, st.sampled_from(["TM_FILENAME", "x"])),
         st.builds(
-            lambda words: Stop(7, (), tuple(words)), st.lists(st.text("ab,|$}\\", max_size=4), min_size=1, max_size=3)
+            lambda words: TabStop(7, (), tuple(words)),
+            st.lists(st.text("ab,|$}\\", max_size=4), min_size=1, max_size=3),
         ),
     ),
     lambda inner: st.builds(lambda parts: Variable("y", tuple(parts)), st.lists(inner, max_size=2)),

@@ -144,7 +144,7 @@ def test_a_million_steps_are_refused_and_too_many_are_stopped(tmp_path: Path) ->
     deep = "{ repeat = 1000, steps = [" * 3 + "{ type = 'a' }" + "] }" * 3
     found = tried(tmp_path, deep, "")
     assert len(found.text) < 10_001
-    assert found.remarks[0].kind == "stopped"
+    assert found.remarks[0].kind == "cut-short"
     assert not found.is_as_expected
 
 

@@ -5,7 +5,8 @@ from ombix.core.deciding import Policy, decide_all
 from ombix.core.keymap import Keymap
 from ombix.core.keys import parse
 from ombix.stage.history import UndoTree
-from ombix.stage.machine import Machine, StageKeymap, start_state
+from ombix.stage.machine import Machine, start_state
+from ombix.stage.playing import StageKeymap
 from ombix.stage.state import State
 from tests.helpers import layer_of, shipped
 

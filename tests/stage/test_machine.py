@@ -8,7 +8,8 @@ from ombix.core.errors import Place
 from ombix.core.keymap import Binding, LayerName
 from ombix.core.keys import parse, write
 from ombix.core.outcomes import Do, Macro, Nothing, Only, Outcome, Play, Press, Step, Type
-from ombix.stage.machine import Machine, StageKeymap, start_state
+from ombix.stage.machine import Machine, start_state
+from ombix.stage.playing import StageKeymap
 from ombix.stage.state import State
 from tests.helpers import shipped
 

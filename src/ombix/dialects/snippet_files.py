@@ -9,7 +9,7 @@ from xml.sax.saxutils import escape, quoteattr
 import msgspec
 
 from ombix.core.errors import InputError, Place, xml_advice
-from ombix.core.snippets.model import Part, Snippet, Stop, Text, Variable, every_part
+from ombix.core.snippets.model import Part, Snippet, TabStop, Text, Variable, every_part
 from ombix.core.snippets.parsing import write
 
 Form = Literal["entries", "elements"]
@@ -94,14 +94,14 @@ def _carried(one: Snippet, syntax: SnippetSyntax, has_keys: bool) -> tuple[str, 
     if lost:
         return "", CarriedSnippet(one.name, "lost", lost)
     said: list[str] = []
-    numbers = [part.number for part in every_part(one.parts) if isinstance(part, Stop) and part.number]
+    numbers = [part.number for part in every_part(one.parts) if isinstance(part, TabStop) and part.number]
     given = {
         part.number: part
         for part in reversed(list(every_part(one.parts)))
-        if isinstance(part, Stop) and part != Stop(part.number)
+        if isinstance(part, TabStop) and part != TabStop(part.number)
     }
     text = "".join(
-        _part(given.get(part.number, part) if isinstance(part, Stop) else part, syntax, said) for part in one.parts
+        _part(given.get(part.number, part) if isinstance(part, TabStop) else part, syntax, said) for part in one.parts
     )
     if "{number}" not in syntax.gap and "{words}" not in syntax.gap:
         if numbers != sorted(numbers):

@@ -15,7 +15,8 @@ from ombix.dialects.porting import Surroundings
 from ombix.proving.pressing import Proof
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
 from ombix.stage.effects import program_of
-from ombix.stage.machine import Machine, StageKeymap, start_state
+from ombix.stage.machine import Machine, start_state
+from ombix.stage.playing import StageKeymap
 from ombix.stage.state import State
 
 _PLAIN_TEXT = Probe("one two_three four\n\tfive\n", 4)

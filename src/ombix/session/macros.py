@@ -9,7 +9,7 @@ from ombix.core.keys import write
 from ombix.core.macros import circle_from, every_step
 from ombix.core.outcomes import Insert, Macro, Play, Press, Repeat, Step, Until, When
 from ombix.core.results.macros import ListedMacro, MacroList, MacroReport, MacroStep
-from ombix.core.snippets.model import VARIABLES, Snippet, Stop, every_part
+from ombix.core.snippets.model import VARIABLES, Snippet, TabStop, every_part
 from ombix.core.snippets.parsing import write as written
 from ombix.session.effective import EffectiveKeymap
 from ombix.session.shorter_ways import shorter_ways
@@ -68,9 +68,9 @@ def one_macro(name: str, here: EffectiveKeymap) -> MacroReport:
 
 
 def _gaps(one: Snippet) -> Iterator[str]:
-    places: dict[int, list[Stop]] = {}
+    places: dict[int, list[TabStop]] = {}
     for part in every_part(one.parts):
-        if isinstance(part, Stop):
+        if isinstance(part, TabStop):
             places.setdefault(part.number, []).append(part)
     for number in one.stops:
         stop = next((each for each in places[number] if each.default or each.choices), places[number][0])

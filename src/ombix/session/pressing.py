@@ -19,7 +19,8 @@ from ombix.session.context import Opener, terminal_of
 from ombix.session.effective import EffectiveKeymap
 from ombix.session.explaining import read_keys
 from ombix.session.resources import Resources, user_path
-from ombix.stage.machine import Happening, Machine, StageKeymap, start_state
+from ombix.stage.machine import Machine, start_state
+from ombix.stage.playing import Happening, StageKeymap
 from ombix.stage.state import State
 from ombix.store.workspace import WorkspaceEditor
 

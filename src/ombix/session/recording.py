@@ -17,7 +17,7 @@ from ombix.session.effective import EffectiveKeymap
 from ombix.session.explaining import read_keys
 from ombix.session.pressing import StagePlace, keymap_machine
 from ombix.session.wishes import EditWishes
-from ombix.stage.machine import Happening
+from ombix.stage.playing import Happening
 from ombix.store.keymap_writing import dump
 
 MOST_KEYS = 5000

@@ -15,7 +15,8 @@ from ombix.core.text_changes import as_lines, changes_between
 from ombix.session.effective import EffectiveKeymap
 from ombix.session.macros import named
 from ombix.session.pressing import StagePlace, keymap_machine
-from ombix.stage.machine import Happening, Machine
+from ombix.stage.machine import Machine
+from ombix.stage.playing import Happening
 from ombix.stage.state import State
 
 _FILL = re.compile(r"(\d{1,4})=(.*)", re.DOTALL)
@@ -155,11 +156,11 @@ def _failure(rounds: list[_Round], machine: Machine) -> TrialRemark | None:
     for number, each in enumerate(rounds, 1):
         for happened in each.happened:
             if happened.kind == "nothing" and happened.why.startswith("stopped after"):
-                return TrialRemark("stopped", f"it was {happened.why}, in run {number}")
+                return TrialRemark("cut-short", f"it was {happened.why}, in run {number}")
             if happened.kind == "nothing" or happened.why.startswith("there is no such"):
                 what = f"{happened.outcome}: " if happened.outcome is not None else ""
                 return TrialRemark("failed", f"a step did nothing in run {number}: {what}{happened.why}")
-    return TrialRemark("stopped", "it was stopped") if machine.is_stopped else None
+    return TrialRemark("cut-short", "it was stopped") if machine.is_stopped else None
 
 
 def _many_places(one: Macro | Snippet, rounds: list[_Round]) -> Iterator[TrialRemark]:
@@ -205,7 +206,7 @@ def _said(lines: tuple[int, ...]) -> str:
     return f"{', '.join(said)}{more}"
 
 
-_BESIDE = ("files", "app", "versions", "program", "terminal", "run", "tests", "debug")
+_BESIDE = ("files", "app", "versions", "program", "terminal", "run", "tests")
 """Kinds of work that are not taken back by undo."""
 
 

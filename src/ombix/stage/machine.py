@@ -1,49 +1,20 @@
 """A simulated editor: keys are pressed one by one, decided by its keymap, and done to its state."""
 
 from collections.abc import Mapping, Sequence
-from typing import Literal
 
-from msgspec import Struct
 from msgspec.structs import replace
 
-from ombix.core.actions import Action, Catalogue
+from ombix.core.actions import Action
 from ombix.core.conditions import NEVER, Space, States
-from ombix.core.deciding import Policy, Table, decision
+from ombix.core.deciding import decision
 from ombix.core.keymap import Binding
 from ombix.core.keys import SHIFT, Chord, Trigger, write
-from ombix.core.macros import MOST_STEPS, circle_from
-from ombix.core.outcomes import (
-    MAX_COUNT,
-    Do,
-    Insert,
-    Macro,
-    Nothing,
-    Only,
-    Outcome,
-    Play,
-    Press,
-    Repeat,
-    Step,
-    Type,
-    Until,
-    When,
-)
-from ombix.core.snippets.model import Snippet
-from ombix.core.snippets.surroundings import Enclosing, Language
+from ombix.core.outcomes import MAX_COUNT, Do, Insert, Nothing, Only, Outcome, Play, Press, Step, Type
 from ombix.stage.effects import for_each_cursor, has_effect, insert, run_checked
-from ombix.stage.filling import choose, follow, put_in, to_stop, word_before
-from ombix.stage.history import UndoTree
+from ombix.stage.filling import follow, to_stop
+from ombix.stage.playing import MAX_WORK, Player, StageKeymap
 from ombix.stage.remembering import rubbed_out_of_prompt, typed_into_prompt
 from ombix.stage.state import State
-
-MAX_DEPTH = 20
-"""Macros that play macros, and keys that press keys."""
-MAX_STEPS = MOST_STEPS
-"""Steps of one press."""
-MAX_WORK = 500_000_000
-"""Characters of texts that the steps of one press may go through."""
-
-HappeningKind = Literal["runs", "types", "waits", "nothing"]
 
 UNDO, REDO, RECORD, PLAY = "history.undo", "history.redo", "macro.record", "macro.play"
 EARLIER, LATER = "history.earlier", "history.later"
@@ -56,53 +27,15 @@ _BY_THE_MACHINE = (*_IN_TIME, RECORD, PLAY, EXPAND, NEXT_STOP, PREVIOUS_STOP, LE
 _RUB_OUT = "edit.delete-left"
 
 
-class Happening(Struct, frozen=True):
-    """One thing that pressing keys led to.
-
-    `runs`: `outcome` was run, because of `binding`. `types`: `text` went into the text, or into a question. `waits`: more
-    keys are awaited. `nothing`: nothing came of the keys. `why` says more. `state` and `facts` are those behind it.
-    """
-
-    kind: HappeningKind
-    keys: Trigger
-    why: str
-    state: State
-    facts: dict[str, str]
-    outcome: Outcome | None = None
-    binding: Binding | None = None
-    text: str = ""
-
-
-class StageKeymap(Struct, frozen=True):
-    """What an editor on the stage decides by: the decisions of its keymap, its macros, and how it decides."""
-
-    tables: Mapping[Trigger, Table]
-    macros: Mapping[str, Macro]
-    policy: Policy
-    space: Space
-    catalogue: Catalogue
-    snippets: Mapping[str, Snippet] = {}
-    languages: Mapping[str, Language] = {}
-    """What is known of languages, for the variables of snippets."""
-
-
-class Machine:
+class Machine(Player):
     """An editor on the stage. `state` is its text with all that goes with it, `facts` has one value for each fact.
 
     A pause is told to `pause`; what waits for a time runs when it is long enough.
     """
 
     def __init__(self, keymap: StageKeymap, state: State, facts: Mapping[str, str]) -> None:
-        self.state = state
-        self.facts = dict(facts)
-        self.happened: list[Happening] = []
-        self._keymap = keymap
+        super().__init__(keymap, state, facts)
         self._pending: Trigger = ()
-        self._history = UndoTree()
-        self._depth = 0
-        self._steps = self._work = 0
-        self._is_stopped = False
-        self._has_failed = False
         self._recording: list[Chord] | None = None
         self._recorded: Trigger = ()
 
@@ -173,53 +106,6 @@ class Machine:
 
     # --- doing
 
-    def play(self, macro: str, times: int = 1) -> None:
-        """Run a macro as if keys had been pressed for it."""
-        self._begin()
-        self._do(Play(macro, times), (), "it was asked for")
-
-    def put_in(self, snippet: str) -> None:
-        """Put a snippet in as if keys had been pressed for it."""
-        self._begin()
-        self._do(Insert(snippet), (), "it was asked for")
-
-    def fill(self, text: str) -> None:
-        """Put a text into the gap of a snippet that is at hand."""
-        before, self.state = self.state, choose(self.state, text)
-        if before.text != self.state.text:
-            self._history.changed(before, self.state)
-
-    @property
-    def changes(self) -> int:
-        """How many changes can be taken back one after the other."""
-        return len(self._history)
-
-    @property
-    def is_stopped(self) -> bool:
-        """Whether the last press was stopped because it did too much."""
-        return self._is_stopped
-
-    def _begin(self) -> None:
-        self._steps = self._work = 0
-        self._is_stopped = self._has_failed = False
-
-    def _may_go_on(self, keys: Trigger, outcome: Outcome | Step) -> bool:
-        """Whether one more step may be done; that it may not is noted once."""
-        self._steps += 1
-        self._work += len(self.state.text)
-        if self._is_stopped:
-            return False
-        if self._depth > MAX_DEPTH:
-            self._note("nothing", keys, "it goes round in a circle", outcome if isinstance(outcome, Play) else None)
-            self._has_failed = True
-            return False
-        if self._steps > MAX_STEPS or self._work > MAX_WORK:
-            much = f"{MAX_STEPS:,} steps" if self._steps > MAX_STEPS else "more work than can be waited for"
-            self._is_stopped = self._has_failed = True
-            self._note("nothing", keys, f"stopped after {much}")
-            return False
-        return True
-
     def _do(self, outcome: Outcome | Step, keys: Trigger, why: str, binding: Binding | None = None) -> None:
         if not self._may_go_on(keys, outcome):
             return
@@ -243,91 +129,8 @@ class Machine:
                 self._insert(name, keys, why, binding)
             case Play():
                 self._play(outcome, keys, why, binding)
-            case Repeat(steps=steps, times=times):
-                self._run(steps, keys, why, times)
-            case Until():
-                self._repeat_until(outcome, keys, why)
-            case When(where=where, steps=steps, scope=scope):
-                space = self._keymap.space
-                if space.holds(space.parse(where, scope), self.facts):
-                    self._run(steps, keys, why)
-
-    def _play(self, outcome: Play, keys: Trigger, why: str, binding: Binding | None) -> None:
-        name, macros = outcome.macro, self._keymap.macros
-        macro = macros.get(name)
-        circle = circle_from(name, macros) if macro and not self._depth else ()
-        if circle:
-            why = f"nothing was done: {' plays '.join((*circle, circle[0]))}, a circle"
-            self._has_failed = True
-            self._note("nothing", keys, why, outcome, binding)
-            return
-        self._note("runs", keys, why if macro else "there is no such macro", outcome, binding)
-        self._depth += 1
-        self._run(macro.steps if macro else (), keys, f"a step of {name}", outcome.times)
-        self._depth -= 1
-
-    def _run(self, steps: Sequence[Step], keys: Trigger, why: str, times: int = 1) -> None:
-        for _ in range(times):
-            for step in steps:
-                if self._is_stopped:
-                    return
-                self._do(step, keys, why)
-
-    def _repeat_until(self, loop: Until, keys: Trigger, why: str) -> None:
-        """Steps again and again, each round up to the first step that fails; a search that begins anew at the other end fails,
-        and so does a round that changes nothing."""
-        for count in range(loop.most):
-            before, facts = self.state, dict(self.facts)
-            if loop.until == "end" and before.cursor >= len(before.text):
-                return
-            for step in loop.steps:
-                place = self.state.cursor
-                self._has_failed = False
-                self._do(step, keys, f"{why}, round {count + 1}")
-                looks_on = isinstance(step, Do) and step.action in ("search.next", "search.find")
-                if self._has_failed or self._is_stopped or (looks_on and self.state.cursor < place):
-                    if looks_on and self.state.cursor < place:
-                        self.state = replace(self.state, cursor=place, anchor=None)
-                    self._has_failed = False
-                    return
-            if (self.state, self.facts) == (before, facts):
-                return
-        self._note("nothing", keys, f"stopped after {loop.most} rounds")
-
-    def _insert(self, name: str, keys: Trigger, why: str, binding: Binding | None) -> None:
-        snippet = self._keymap.snippets.get(name)
-        if snippet is None:
-            self._has_failed = True
-            self._note("nothing", keys, "there is no such snippet", Insert(name), binding)
-            return
-        if self._is_fixed():
-            self._note("nothing", keys, "the text cannot be changed", Insert(name), binding)
-            return
-        before = self.state
-        self.state = put_in(snippet, before, self._enclosing())
-        self._history.changed(before, self.state)
-        self._after_change()
-        self._note("runs", keys, why, Insert(name), binding)
-
-    def _enclosing(self) -> Enclosing | None:
-        language = self._keymap.languages.get(self.facts.get("language", ""))
-        return language.enclosing if language is not None else None
-
-    def _expand(self) -> bool:
-        """Put in the snippet whose word stands before the cursor, in the place of the word."""
-        space, state = self._keymap.space, self.state
-        known = [
-            one for one in self._keymap.snippets.values() if space.holds(space.parse(one.where, one.scope), self.facts)
-        ]
-        found = word_before(state, known)
-        if found is None or self._is_fixed():
-            return False
-        snippet, word = found
-        self.state = replace(state, anchor=state.cursor - len(word))
-        after = put_in(snippet, self.state, self._enclosing())
-        self.state = after
-        self._history.changed(state, after)
-        return True
+            case _:
+                self._do_group(outcome, keys, why)
 
     def perform(self, outcome: Do) -> bool:
         """Do an action as many times as it says: to the state where it has an effect on it, and to the facts. Whether it could
@@ -369,15 +172,6 @@ class Machine:
             self._history.changed(before, self.state)
         self._change_facts(outcome)
         return is_done
-
-    def _is_fixed(self) -> bool:
-        """Whether the text cannot be changed."""
-        return self._is("fixed")
-
-    def _is(self, meaning: str) -> bool:
-        """Whether the state is one of the facts' meanings."""
-        space = self._keymap.space
-        return space.holds(space.means(meaning), self.facts)
 
     def _become(self, meaning: str) -> None:
         """Have the facts be one of their meanings."""
@@ -458,12 +252,6 @@ class Machine:
         self._become("several-cursors" if self.state.others else "one-cursor")
         if self._history:
             self._become("changed")
-
-    def _note(
-        self, kind: HappeningKind, keys: Trigger, why: str, outcome: Outcome | None = None, binding: Binding | None = None,
-        text: str = "",
-    ) -> None:  # fmt: skip
-        self.happened.append(Happening(kind, keys, why, self.state, dict(self.facts), outcome, binding, text))
 
 
 def _typed(state: State, text: str) -> State:

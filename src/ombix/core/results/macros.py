@@ -7,7 +7,7 @@ from ombix.core.errors import Place
 from ombix.core.results.files import ChangeReport
 
 RemarkKind = Literal[
-    "more-places", "beyond-selection", "other-lines", "several-undos", "leaves-text", "failed", "stopped", "nothing"
+    "more-places", "beyond-selection", "other-lines", "several-undos", "leaves-text", "failed", "cut-short", "nothing"
 ]  # fmt: skip
 
 

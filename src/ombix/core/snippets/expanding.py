@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
 from ombix.core.errors import InputError
-from ombix.core.snippets.model import GroupFormat, Part, Stop, Text, Transformation, Variable, every_part
-from ombix.core.snippets.patterns import Pattern
+from ombix.core.snippets.model import GroupFormat, Part, TabStop, Text, Transformation, Variable, every_part
+from ombix.core.snippets.patterns import EcmaPattern
 
 LONGEST = 1_000_000
 """Characters that a snippet may come to."""
@@ -55,11 +55,11 @@ class _Maker:
         self.places: list[StopPlace] = []
         self._values = values
         self._indentation = indentation
-        self._given: dict[int, Stop] = {}
+        self._given: dict[int, TabStop] = {}
         for one in every_part(tuple(parts)):
-            if isinstance(one, Stop) and (one.default or one.choices):
+            if isinstance(one, TabStop) and (one.default or one.choices):
                 self._given.setdefault(one.number, one)
-        numbers = [one.number for one in every_part(tuple(parts)) if isinstance(one, Stop)]
+        numbers = [one.number for one in every_part(tuple(parts)) if isinstance(one, TabStop)]
         self._next = max(numbers, default=0) + 1
         self._unknown: dict[str, int] = {}
 
@@ -72,12 +72,12 @@ class _Maker:
         for one in parts:
             if isinstance(one, Text):
                 self.add(one.text)
-            elif isinstance(one, Stop):
+            elif isinstance(one, TabStop):
                 self.stop(one)
             else:
                 self.variable(one)
 
-    def stop(self, one: Stop) -> None:
+    def stop(self, one: TabStop) -> None:
         start, index = len(self.text), len(self.places)
         given = self._given.get(one.number)
         if given is one:
@@ -88,7 +88,7 @@ class _Maker:
         choices = given.choices if given is not None else ()
         self.places.insert(index, StopPlace(one.number, start, len(self.text), choices, one.change))
 
-    def _plain(self, given: Stop) -> str:
+    def _plain(self, given: TabStop) -> str:
         if not given.default:
             return given.choices[0]
         inner = _Maker(given.default, self._values, "")
@@ -116,7 +116,7 @@ def transformed(value: str, change: Transformation) -> str:
     def by(match: object) -> str:
         return "".join(one.text if isinstance(one, Text) else _group(match, one) for one in change.replacement)
 
-    return Pattern(change.pattern, change.options).replaced(value, by)
+    return EcmaPattern(change.pattern, change.options).replaced(value, by)
 
 
 def _group(match: object, one: GroupFormat) -> str:

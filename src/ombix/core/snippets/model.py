@@ -57,7 +57,7 @@ class Transformation(Struct, frozen=True):
     options: str = ""
 
 
-class Stop(Struct, frozen=True):
+class TabStop(Struct, frozen=True):
     """A place to fill in, by its number; 0 is the last. `default` is what stands there at first, `choices` what is to be chosen
     from, and `change` what becomes of what is filled in."""
 
@@ -75,7 +75,7 @@ class Variable(Struct, frozen=True):
     change: Transformation | None = None
 
 
-Part = Text | Stop | Variable
+Part = Text | TabStop | Variable
 
 
 class Snippet(Struct, frozen=True):
@@ -96,7 +96,7 @@ class Snippet(Struct, frozen=True):
     @property
     def stops(self) -> tuple[int, ...]:
         """The numbers of its stops, in the order in which they are filled in."""
-        numbers = {one.number for one in every_part(self.parts) if isinstance(one, Stop)}
+        numbers = {one.number for one in every_part(self.parts) if isinstance(one, TabStop)}
         return tuple(sorted(numbers, key=lambda number: (number == 0, number)))
 
     @property
@@ -114,5 +114,5 @@ def every_part(parts: tuple[Part, ...]) -> Iterator[Part]:
     """All parts, also those that are default words of others."""
     for one in parts:
         yield one
-        if isinstance(one, Stop | Variable):
+        if isinstance(one, TabStop | Variable):
             yield from every_part(one.default)

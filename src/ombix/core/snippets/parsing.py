@@ -7,13 +7,13 @@ from ombix.core.snippets.model import (
     CASE_CHANGES,
     GroupFormat,
     Part,
-    Stop,
+    TabStop,
     Text,
     Transformation,
     Variable,
     every_part,
 )
-from ombix.core.snippets.patterns import OPTIONS, Pattern
+from ombix.core.snippets.patterns import OPTIONS, EcmaPattern
 
 _INT, _NAME = re.compile(r"[0-9]+"), re.compile(r"[_a-zA-Z][_a-zA-Z0-9]*")
 _DEEPEST = 50
@@ -26,13 +26,13 @@ def parse(text: str) -> tuple[Part, ...]:
     """The parts of a snippet text. Raises NotationError, with the place in the text, for what the grammar does not have."""
     if len(text) > LONGEST_BODY:
         raise NotationError(f"the snippet is longer than {LONGEST_BODY:,} characters", text, 0, 1, "Make it shorter.")
-    reader = _Reader(text)
+    reader = _BodyReader(text)
     parts = reader.parts("")
     _check_circles(parts, (), reader)
     return parts
 
 
-class _Reader:
+class _BodyReader:
     def __init__(self, text: str) -> None:
         self.text = text
         self.at = 0
@@ -74,12 +74,12 @@ class _Reader:
             plain = ""
         return (*found, *([Text(plain)] if plain else []))
 
-    def placed(self) -> Stop | Variable | None:
+    def placed(self) -> TabStop | Variable | None:
         """A stop or a variable at a dollar sign; None where the sign is a text."""
         start = self.at
         self.at += 1
         if number := self.match(_INT):
-            return self.known(Stop(self.number(number, start)), start)
+            return self.known(TabStop(self.number(number, start)), start)
         if name := self.match(_NAME):
             return Variable(name)
         if not self.takes("{"):
@@ -89,7 +89,7 @@ class _Reader:
         if self.depth > _DEEPEST:
             raise self.error(f"stops stand in each other more than {_DEEPEST} deep", start, self.at)
         if number := self.match(_INT):
-            found: Stop | Variable = self.known(self.stop(self.number(number, start), start), start)
+            found: TabStop | Variable = self.known(self.stop(self.number(number, start), start), start)
         elif name := self.match(_NAME):
             found = self.variable(name, start)
         else:
@@ -98,7 +98,7 @@ class _Reader:
         self.depth -= 1
         return found
 
-    def known(self, stop: Stop, start: int) -> Stop:
+    def known(self, stop: TabStop, start: int) -> TabStop:
         self.starts.setdefault(id(stop), start)
         return stop
 
@@ -107,15 +107,15 @@ class _Reader:
             raise self.error(f"{digits[:12]}… is no number of a stop", start, self.at, "Number stops from 1 on.")
         return int(digits)
 
-    def stop(self, number: int, start: int) -> Stop:
+    def stop(self, number: int, start: int) -> TabStop:
         if self.takes(":"):
-            return Stop(number, self.default(start))
+            return TabStop(number, self.default(start))
         if self.takes("|"):
-            return Stop(number, (), self.choices(start))
+            return TabStop(number, (), self.choices(start))
         if self.takes("/"):
-            return Stop(number, change=self.transformation(start))
+            return TabStop(number, change=self.transformation(start))
         self.close(start, f"${{{number}", ": and default words, | and choices, or }")
-        return Stop(number)
+        return TabStop(number)
 
     def variable(self, name: str, start: int) -> Variable:
         if self.takes(":"):
@@ -166,7 +166,7 @@ class _Reader:
         at = self.at
         pattern = self.up_to_slash(start, "the pattern")
         try:
-            Pattern(pattern, "")
+            EcmaPattern(pattern, "")
         except ValueError as error:
             raise self.error(
                 f"this is no pattern: {error}", at, at + len(pattern), "See: ECMAScript, regular expressions."
@@ -276,9 +276,9 @@ class _Reader:
         return found
 
 
-def _check_circles(parts: tuple[Part, ...], within: tuple[int, ...], reader: _Reader) -> None:
+def _check_circles(parts: tuple[Part, ...], within: tuple[int, ...], reader: _BodyReader) -> None:
     for one in parts:
-        if isinstance(one, Stop):
+        if isinstance(one, TabStop):
             if one.number in within:
                 start = reader.starts.get(id(one), 0)
                 raise reader.error(
@@ -294,10 +294,10 @@ def _check_circles(parts: tuple[Part, ...], within: tuple[int, ...], reader: _Re
 
 def twice_said(parts: tuple[Part, ...]) -> tuple[int, ...]:
     """The stops that are given default words or choices in several places, and not the same ones: only the first count."""
-    said: dict[int, Stop] = {}
+    said: dict[int, TabStop] = {}
     found: list[int] = []
     for one in every_part(parts):
-        if isinstance(one, Stop) and (one.default or one.choices):
+        if isinstance(one, TabStop) and (one.default or one.choices):
             first = said.setdefault(one.number, one)
             if (first.default, first.choices) != (one.default, one.choices):
                 found.append(one.number)

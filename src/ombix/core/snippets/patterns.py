@@ -17,7 +17,7 @@ SECONDS = 0.5
 _CLASSES = {"d": "0-9", "w": "A-Za-z0-9_"}
 
 
-class Pattern:
+class EcmaPattern:
     """A regular expression with its options. Raises ValueError, with what is wrong, for what is none."""
 
     def __init__(self, text: str, options: str) -> None:
