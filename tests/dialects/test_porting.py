@@ -83,7 +83,7 @@ def test_random_keymaps_hold_after_the_port(source: str, target: str) -> None:
         ("Ctrl+F", "search.find", "pane is text", "exact", "whereis"),
         ("Ctrl+I", "edit.tab", "pane is text", "adapted", "whether it does the same is not known for sure"),
         ("Ctrl+/", "go.line", "pane is text", "exact", "so by default"),
-        ("Ctrl+Backspace", "edit.cut", "pane is text", "exact", "Ctrl+H, which arrives as the same bytes"),
+        ("Ctrl+Backspace", "edit.cut", "pane is text", "adapted", "Ctrl+H, which arrives as the same bytes"),
         ("Ctrl+K", "line.delete", "pane is text", "adapted", "something is selected"),
         ("F5", "files.save", "pane is text and selection is one", "adapted", "nano cannot tell selection"),
         ("F5", "files.save", "pane is terminal", "lost", "nothing like pane is terminal"),

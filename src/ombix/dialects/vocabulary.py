@@ -42,6 +42,7 @@ class Vocabulary:
         self.editor = description.name
         self.syntax = description.commands
         self.sections = description.sections
+        self._main_section = description.file.default_section
         self.commands = commands
         self.compositions: dict[str, tuple[Composition, ...]] = {
             action: tuple(found) if isinstance(found, list) else (found,) for action, found in compositions.items()
@@ -117,7 +118,7 @@ class Vocabulary:
         if syntax.nothing and command == syntax.nothing:
             return Nothing()
         name, values = self.called(command)
-        row = self.row_of(name, section)
+        row = self.row_of(name, section) if name in self._rows else None
         if row is not None and values and len(values) != len(row.arguments):
             return None
         if row is not None and row.next == "character" and not values:
@@ -140,6 +141,8 @@ class Vocabulary:
 
     def action_of_row(self, command: str, section: str) -> str | None:
         """The action that is all that several commands in a row do in a section; None where there is none."""
+        if not self.syntax.keys and section not in ("", self._main_section):
+            return None
         for action, found in self.compositions.items():
             if any(one.exact and one.command == command and section in self.sections_of(one) for one in found):
                 return action

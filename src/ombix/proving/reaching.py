@@ -2,6 +2,7 @@
 follows when the same command is started in the way that the editor offers by itself."""
 
 import contextlib
+import os
 import tempfile
 import threading
 from collections.abc import Callable, Sequence
@@ -29,6 +30,7 @@ _LONG = "".join(f"line {number} of (some) text, and more\n" for number in range(
 SETTLE_SECONDS = 1.2
 """So long is waited at the most until what is to be seen no longer changes."""
 _STEP_SECONDS, _PATIENT_SECONDS, _PATIENT_ROUNDS = 0.1, 0.5, 2
+_SLOWEST = 4.0
 _PAGE, _NEARLY = 300, 0.75
 """So many new characters are a page, and such a share of them has to be the same."""
 _WITHOUT = LayerName("without", "without")
@@ -43,6 +45,8 @@ class Reference(NamedTuple):
     keys: tuple[bytes, ...]
     said: str
     without: str = ""
+    may_end: bool = False
+    """Whether the same keys, where a file binds them, may end on their way, and these do not."""
 
 
 class Reach(NamedTuple):
@@ -96,13 +100,24 @@ def reference(dialect: Dialect, terminal: Terminal, section: str, written: str) 
         if binding.written == written and is_here and isinstance(sent, bytes) and sent:
             return Reference((sent,), f"its default key {write(binding.trigger)}", _file_without(dialect, binding))
     program = description.program
+    row = dialect.vocabulary.row_of(dialect.vocabulary.called(written)[0], section)
+    if row is not None and row.next == "character":
+        return None  # what it asks for looks otherwise where it is asked for by another way
     if description.commands.keys:
-        sent = _as_keys(dialect, terminal, written)
-        return Reference((sent,), f"its own keys {written}") if sent else None
+        sent, may_end = _as_keys(dialect, terminal, written), _may_end(dialect, section, written)
+        return Reference((sent,), f"its own keys {written}", may_end=may_end) if sent else None
     if program is not None and program.command_line:
         typed = tuple(one.replace("{command}", written).encode() for one in program.command_line)
         return Reference(typed, "its command line")
     return None
+
+
+def _may_end(dialect: Dialect, section: str, written: str) -> bool:
+    """Whether keys in a row end with the first that cannot do its work where the file binds them, which they do not where they
+    are pressed one by one."""
+    row = dialect.description.effects.get(section)
+    parts = dialect.vocabulary.parts(written, section, may_leave=True)
+    return row is not None and row.ends and parts is not None and len(parts) > 1
 
 
 def _file_without(dialect: Dialect, binding: Binding) -> str:
@@ -166,6 +181,8 @@ class Reacher:
                     found = self._again(situation, wanted, own, other)
             except OutsideError as error:
                 return Reach(None, error.what)
+            if found is False and wanted.reference.may_end:
+                found = f"behind {said} pressed one by one all is done, and in a row it ends with what cannot be done"
             if isinstance(found, str):
                 return Reach(None, found)
             if found is not None:
@@ -290,10 +307,20 @@ def _left(picture: Picture, masked: set[int]) -> list[object]:
     return [one for at, one in enumerate(picture) if at not in masked]
 
 
+def _slowness() -> float:
+    """How many times longer than on an idle machine something may take here now: processes that want to run for each that can."""
+    try:
+        return min(max(os.getloadavg()[0] / (os.cpu_count() or 1), 1.0), _SLOWEST)
+    except OSError:
+        return 1.0
+
+
 def _settled(run: EditorRun, stillness: float) -> Picture:
-    """What is to be seen once that no longer changes, for a step or for some seconds."""
+    """What is to be seen once that no longer changes, for a step or for some seconds; longer on a busy machine."""
+    slowness = _slowness()
+    stillness *= slowness
     found, unchanged = run.picture(), 0.0
-    for _ in range(int((SETTLE_SECONDS + 2 * stillness) / _STEP_SECONDS)):
+    for _ in range(int((SETTLE_SECONDS * slowness + 2 * stillness) / _STEP_SECONDS)):
         run.wait(_STEP_SECONDS)
         now = run.picture()
         unchanged = unchanged + _STEP_SECONDS if now == found else 0.0
