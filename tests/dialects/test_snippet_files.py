@@ -7,19 +7,17 @@ import pytest
 from ombix.core.errors import InputError, Place
 from ombix.core.snippets.model import Snippet
 from ombix.core.snippets.parsing import parse
-from ombix.dialects.loading import Dialects
 from ombix.dialects.snippet_files import SnippetSyntax, read_snippets, write_snippets
 from ombix.proving.driver import Desk, press
 from ombix.proving.running import Start
 from ombix.proving.sandbox import Sandbox
-from tests.helpers import dialect, ombix, shipped
+from tests.helpers import dialect, ombix
 
 PLACE = Place("k")
-DIALECTS = Dialects(shipped)
 
 
 def syntax(name: str) -> SnippetSyntax:
-    found = DIALECTS.snippets_of(dialect(name))
+    found = dialect(name).snippets
     assert found is not None
     return found
 

@@ -20,7 +20,7 @@ _LINES = (
 
 
 def grammar() -> Grammar:
-    found = dialect("ex").vocabulary.grammar
+    found = dialect("ex").grammar
     assert found is not None
     return found
 

@@ -14,6 +14,8 @@ from ombix.core.outcomes import Only
 from ombix.core.terminals import Terminal
 from ombix.dialects.byte_spelling import ByteSpelling
 from ombix.dialects.description import CommandFile, Defaults, Description
+from ombix.dialects.grammar import Grammar
+from ombix.dialects.snippet_files import SnippetSyntax
 from ombix.dialects.spelling import Spelling
 from ombix.dialects.vocabulary import Vocabulary
 from ombix.dialects.wording import Wording
@@ -37,6 +39,10 @@ class Dialect:
         """The folder of its description."""
         self.files: tuple[Path, ...] = ()
         """The files that it was read from, those that do not ship."""
+        self.grammar: Grammar | None = None
+        """The commands that are an operator and a movement, where there are such."""
+        self.snippets: SnippetSyntax | None = None
+        """How it writes snippets, where it has any."""
         self._base_facts = facts
         self._commands = commands
 
@@ -91,7 +97,8 @@ class Dialect:
     @cached_property
     def vocabulary(self) -> Vocabulary:
         """Its commands."""
-        return Vocabulary(self.description, self._commands.command, self._commands.composition, lambda: self.spelling)
+        rows = self._commands
+        return Vocabulary(self.description, rows.command, rows.composition, lambda: self.spelling, self.grammar)
 
     @property
     def by_section(self) -> bool:

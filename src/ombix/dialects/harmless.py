@@ -114,8 +114,8 @@ class _Judge:
 
     def _part(self, part: str) -> str:
         """Why a part of a chain is not to be run."""
-        if (text := self._vocabulary.chains.typed_by(part)) is not None:
-            return COULD_RUN if steers(text) or "\\" in part else ""
+        if self._vocabulary.chains.typed_by(part) is not None:
+            return "" if part.isprintable() and "\\" not in part else COULD_RUN
         return self._command(part)
 
     def _row(self, row: CommandRow, name: str) -> str:

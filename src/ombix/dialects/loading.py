@@ -29,7 +29,8 @@ _FILE_NAME = re.compile(r"[^/\\\x00-\x1f\x7f]{1,200}")
 _EDITOR_NAME = re.compile(r"[a-z][a-z0-9-]{0,40}")
 PACKAGES = "ombix.editors"
 """The group of entry points in which a package offers descriptions: the editor's name, and the folder as a module."""
-_FILES = ("dialect.toml", "commands.toml", "defaults.toml")
+_FILES = ("dialect.toml", "commands.toml", "defaults.toml", "grammar.toml", "snippets.toml")
+"""What a description is read from; the last two may be missing."""
 
 Actions = tuple[tuple[str, str], ...]
 """Commands with the actions that a user says they stand for."""
@@ -99,11 +100,6 @@ class Dialects:
         """Whether a description comes with Ombix, or with another package that its user installed."""
         return self.is_shipped(home) or any(home.resolve() == one.resolve() for one in self._installed.values())
 
-    def snippets_of(self, dialect: Dialect) -> SnippetSyntax | None:
-        """How an editor writes snippets; None where its description says nothing of that. Raises InputError."""
-        path = dialect.home / "snippets.toml"
-        return _converted(self._read(path), SnippetSyntax, path) if path.is_file() else None
-
     def digest_of(self, dialect: Dialect) -> str:
         """What changes when one of the files of a description does, or one of those that it is like; empty where one of them
         is no longer what was read."""
@@ -157,9 +153,10 @@ class Dialects:
             description, _converted(raw[1], CommandFile, home / "commands.toml"),
             _converted(raw[2], Defaults, home / "defaults.toml"), self._shipped.facts(), terminal, home,
         )  # fmt: skip
-        grammar = home / "grammar.toml"
-        if grammar.is_file():
-            dialect.vocabulary.grammar = Grammar(_converted(self._read(grammar), GrammarSyntax, grammar))
+        if raw[3]:
+            dialect.grammar = Grammar(_converted(raw[3], GrammarSyntax, home / "grammar.toml"))
+        if raw[4]:
+            dialect.snippets = _converted(raw[4], SnippetSyntax, home / "snippets.toml")
         if not self.is_shipped(home):
             from ombix.dialects.validating import check_names
 

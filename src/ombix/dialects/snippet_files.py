@@ -12,11 +12,25 @@ from ombix.core.errors import InputError, Place, xml_advice
 from ombix.core.snippets.model import Part, Snippet, TabStop, Text, Variable, every_part
 from ombix.core.snippets.parsing import write
 
-Form = Literal["entries", "elements"]
+
+class ElementNames(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
+    """What the elements of a file of XML are called: the outermost one, one for each snippet, and in that its word and its text.
+    Of the outermost one the attributes with its name and with its languages, which stand `between` a sign; what these are for
+    `all`; and `more` attributes that are always there."""
+
+    root: str
+    item: str
+    word: str
+    text: str
+    name: str = ""
+    languages: str = ""
+    between: str = ";"
+    all: str = "*"
+    more: dict[str, str] = {}
 
 
 class SnippetSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """How an editor writes snippets. `form`: `entries` of words and texts under headings, or `elements` of XML.
+    """How an editor writes snippets: entries of words and texts under headings, or, where `elements` says their names, XML.
 
     `gap` is written where something is filled in, with `{number}` and `{words}` where it has them; `last` where the cursor is
     in the end. `everywhere` is the heading for all languages, `keys` that of keys; `languages` has what each is called;
@@ -25,7 +39,6 @@ class SnippetSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """
 
     file: str
-    form: Form
     sources: list[str]
     gap: str
     last: str
@@ -42,6 +55,10 @@ class SnippetSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     mark: str = ""
     """What stands in a gap until it is gone to, but for the first."""
     never: list[str] = []
+    elements: ElementNames | None = None
+    """Of XML: the names."""
+    worked_out: str = ""
+    """How a gap stands there that a script fills, with `{words}` and `{script}`; none is written, and none is run."""
 
 
 class CarriedSnippet(NamedTuple):
@@ -85,7 +102,8 @@ def write_snippets(
         carried.append(verdict)
         if verdict.verdict != "lost":
             found.append((one, text))
-    text = _entries(found, keys, syntax) if syntax.form == "entries" else _elements(found, syntax, name)
+    names = syntax.elements
+    text = _entries(found, keys, syntax) if names is None else _elements(found, syntax, names, name)
     return SnippetFile(text if found else "", tuple(carried))
 
 
@@ -171,7 +189,7 @@ def _part(part: Part, syntax: SnippetSyntax, said: list[str]) -> str:
 
 def _escaped(text: str, syntax: SnippetSyntax) -> str:
     found = "".join(syntax.written.get(char, char) for char in text)
-    return found if syntax.form == "entries" else escape(found)
+    return found if syntax.elements is None else escape(found)
 
 
 def _entries(found: Sequence[tuple[Snippet, str]], keys: Mapping[str, Sequence[str]], syntax: SnippetSyntax) -> str:
@@ -192,17 +210,20 @@ def _entries(found: Sequence[tuple[Snippet, str]], keys: Mapping[str, Sequence[s
     return "\n".join(lines)
 
 
-def _elements(found: Sequence[tuple[Snippet, str]], syntax: SnippetSyntax, name: str) -> str:
-    languages = dict.fromkeys(
-        syntax.languages[each] for one, _text in found for each in one.languages if each in syntax.languages
-    )
-    everywhere = any(not one.languages for one, _text in found)
-    types = "*" if everywhere or not languages else ";".join(languages)
-    lines = [f'<snippets name={quoteattr(name)} filetypes={quoteattr(types)} authors="" license="" namespace="">']
+def _elements(
+    found: Sequence[tuple[Snippet, str]], syntax: SnippetSyntax, names: ElementNames, name: str
+) -> str:  # fmt: skip
+    known = [syntax.languages[each] for one, _text in found for each in one.languages if each in syntax.languages]
+    is_for_all = not known or any(not one.languages for one, _text in found)
+    languages = names.all if is_for_all else names.between.join(dict.fromkeys(known))
+    attributes = {names.name: name, names.languages: languages, **names.more}
+    said = "".join(f" {key}={quoteattr(value)}" for key, value in attributes.items() if key)
+    lines = [f"<{names.root}{said}>"]
     for one, text in found:
         for word in one.words or (one.name,):
-            lines += [" <item>", f"  <match>{escape(word)}</match>", f"  <fillin>{text}</fillin>", " </item>"]
-    return "\n".join([*lines, "</snippets>", ""])
+            inner = (f"  <{names.word}>{escape(word)}</{names.word}>", f"  <{names.text}>{text}</{names.text}>")
+            lines += [f" <{names.item}>", *inner, f" </{names.item}>"]
+    return "\n".join([*lines, f"</{names.root}>", ""])
 
 
 # --- read
@@ -210,7 +231,8 @@ def _elements(found: Sequence[tuple[Snippet, str]], syntax: SnippetSyntax, name:
 
 def read_snippets(syntax: SnippetSyntax, text: str, file: str) -> list[ReadSnippet]:
     """The snippets of an editor's file. Nothing that stands in one is ever run. Raises InputError for what is no such file."""
-    return list(_read_entries(syntax, text, file) if syntax.form == "entries" else _read_elements(syntax, text, file))
+    names = syntax.elements
+    return list(_read_entries(syntax, text, file) if names is None else _read_elements(syntax, names, text, file))
 
 
 _HEADING, _ENTRY = re.compile(r"\[([^\]]+)\]\s*"), re.compile(r"([^\s=#;][^=]*?)\s*=\s*(.*)")
@@ -252,16 +274,20 @@ def _read_text(value: str, syntax: SnippetSyntax, parts: Mapping[str, str]) -> t
     stands = {written: sign for sign, written in syntax.written.items() if len(sign) == 1} | syntax.read
     variables = {written: name for name, written in syntax.variables.items()}
     known = sorted({*stands, *variables, syntax.last} - {syntax.gap}, key=len, reverse=True)
-    gap = re.escape(syntax.gap).replace(r"\{words\}", r"(?P<words>\w+)")
-    shape = re.compile("|".join([*map(re.escape, known), f"(?P<gap>{gap})", "(?P<sign>.)"]), re.DOTALL)
+    gap = _shape_of(syntax.gap, "words", "")
+    made = _shape_of(syntax.worked_out, "made", "script") if syntax.worked_out else "(?!)(?P<made>)"
+    shape = re.compile(
+        "|".join([*map(re.escape, known), f"(?P<by>{made})", f"(?P<gap>{gap})", "(?P<sign>.)"]), re.DOTALL
+    )
     gaps = value.count(syntax.gap)
-    found, numbers = "", dict[str, int]()
+    found, numbers, scripts = "", dict[str, int](), list[str]()
     for match in shape.finditer(value):
         token = match[0]
         if match["sign"]:
             found += _as_text(token)
-        elif match["gap"]:
-            words = match.groupdict().get("words") or ""
+        elif match["gap"] or match["by"]:
+            scripts += [token] * bool(match["by"])
+            words = match["made"] if match["by"] else match.groupdict().get("words") or ""
             is_first = words not in numbers or not words
             number = numbers.setdefault(words or str(len(numbers)), len(numbers) + 1)
             is_last = syntax.last == syntax.gap and number == gaps
@@ -271,17 +297,22 @@ def _read_text(value: str, syntax: SnippetSyntax, parts: Mapping[str, str]) -> t
         else:
             found += f"${{{variables[token]}}}" if token in variables else _as_text(stands[token])
     wrong = next((sign for sign in syntax.never if sign in value and sign not in (*known, syntax.gap)), "")
-    return found, f"{wrong} is the editor's own, and kept as a text" if wrong else ""
+    reasons = [f"{wrong} is the editor's own, and kept as a text"] * bool(wrong)
+    reasons += [f"{one} is filled by a script of the editor's own, and kept as a gap" for one in scripts]
+    return found, "; ".join(reasons)
+
+
+def _shape_of(written: str, words: str, script: str) -> str:
+    """A pattern for how a gap is written."""
+    shape = re.escape(written).replace(r"\{words\}", rf"(?P<{words}>[A-Za-z_]\w*)")
+    return shape.replace(r"\{script\}", "[^{}]*") if script else shape
 
 
 def _as_text(text: str) -> str:
     return "".join(f"\\{char}" if char in "$}\\" else char for char in text)
 
 
-_FIELD = re.compile(r"\\(\$)|\$\{([A-Za-z_]\w*)(=[^}]*)?\}")
-
-
-def _read_elements(syntax: SnippetSyntax, text: str, file: str) -> Iterator[ReadSnippet]:
+def _read_elements(syntax: SnippetSyntax, names: ElementNames, text: str, file: str) -> Iterator[ReadSnippet]:
     from defusedxml import ElementTree
     from defusedxml.common import DefusedXmlException
 
@@ -293,40 +324,14 @@ def _read_elements(syntax: SnippetSyntax, text: str, file: str) -> Iterator[Read
         raise InputError(f"this is no XML: {what}", xml_advice(what), Place(file, line, column + 1)) from None
     except DefusedXmlException:
         raise InputError("the file has entities in it", "Write what they stand for.", Place(file)) from None
-    if root.tag != "snippets":
-        raise InputError(
-            f"this is no file of snippets, but of {root.tag}", "Name the editor's own file of snippets.", Place(file)
-        )
-    names = {called: name for name, called in syntax.languages.items()}
-    types = [one for one in (root.get("filetypes") or "*").split(";") if one and one != "*"]
-    language = names.get(types[0], types[0].lower()) if len(types) == 1 else ""
-    for item in root.iter("item"):
-        word, raw = (item.findtext(tag) or "" for tag in ("match", "fillin"))
-        if not word:
-            continue
-        body, reason = _read_fields(raw, syntax)
-        yield ReadSnippet(word.strip(), body, language, "", Place(file), reason)
-
-
-def _read_fields(raw: str, syntax: SnippetSyntax) -> tuple[str, str]:
-    numbers: dict[str, int] = {}
-    reason = ""
-
-    def put(match: re.Match[str]) -> str:
-        nonlocal reason
-        if match[1]:
-            return r"\$"
-        name = match[2]
-        if match[0] == syntax.last:
-            return "$0"
-        if match[3]:
-            reason = f"{match[0]} is worked out by a script of the editor's own, and kept as a gap"
-        is_first = name not in numbers
-        number = numbers.setdefault(name, len(numbers) + 1)
-        return f"${{{number}:{name}}}" if is_first else f"${{{number}}}"
-
-    found, at = "", 0
-    for match in _FIELD.finditer(raw):
-        found += _as_text(raw[at : match.start()]) + put(match)
-        at = match.end()
-    return found + _as_text(raw[at:]), reason
+    if root.tag != names.root:
+        advice = "Name the editor's own file of snippets."
+        raise InputError(f"this is no file of snippets, but of {root.tag}", advice, Place(file))
+    known = {called: name for name, called in syntax.languages.items()}
+    said = [one for one in root.get(names.languages, names.all).split(names.between) if one and one != names.all]
+    for item in root.iter(names.item):
+        word, raw = (item.findtext(tag) or "" for tag in (names.word, names.text))
+        if word.strip():
+            body, reason = _read_text(raw, syntax, {})
+            language = known.get(said[0], said[0].lower()) if len(said) == 1 else ""
+            yield ReadSnippet(word.strip(), body, language, "", Place(file), reason)

@@ -38,6 +38,7 @@ class Vocabulary:
     def __init__(
         self, description: Description, commands: Mapping[str, CommandRow],
         compositions: Mapping[str, Composition | list[Composition]], spelling: Callable[[], Spelling | ByteSpelling],
+        grammar: Grammar | None = None,
     ) -> None:  # fmt: skip
         self.editor = description.name
         self.syntax = description.commands
@@ -48,8 +49,7 @@ class Vocabulary:
             action: tuple(found) if isinstance(found, list) else (found,) for action, found in compositions.items()
         }
         self._spelling = spelling
-        self.grammar: Grammar | None = None
-        """The commands that are an operator and a movement, where there are such."""
+        self._grammar = grammar
         self.chains = Chains(description.commands)
         self._quote = description.keys.bytes.quote if description.keys.bytes is not None else ""
 
@@ -90,7 +90,7 @@ class Vocabulary:
     def row_of(self, written: str, section: str = "") -> CommandRow | None:
         """The row of what stands in a file, in a section; without one, or in a table of keys, the first."""
         rows: Sequence[CommandRow] = self._rows.get(written, ())
-        if not rows and self.grammar is not None and (made := self.grammar.row_of(written)) is not None:
+        if not rows and self._grammar is not None and (made := self._grammar.row_of(written)) is not None:
             rows = (made,)
         is_any = section not in self.sections
         return next((row for row in rows if is_any or section in self.sections_of(row)), None)
@@ -202,7 +202,7 @@ class Vocabulary:
         found: list[CommandPart] = []
         here, once, at = section, "", 0
         while at < len(written):
-            made = self.grammar.shape.match(written, at) if self.grammar is not None else None
+            made = self._grammar.shape.match(written, at) if self._grammar is not None else None
             count, at = (1, at) if made is not None else self._count_at(written, at, here)
             size = next(
                 (

@@ -28,13 +28,10 @@ class MadeSnippets(NamedTuple):
 
 def syntax_of(dialect: Dialect, resources: Resources) -> SnippetSyntax:
     """How an editor writes snippets. Raises InputError where it has none."""
-    found = resources.dialects.snippets_of(dialect)
-    if found is None:
-        known = [
-            name for name in resources.dialects.names() if resources.dialects.snippets_of(resources.dialects.load(name))
-        ]
+    if dialect.snippets is None:
+        known = [name for name in resources.dialects.names() if resources.dialects.load(name).snippets is not None]
         raise InputError(f"{dialect.name} has no snippets", f"Editors with snippets are {', '.join(known)}.")
-    return found
+    return dialect.snippets
 
 
 def carry(here: EffectiveKeymap, dialect: Dialect, name: str, resources: Resources) -> MadeSnippets:

@@ -1,6 +1,8 @@
 """Snippet texts, as the Language Server Protocol 3.17 has them, read into parts, and written again."""
 
 import re
+from collections.abc import Callable, Iterator
+from typing import TypeVar
 
 from ombix.core.errors import NotationError, did_you_mean
 from ombix.core.snippets.model import (
@@ -20,6 +22,8 @@ _DEEPEST = 50
 _MOST_DIGITS = 4
 LONGEST_BODY = 100_000
 """Characters."""
+_TRANSFORMATION = "A transformation is /pattern/replacement/options."
+_Placed = TypeVar("_Placed")
 
 
 def parse(text: str) -> tuple[Part, ...]:
@@ -56,23 +60,29 @@ class _BodyReader:
 
     def parts(self, ends: str) -> tuple[Part, ...]:
         """Parts up to a sign that ends them, which is not taken; or, without one, up to the end of the text."""
-        found: list[Part] = []
+        return tuple(self.pieces(ends, "$}\\", self.placed))
+
+    def pieces(self, ends: str, escaped: str, placed: Callable[[], _Placed | None]) -> Iterator[Text | _Placed]:
+        """Texts, and what `placed` reads at a dollar sign, up to a sign that ends them, which is not taken, or to the end of the
+        text; a backslash takes what is `escaped` for a text."""
         plain = ""
         while self.at < len(self.text) and not (ends and self.text[self.at] == ends):
             char = self.text[self.at]
-            if char == "\\" and self.text[self.at + 1 : self.at + 2] in ("$", "}", "\\"):
+            if char == "\\" and self.text[self.at + 1 : self.at + 2] in tuple(escaped):
                 plain += self.text[self.at + 1]
                 self.at += 2
                 continue
-            one = self.placed() if char == "$" else None
+            one = placed() if char == "$" else None
             if one is None:
                 plain += char
                 self.at += 1
                 continue
-            found += [Text(plain)] * bool(plain)
-            found.append(one)
+            if plain:
+                yield Text(plain)
+            yield one
             plain = ""
-        return (*found, *([Text(plain)] if plain else []))
+        if plain:
+            yield Text(plain)
 
     def placed(self) -> TabStop | Variable | None:
         """A stop or a variable at a dollar sign; None where the sign is a text."""
@@ -187,9 +197,7 @@ class _BodyReader:
         while True:
             char = self.text[self.at : self.at + 1]
             if not char:
-                raise self.error(
-                    f"{what} is never closed", start, start + 2, "A transformation is /pattern/replacement/options."
-                )
+                raise self.error(f"{what} is never closed", start, start + 2, _TRANSFORMATION)
             if char == "\\":
                 found += self.text[self.at : self.at + 2]
                 self.at += 2
@@ -201,32 +209,10 @@ class _BodyReader:
             found += char
 
     def replacement(self, start: int) -> tuple[Text | GroupFormat, ...]:
-        found: list[Text | GroupFormat] = []
-        plain = ""
-        while True:
-            char = self.text[self.at : self.at + 1]
-            if not char:
-                raise self.error(
-                    "the replacement is never closed",
-                    start,
-                    start + 2,
-                    "A transformation is /pattern/replacement/options.",
-                )
-            if char == "/":
-                self.at += 1
-                return (*found, *([Text(plain)] if plain else []))
-            if char == "\\" and self.text[self.at + 1 : self.at + 2] in ("$", "}", "\\", "/"):
-                plain += self.text[self.at + 1]
-                self.at += 2
-                continue
-            one = self.group() if char == "$" else None
-            if one is None:
-                plain += char
-                self.at += 1
-                continue
-            found += [Text(plain)] * bool(plain)
-            found.append(one)
-            plain = ""
+        found = tuple(self.pieces("/", "$}\\/", self.group))
+        if not self.takes("/"):
+            raise self.error("the replacement is never closed", start, start + 2, _TRANSFORMATION)
+        return found
 
     def group(self) -> GroupFormat | None:
         start = self.at
