@@ -23,6 +23,17 @@ def open_session(
     return session
 
 
+def text_asked(session: Session, text: str | None, file: Path | None) -> str:
+    """The text that something is tried on: as it was typed, that of a file, or the sample. Raises InputError for both."""
+    from ombix.session.pressing import TEXT
+
+    if text is not None and file is not None:
+        raise InputError("there are two texts", "Give --text or --text-file.")
+    if file is not None:
+        return session.read(str(file))
+    return TEXT if text is None else text.replace("\\n", "\n")
+
+
 def editor_asked(file: Path | None, editor: str) -> str:
     """The editor that a question is about; beside `--file` it is the one whose file that is, and known to the session."""
     return "" if file is not None else editor

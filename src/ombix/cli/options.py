@@ -103,6 +103,9 @@ EditorArgument = Annotated[str, typer.Argument(metavar="[NAME]", help="One edito
 ConditionOption = Annotated[
     str, typer.Option("--in", metavar="CONDITION", help='A state of the editor, like "pane is text".')
 ]
+TextOption = Annotated[str | None, typer.Option("--text", metavar="TEXT", help="The text; \\n is a new line.")]
+TextFileOption = Annotated[Path | None, typer.Option("--text-file", metavar="FILE", help="A file with the text.")]
+AtOption = Annotated[str, typer.Option("--at", metavar="LINE:COLUMN", help="Where the cursor stands, counted from 1.")]
 JsonOption = Annotated[bool, typer.Option("--json", help="Print one JSON document.")]
 ReportOption = Annotated[
     Path | None, typer.Option("--report", metavar="FILE", help="Write the answer to a file, too: .md, .html or .json.")

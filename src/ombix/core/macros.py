@@ -1,6 +1,6 @@
 """The steps of macros: all of them, one after the other without repetitions and macros in them, and circles among macros."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from ombix.core.errors import InputError
 from ombix.core.outcomes import Macro, Play, Repeat, Step, Until, When
@@ -9,6 +9,13 @@ MOST_STEPS = 10_000
 """Steps of one run of a macro."""
 MOST_ROUNDS = 1000
 """How many times steps are done until something holds, where nothing else is said."""
+
+
+def in_languages(languages: Sequence[str]) -> str:
+    """The condition that an entry for some languages has; `always` for one that is for all."""
+    if len(languages) < 2:
+        return f"language is {languages[0]}" if languages else "always"
+    return f"language in ({', '.join(languages)})"
 
 
 def every_step(steps: Iterable[Step]) -> Iterator[Step]:

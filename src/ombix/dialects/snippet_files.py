@@ -9,6 +9,7 @@ from xml.sax.saxutils import escape, quoteattr
 import msgspec
 
 from ombix.core.errors import InputError, Place, xml_advice
+from ombix.core.macros import in_languages
 from ombix.core.snippets.model import Part, Snippet, TabStop, Text, Variable, every_part
 from ombix.core.snippets.parsing import write
 
@@ -137,14 +138,9 @@ def _carried(one: Snippet, syntax: SnippetSyntax, has_keys: bool) -> tuple[str, 
         said.append("its keys are not carried: only words expand a snippet there")
     if len(one.words) > 1:
         said.append(f"once for each of its words {', '.join(one.words)}")
-    if one.where not in ("always", *_language_conditions(one)):
+    if one.where not in ("always", in_languages(one.languages)):
         said.append(f"in all states, and not only when {one.where}")
     return text, CarriedSnippet(one.name, "adapted" if said else "exact", "; ".join(dict.fromkeys(said)))
-
-
-def _language_conditions(one: Snippet) -> tuple[str, ...]:
-    names = one.languages
-    return (f"language is {names[0]}", f"language in ({', '.join(names)})") if names else ()
 
 
 def _reasons(one: Snippet, syntax: SnippetSyntax) -> Iterator[str]:

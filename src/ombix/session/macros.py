@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
-from ombix.core.conditions import NEVER
+from ombix.core.audit.pressing import ran_by
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keymap import Layer
 from ombix.core.keys import write
@@ -108,9 +108,10 @@ def _relies_on(step: Step, here: EffectiveKeymap) -> str:
     """What the keys of a step do here, over text."""
     if not isinstance(step, Press):
         return ""
-    trigger = here.context.platform.resolve(step.keys)
-    table = here.tables.get(trigger)
-    rows = [row for row in table.rows if here.space.both(row.states, here.space.text) != NEVER] if table else []
-    if rows:
-        return " or ".join(dict.fromkeys(f"{row.binding.outcome}, by {row.binding.layer.name}" for row in rows))
-    return "typed, or nothing"
+    keys = here.context.platform.resolve(step.keys)
+    found = ran_by(keys, here.tables, here.space.text, here.space)
+    if found is None:
+        return "nothing"
+    return ", ".join(
+        " or ".join(dict.fromkeys(f"{one.outcome}, by {one.layer.name}" for one in some)) or "typed" for some in found
+    )

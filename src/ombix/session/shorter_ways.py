@@ -7,6 +7,7 @@ from ombix.core.macros import flat
 from ombix.core.outcomes import Do, Macro, Type
 from ombix.effects.language import EffectProgram, program
 from ombix.effects.shorter import one_action_for
+from ombix.stage.effects import program_of
 
 LONGEST = 60
 """Steps of a macro that are looked into."""
@@ -44,11 +45,10 @@ def _programs(macro: Macro, keymap: Keymap, catalogue: Catalogue) -> list[Effect
         if isinstance(step, Type):
             found.append(program("type " + quoted(step.text)))
             continue
-        action = catalogue.actions.get(step.action) if isinstance(step, Do) else None
-        text = action.program(dict(step.once.arguments)) if action is not None and isinstance(step, Do) else ""
-        if not text or not isinstance(step, Do):
+        known = program_of(step.once, catalogue) if isinstance(step, Do) else None
+        if known is None or not isinstance(step, Do):
             return []
-        found += [program(text)] * step.count
+        found += [known] * step.count
         if len(found) > LONGEST:
             return []
     return found

@@ -165,7 +165,9 @@ class Machine(Player):
         elif name == LEAVE:
             self.state = replace(before, filling=None)
         elif has_effect(outcome, self._keymap.catalogue):
-            after, is_done = run_checked(outcome, before, self._keymap.catalogue)
+            goes_round = not self._rounds
+            after, is_done = run_checked(outcome, replace(before, goes_round=goes_round), self._keymap.catalogue)
+            after = replace(after, goes_round=True)
             if after.text == before.text or not self._is_fixed():
                 self.state = follow(before, after)
         if before.text != self.state.text and name not in (*_IN_TIME, EXPAND, PLAY):

@@ -13,7 +13,7 @@ from ombix.core.deciding import Policy, Table
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger
 from ombix.core.macros import MOST_STEPS, circle_from
-from ombix.core.outcomes import Do, Insert, Macro, Outcome, Play, Repeat, Step, Until, When
+from ombix.core.outcomes import Insert, Macro, Outcome, Play, Repeat, Step, Until, When
 from ombix.core.snippets.model import Snippet
 from ombix.core.snippets.surroundings import Enclosing, Language
 from ombix.stage.filling import choose, put_in, word_before
@@ -70,6 +70,8 @@ class Player(ABC):
         self._keymap = keymap
         self._history = UndoTree()
         self._depth = 0
+        self._rounds = 0
+        """Loops that are being run, one in the other."""
         self._steps = self._work = 0
         self._is_stopped = False
         self._has_failed = False
@@ -159,25 +161,28 @@ class Player(ABC):
                 self._do(step, keys, why)
 
     def _repeat_until(self, loop: Until, keys: Trigger, why: str) -> None:
-        """Steps again and again, each round up to the first step that fails; a search that begins anew at the other end fails,
-        and so does a round that changes nothing."""
+        """Steps again and again, each round up to the first step that fails. No search begins anew at the other end, and a
+        round that changes nothing is the last one."""
+        self._rounds += 1
+        if not self._round_after_round(loop, keys, why):
+            self._note("nothing", keys, f"stopped after {loop.most} rounds")
+        self._rounds -= 1
+        self._has_failed = False
+
+    def _round_after_round(self, loop: Until, keys: Trigger, why: str) -> bool:
+        """Whether the steps came to their end before they had been done as often as they may."""
         for count in range(loop.most):
             before, facts = self.state, dict(self.facts)
             if loop.until == "end" and before.cursor >= len(before.text):
-                return
+                return True
             for step in loop.steps:
-                place = self.state.cursor
                 self._has_failed = False
                 self._do(step, keys, f"{why}, round {count + 1}")
-                looks_on = isinstance(step, Do) and step.action in ("search.next", "search.find")
-                if self._has_failed or self._is_stopped or (looks_on and self.state.cursor < place):
-                    if looks_on and self.state.cursor < place:
-                        self.state = replace(self.state, cursor=place, anchor=None)
-                    self._has_failed = False
-                    return
+                if self._has_failed or self._is_stopped:
+                    return True
             if (self.state, self.facts) == (before, facts):
-                return
-        self._note("nothing", keys, f"stopped after {loop.most} rounds")
+                return True
+        return False
 
     def _insert(self, name: str, keys: Trigger, why: str, binding: Binding | None) -> None:
         snippet = self._keymap.snippets.get(name)

@@ -104,7 +104,7 @@ def _jump(state: State, do: Do) -> State:
 
 
 def _find(state: State, step: int) -> State:
-    """The next or previous place that has what was searched, selected; round the ends of the text."""
+    """The next or previous place that has what was searched, selected; round the ends of the text, where it goes round."""
     wanted = state.searched
     if not wanted:
         return state
@@ -112,10 +112,10 @@ def _find(state: State, step: int) -> State:
     text = state.text
     if step > 0:
         found = text.find(wanted, end)
-        found = text.find(wanted) if found < 0 else found
+        found = text.find(wanted) if found < 0 and state.goes_round else found
     else:
         found = text.rfind(wanted, 0, start)
-        found = text.rfind(wanted) if found < 0 else found
+        found = text.rfind(wanted) if found < 0 and state.goes_round else found
     return state if found < 0 else replace(state, cursor=found + len(wanted), anchor=found, marking=False)
 
 

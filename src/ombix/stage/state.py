@@ -49,6 +49,8 @@ class State(Struct, frozen=True):
     registers: tuple[tuple[str, str], ...] = ()
     prompt: Prompt | None = None
     searched: str = ""
+    goes_round: bool = True
+    """Whether a search begins anew at the other end of the text."""
     filling: Filling | None = None
     kept: tuple[str, ...] = ()
     """What was cut or copied, the last first."""

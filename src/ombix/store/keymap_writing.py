@@ -5,6 +5,7 @@ from collections.abc import Iterable, Iterator
 from ombix.core.actions import COUNT
 from ombix.core.keymap import Binding, Layer, Removal
 from ombix.core.keys import write
+from ombix.core.macros import in_languages
 from ombix.core.outcomes import Do, Insert, Nothing, Only, Outcome, Play, Press, Repeat, Step, Type, Until, When
 from ombix.store.keymap_reading import FORMAT, PLATFORMS
 
@@ -138,7 +139,7 @@ def without_languages(where: str, languages: tuple[str, ...]) -> str:
     """A condition without the part that stands for the languages of its entry."""
     if not languages:
         return where
-    only = f"language in ({', '.join(languages)})" if len(languages) > 1 else f"language is {languages[0]}"
+    only = in_languages(languages)
     if where == only:
         return "always"
     return where.removesuffix(f") and {only}").removeprefix("(") if where.endswith(f") and {only}") else where

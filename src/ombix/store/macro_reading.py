@@ -7,7 +7,7 @@ from ombix.core.actions import Catalogue
 from ombix.core.conditions import Scope
 from ombix.core.errors import InputError, NotationError, did_you_mean
 from ombix.core.keys import Trigger
-from ombix.core.macros import MOST_ROUNDS, MOST_STEPS
+from ombix.core.macros import MOST_ROUNDS, MOST_STEPS, in_languages
 from ombix.core.outcomes import (
     ENDINGS,
     MAX_COUNT,
@@ -91,7 +91,7 @@ def languages_of(entry: dict[str, Any], path: KeyPath, reading: EntryReading) ->
     languages = reading.texts(entry, "languages", path)
     if not languages:
         return (), where
-    only = f"language in ({', '.join(languages)})" if len(languages) > 1 else f"language is {languages[0]}"
+    only = in_languages(languages)
     try:
         reading.check_condition(only, *path, "languages")
     except InputError as error:

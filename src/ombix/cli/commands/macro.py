@@ -5,16 +5,19 @@ from typing import Annotated, Any
 
 import typer
 
-from ombix.cli.asking import open_session
+from ombix.cli.asking import open_session, text_asked
 from ombix.cli.environment import Status, environment_of
 from ombix.cli.options import (
     AnywayOption,
+    AtOption,
     ConditionOption,
     DryRunOption,
     EditorOption,
     JsonOption,
     LayerOption,
     PlatformOption,
+    TextFileOption,
+    TextOption,
     ToOption,
     WorkspaceOption,
 )
@@ -77,9 +80,9 @@ def show_one(
 def try_one(
     context: typer.Context,
     name: NameArgument,
-    text: str | None = typer.Option(None, "--text", metavar="TEXT", help="The text; \\n is a new line."),
-    text_file: Path | None = typer.Option(None, "--text-file", metavar="FILE", help="A file with the text."),
-    at: str = typer.Option("1:1", "--at", metavar="LINE:COLUMN", help="Where the cursor stands, counted from 1."),
+    text: TextOption = None,
+    text_file: TextFileOption = None,
+    at: AtOption = "1:1",
     select: str = typer.Option("", "--select", metavar="LINE:COLUMN", help="Select from here to the cursor."),
     times: int = typer.Option(1, "--times", metavar="NUMBER", help="Run it so many times."),
     fill: list[str] | None = typer.Option(
@@ -97,21 +100,17 @@ def try_one(
     json: JsonOption = False,
 ) -> Status:
     """Run it on a text and show each step; nothing is written without --write."""
-    from ombix.session.pressing import TEXT, place_on
+    from ombix.session.pressing import place_on
     from ombix.session.trying import TrialWishes
 
     environment = environment_of(context)
     session = open_session(environment, workspace)
-    if text is not None and text_file is not None:
-        raise InputError("there are two texts", "Give --text or --text-file.")
     if write and text_file is None:
         raise InputError("--write goes with --text-file", "Name the file with the text.")
     if len(before or ()) != len(after or ()):
         raise InputError("each --before goes with one --after", "Give both, in the same order.")
-    sample = TEXT if text is None else text.replace("\\n", "\n")
     file = str(text_file) if text_file is not None else ""
-    sample = session.read(file) if file else sample
-    place = place_on(sample, at, session.state_of(file, condition), select, file)
+    place = place_on(text_asked(session, text, text_file), at, session.state_of(file, condition), select, file)
     wishes = TrialWishes(times, tuple(fill or ()), tuple(zip(before or (), after or (), strict=True)))
     found = session.try_macro(name, place, wishes, editor=editor, on=on, file=file if write else "")
     environment.answer(found, lambda display: macro_trial(found, display), json)

@@ -5,10 +5,18 @@ from typing import Any
 
 import typer
 
-from ombix.cli.asking import open_session
+from ombix.cli.asking import open_session, text_asked
 from ombix.cli.environment import Status, environment_of
-from ombix.cli.options import ConditionOption, EditorOption, JsonOption, PlatformOption, WorkspaceOption
-from ombix.core.errors import InputError
+from ombix.cli.options import (
+    AtOption,
+    ConditionOption,
+    EditorOption,
+    JsonOption,
+    PlatformOption,
+    TextFileOption,
+    TextOption,
+    WorkspaceOption,
+)
 from ombix.core.results.pressing import StageReport
 from ombix.report.stage import stage_report
 
@@ -28,25 +36,20 @@ def run(
         metavar="FILE",
         help="An editor's own file, or a keymap file; without it, the workspace's keymap.",
     ),
-    text: str | None = typer.Option(None, "--text", metavar="TEXT", help="The text; \\n is a new line."),
-    text_file: Path | None = typer.Option(None, "--text-file", metavar="FILE", help="A file with the text."),
-    at: str = typer.Option("1:1", "--at", metavar="LINE:COLUMN", help="Where the cursor stands, counted from 1."),
+    text: TextOption = None,
+    text_file: TextFileOption = None,
+    at: AtOption = "1:1",
     condition: ConditionOption = "always",
     on: PlatformOption = "",
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:
     """Run keys on a text, step by step, in a simulated editor."""
-    from ombix.session.pressing import TEXT, place_on
+    from ombix.session.pressing import place_on
 
     environment = environment_of(context)
     session = open_session(environment, workspace)
-    if text is not None and text_file is not None:
-        raise InputError("there are two texts", "Give --text or --text-file.")
-    sample = TEXT if text is None else text.replace("\\n", "\n")
-    if text_file is not None:
-        sample = session.read(str(text_file))
-    place = place_on(sample, at, condition)
+    place = place_on(text_asked(session, text, text_file), at, condition)
     named = str(file) if file is not None else ""
     found = session.press(*keys, place=place, editor=editor, file=named, on=on)
     environment.answer(found, lambda display: stage_report(found, display), json)

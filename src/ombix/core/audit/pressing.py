@@ -4,8 +4,9 @@ from collections.abc import Iterable, Iterator, Mapping
 from typing import NamedTuple
 
 from ombix.core.audit.model import AuditSubject
-from ombix.core.conditions import NEVER, States
+from ombix.core.conditions import Space, States
 from ombix.core.deciding import Table
+from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, types_text
 from ombix.core.macros import every_step
 from ombix.core.outcomes import Do, Insert, Outcome, Play, Press, Step
@@ -50,15 +51,19 @@ def said(outcome: Outcome) -> str:
     )
 
 
+def ran_by(keys: Trigger, tables: Mapping[Trigger, Table], states: States, space: Space) -> list[list[Binding]] | None:
+    """For each part of keys that is decided at once the bindings that run in states, none for one that types; None where a part
+    does nothing."""
+    found: list[list[Binding]] = []
+    for row in pressed_rows(keys, tables):
+        rows = [one.binding for one in row.table.rows if space.overlap(one.states, states)] if row.table else []
+        if not rows and not all(map(types_text, row.keys)):
+            return None
+        found.append(rows)
+    return found
+
+
 def runs(keys: Trigger, tables: Mapping[Trigger, Table], states: States, subject: AuditSubject) -> str:
     """What keys do in states of the editor, in words: each of what they run; empty where that is nothing."""
-    found: list[str] = []
-    for row in pressed_rows(keys, tables):
-        rows = [one for one in row.table.rows if subject.space.both(one.states, states) != NEVER] if row.table else []
-        if rows:
-            found.append(" or ".join(dict.fromkeys(said(one.binding.outcome) for one in rows)))
-        elif all(map(types_text, row.keys)):
-            found.append("typing")
-        else:
-            return ""
-    return ", ".join(found)
+    found = ran_by(keys, tables, states, subject.space) or []
+    return ", ".join(" or ".join(dict.fromkeys(said(one.outcome) for one in some)) or "typing" for some in found)

@@ -4,7 +4,7 @@ from collections.abc import Iterator
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot
 from ombix.core.audit.pressing import runs
-from ombix.core.deciding import Policy, decide_all
+from ombix.core.deciding import decide_all
 from ombix.core.keys import Trigger
 from ombix.core.macros import every_step
 from ombix.core.outcomes import Macro, Press
@@ -51,11 +51,13 @@ def _faults(macro: Macro, step: Press, subject: AuditSubject) -> Iterator[Findin
 
 def _on_platforms(step: Press, subject: AuditSubject) -> Iterator[tuple[str, str]]:
     """The other platforms, with what the keys do there."""
-    for platform in subject.platforms:
-        if platform.name == subject.platform.name or subject.has_editor():
-            continue
-        bindings = subject.keymap.in_force(platform).bindings
-        tables = decide_all(bindings, subject.space, subject.catalogue, Policy())
+    if "platform tables" not in subject.notes:  # made once for all macros
+        subject.notes["platform tables"] = [
+            (one, decide_all(subject.keymap.in_force(one).bindings, subject.space, subject.catalogue, subject.policy))
+            for one in subject.platforms
+            if one.name != subject.platform.name and not subject.has_editor()
+        ]
+    for platform, tables in subject.notes["platform tables"]:
         yield platform.title, runs(platform.resolve(step.keys), tables, subject.space.text, subject)
 
 
