@@ -30,7 +30,7 @@ def text_asked(session: Session, text: str | None, file: Path | None) -> str:
     if text is not None and file is not None:
         raise InputError("there are two texts", "Give --text or --text-file.")
     if file is not None:
-        return session.read(str(file))
+        return session.read(str(file)).replace("\r\n", "\n")  # a line ends with one sign where it is edited
     return TEXT if text is None else text.replace("\\n", "\n")
 
 

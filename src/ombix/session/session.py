@@ -430,7 +430,9 @@ class Session:
 
         found = try_on(name, place, self.keymap(editor, on), wishes, file)
         if found.written:
-            self.write(f"macro try {name} --write", {file: found.text})
+            from ombix.store.line_keeping import with_lines_of
+
+            self.write(f"macro try {name} --write", {file: with_lines_of(found.text, self.read(file))})
         return found
 
     def record(

@@ -18,7 +18,7 @@ _MOST_COMPARED = 3000
 
 def with_lines_of(text: str, original: str) -> str:
     """`text` with every line that stands in `original` as it stands there, with its line end; a line in the place of another has
-    that one's, and all others that which most lines of the original have."""
+    that one's, and all others that which most lines of the original have; a last line without an end stays so."""
     old, new = _LINE.findall(original), _LINE.findall(text)
     if not old:
         return "".join(new)
@@ -36,7 +36,9 @@ def with_lines_of(text: str, original: str) -> str:
     last = len(new) - 1
     for index, content in enumerate(contents):
         line = result[index]
-        if line is None or (index < last and not line.endswith("\n")):
+        if not new[index].endswith("\n"):  # the last one, left open
+            result[index] = content
+        elif line is None or (index < last and not line.endswith("\n")):
             result[index] = content + (ends.get(index) or usual)
     return "".join(line for line in result if line is not None)
 
