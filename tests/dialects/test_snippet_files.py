@@ -7,11 +7,12 @@ import pytest
 from ombix.core.errors import InputError, Place
 from ombix.core.snippets.model import Snippet
 from ombix.core.snippets.parsing import parse
+from ombix.dialects.loading import Dialects
 from ombix.dialects.snippet_files import SnippetSyntax, read_snippets, write_snippets
 from ombix.proving.driver import Desk, press
 from ombix.proving.running import Start
 from ombix.proving.sandbox import Sandbox
-from tests.helpers import dialect, ombix
+from tests.helpers import dialect, ombix, shipped
 
 PLACE = Place("k")
 
@@ -23,7 +24,7 @@ def syntax(name: str) -> SnippetSyntax:
 
 
 def snippet(name: str, body: str, words: tuple[str, ...] = (), languages: tuple[str, ...] = ()) -> Snippet:
-    return Snippet(name, name, body, parse(body), PLACE, words, languages)
+    return Snippet(name, name, body, parse(body), PLACE, words or (name,), languages)
 
 
 def written(
@@ -62,6 +63,12 @@ def test_what_geany_cannot_have_is_said() -> None:
     assert "{command: stands in its text" in hows[2]
     assert "transformations" in hows[3]
     assert "also for toml" in hows[5]
+
+
+def test_one_without_words_is_expanded_by_its_name() -> None:
+    one = Snippet("fog", "Fog", "x", parse("x"), PLACE)
+    assert written("geany", one)[1] == [("adapted", "its name fog is the word for it")]
+    assert written("geany", one, keys={"fog": ["F5"]})[1] == [("exact", "its name fog is the word for it")]
 
 
 def test_kates_gaps_have_names() -> None:
@@ -154,3 +161,38 @@ def test_a_snippet_is_expanded_in_geany() -> None:
         begun = Start(one.description.file.name, "", start, 1, at, ("snippets.conf", text))
         found = press(program, begun, [keys, b"x"], program.save.encode(), Desk(Sandbox((), "")))
         assert found.text == "a\n\tb x c", found
+
+
+@pytest.mark.parametrize("editor", ["geany", "kate", "heddle"])
+def test_words_and_texts_that_would_break_the_file_are_not_written(editor: str) -> None:
+    some = [
+        snippet("eq", "x", ("a=b", "ok1")), snippet("blank", "x", ("a b",)), snippet("head", "x", ("[C]", "ok2")),
+        snippet("mark", "x", ("#c", "ok3")), snippet("bell", "x\x07y"), snippet("return", "a\r\nb"), snippet("sp ace", "x"),
+        snippet("tag", "<a> & ]]> <!-- \"'"),
+    ]  # fmt: skip
+    made = write_snippets(syntax(editor), some, {"eq": ["F5"]}, 'fer"ry<&')
+    verdicts = {one.name: one.verdict for one in made.carried}
+    assert {verdicts[name] for name in ("blank", "bell", "return", "sp ace")} == {"lost"}
+    again = read_snippets(syntax(editor), made.text, "x")
+    words = {one.word for one in again}
+    assert {"ok1", "ok2", "ok3", "tag"} <= words
+    assert ("a=b" in words) == (editor == "kate")
+    assert {parse(one.body) for one in again if one.word == "tag"} == {some[-1].parts}
+
+
+def test_a_description_that_is_like_another_has_its_snippets_and_its_grammar(tmp_path: Path) -> None:
+    for like, name in (("geany", "pier"), ("ex", "quay")):
+        home = tmp_path / name
+        home.mkdir()
+        (home / "dialect.toml").write_text(f'like = "{like}"\nname = "{name}"\n', "utf-8")
+    own = tmp_path / "pier" / "snippets.toml"
+    own.write_text('like = "geany"\ngap = "<>"\nlast = "<>"\n', "utf-8")
+    dialects = Dialects(shipped)
+    pier, quay = dialects.load(str(tmp_path / "pier")), dialects.load(str(tmp_path / "quay"))
+    assert pier.snippets is not None and (pier.snippets.gap, pier.snippets.everywhere) == ("<>", "Default")
+    assert quay.grammar is not None and quay.vocabulary.parts("d2h", "command") is not None
+    # What was trusted is no longer, when one of the files changes.
+    before = dialects.digest_of(pier)
+    own.write_text('like = "geany"\ngap = "<2>"\nlast = "<>"\n', "utf-8")
+    assert before
+    assert Dialects(shipped).digest_of(Dialects(shipped).load(str(tmp_path / "pier"))) != before

@@ -113,6 +113,12 @@ def _carried(one: Snippet, syntax: SnippetSyntax, has_keys: bool) -> tuple[str, 
     if lost:
         return "", CarriedSnippet(one.name, "lost", lost)
     said: list[str] = []
+    words = _words(one, syntax)
+    note = "" if one.words else f"its name {one.name} is the word for it"
+    if note and not (has_keys and syntax.keys):
+        said.append(note)
+    if one.words and len(words) < len(one.words):
+        said.append(f"without {', '.join(word for word in one.words if word not in words)}, which is no word there")
     numbers = [part.number for part in every_part(one.parts) if isinstance(part, TabStop) and part.number]
     given = {
         part.number: part
@@ -136,17 +142,21 @@ def _carried(one: Snippet, syntax: SnippetSyntax, has_keys: bool) -> tuple[str, 
         ))  # fmt: skip
     if has_keys and not syntax.keys:
         said.append("its keys are not carried: only words expand a snippet there")
-    if len(one.words) > 1:
-        said.append(f"once for each of its words {', '.join(one.words)}")
+    if len(words) > 1:
+        said.append(f"once for each of its words {', '.join(words)}")
     if one.where not in ("always", in_languages(one.languages)):
         said.append(f"in all states, and not only when {one.where}")
-    return text, CarriedSnippet(one.name, "adapted" if said else "exact", "; ".join(dict.fromkeys(said)))
+    return text, CarriedSnippet(one.name, "adapted" if said else "exact", "; ".join(dict.fromkeys(said)) or note)
 
 
 def _reasons(one: Snippet, syntax: SnippetSyntax) -> Iterator[str]:
     """Why an editor cannot have a snippet."""
+    if not _words(one, syntax):
+        yield f"{', '.join(one.words or (one.name,))} cannot be a word there"
     for part in every_part(one.parts):
         if isinstance(part, Text):
+            if not part.text.replace("\n", "").replace("\t", "").isprintable():
+                yield "there is a control character in its text"
             wrong = next((sign for sign in syntax.never if sign in part.text), "")
             if wrong:
                 yield f"{wrong} stands in its text, with which the editor would do something else"
@@ -154,6 +164,16 @@ def _reasons(one: Snippet, syntax: SnippetSyntax) -> Iterator[str]:
             yield f"it has no transformations like {write((part,))}"
         elif isinstance(part, Variable) and part.name not in syntax.variables:
             yield f"it has no variable {part.name}"
+
+
+def _words(one: Snippet, syntax: SnippetSyntax) -> list[str]:
+    """The words for a snippet that can stand in the file: its own, or where it has none its name."""
+
+    def can_stand(word: str) -> bool:
+        is_entry = syntax.elements is not None or ("=" not in word and _ENTRY.fullmatch(f"{word}=") is not None)
+        return is_entry and word.isprintable() and not any(map(str.isspace, word))
+
+    return [word for word in one.words or (one.name,) if can_stand(word)]
 
 
 def _part(part: Part, syntax: SnippetSyntax, said: list[str]) -> str:
@@ -196,9 +216,9 @@ def _entries(found: Sequence[tuple[Snippet, str]], keys: Mapping[str, Sequence[s
         blank = syntax.written.get(" start", " ")
         text = f"{blank}{text[1:]}" if text.startswith(" ") else text
         for heading in known or [syntax.everywhere]:
-            groups.setdefault(heading, []).extend(f"{word}={text}" for word in one.words or (one.name,))
+            groups.setdefault(heading, []).extend(f"{word}={text}" for word in _words(one, syntax))
         if syntax.keys:
-            pressed += [f"{(one.words or (one.name,))[0]}={each}" for each in keys.get(one.name, ())]
+            pressed += [f"{_words(one, syntax)[0]}={each}" for each in keys.get(one.name, ())]
     lines: list[str] = []
     for heading, rows in (*groups.items(), (syntax.keys, pressed)):
         if rows:
@@ -216,7 +236,7 @@ def _elements(
     said = "".join(f" {key}={quoteattr(value)}" for key, value in attributes.items() if key)
     lines = [f"<{names.root}{said}>"]
     for one, text in found:
-        for word in one.words or (one.name,):
+        for word in _words(one, syntax):
             inner = (f"  <{names.word}>{escape(word)}</{names.word}>", f"  <{names.text}>{text}</{names.text}>")
             lines += [f" <{names.item}>", *inner, f" </{names.item}>"]
     return "\n".join([*lines, f"</{names.root}>", ""])
@@ -231,13 +251,13 @@ def read_snippets(syntax: SnippetSyntax, text: str, file: str) -> list[ReadSnipp
     return list(_read_entries(syntax, text, file) if names is None else _read_elements(syntax, names, text, file))
 
 
-_HEADING, _ENTRY = re.compile(r"\[([^\]]+)\]\s*"), re.compile(r"([^\s=#;][^=]*?)\s*=\s*(.*)")
+_HEADING, _ENTRY = re.compile(r"\[([^\]]+)\]\s*"), re.compile(r"([^\s=#;\[][^=]*?)\s*=\s*(.*)")
 
 
 def _read_entries(syntax: SnippetSyntax, text: str, file: str) -> Iterator[ReadSnippet]:
     heading = ""
     rows: list[tuple[str, str, str, int]] = []
-    for number, line in enumerate(text.splitlines(), 1):
+    for number, line in enumerate(text.split("\n"), 1):
         if match := _HEADING.fullmatch(line.strip()):
             heading = match[1]
         elif line.strip() and line.lstrip()[0] not in "#;":

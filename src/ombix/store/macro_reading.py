@@ -104,6 +104,8 @@ def read_macro(name: str, entry: Any, path: KeyPath, reading: EntryReading) -> M
     document = reading.document
     if not isinstance(entry, dict):
         raise document.error(f"the macro {name} is not a table", f"Write [macro.{name}].", *path)
+    if not name.strip():
+        raise document.error("a macro has no name", "Write one, like [macro.crossing].", *path)
     reading.check_keys(entry, MACRO_KEYS, *path)
     raw = entry.get("steps")
     if not isinstance(raw, list) or not raw:
@@ -135,6 +137,8 @@ def read_snippet(name: str, entry: Any, path: KeyPath, reading: EntryReading) ->
     document = reading.document
     if not isinstance(entry, dict):
         raise document.error(f"the snippet {name} is not a table", f"Write [snippet.{name}].", *path)
+    if not name.strip():
+        raise document.error("a snippet has no name", "Write one, like [snippet.crossing].", *path)
     reading.check_keys(entry, SNIPPET_KEYS, *path)
     raw = entry.get("body")
     lines = [raw] if isinstance(raw, str) else raw
