@@ -26,11 +26,11 @@ def grammar() -> Grammar:
 
 
 def combinations() -> Iterator[str]:
-    """Each operator over each movement, without a count and with one before either, where all is known."""
+    """Each operator over each movement, without a count and with some before either, where all is known."""
     one = grammar()
     for operator in one.syntax.operators:
         for movement in one.syntax.movements:
-            for shape in ("{0}{1}", "2{0}{1}", "{0}3{1}"):
+            for shape in ("{0}{1}", "2{0}{1}", "{0}3{1}", "5{0}{1}"):
                 row = one.row_of(shape.format(operator, movement))
                 if row is not None and "always" not in row.unsure:
                     yield shape.format(operator, movement)

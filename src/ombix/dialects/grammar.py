@@ -33,7 +33,7 @@ class GrammarSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     operators: dict[str, str]
     movements: dict[str, Movement]
     unsure: dict[str, str] = {}
-    """Operators to tests for states in which they are not sure."""
+    """Operators, or operators with movements, to tests for states in which they are not sure."""
     without: list[str] = []
     """Operators with movements, without a count, of which nothing is known."""
 
@@ -64,7 +64,8 @@ class Grammar:
     def _row(self, match: re.Match[str]) -> CommandRow | None:
         syntax = self.syntax
         movement, operator = syntax.movements[match["movement"]], syntax.operators[match["operator"]]
-        if f"{match['operator']}{match['movement']}" in syntax.without:
+        both = f"{match['operator']}{match['movement']}"
+        if both in syntax.without:
             return None
         times = int(match["before"] or 1) * int(match["behind"] or 1)
         program = movement.effect
@@ -73,7 +74,8 @@ class Grammar:
                 return None
             program = f"{'together' if movement.counts == 'all' else 'times'} {times} {{ {program} }}"
         counted = movement.unsure_counted if times > 1 else ""
-        tests = dict.fromkeys(filter(None, (movement.unsure, counted, syntax.unsure.get(match["operator"], ""))))
+        own = (syntax.unsure.get(one, "") for one in (match["operator"], both, f"{both} counted" if times > 1 else ""))
+        tests = dict.fromkeys(filter(None, (movement.unsure, counted, *own)))
         return CommandRow(
             only=f"{operator} over what a movement goes over", sections=(syntax.section,), reaches="text", read=True,
             effect=f"over {movement.kind} {operator} {{ {program} }}", unsure=" or ".join(tests),

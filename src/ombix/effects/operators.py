@@ -85,6 +85,7 @@ def _delete(b: Buffer, found: _Range, goal: int) -> None:
     start, width = places.line_start(b.text, here), b.settings.tab_width
     is_on = here < places.line_end(b.text, here)
     cell = places.cells(b.text[start : here + is_on], width) - is_on  # the last one of a tab
+    cell = cell if b.goal is None else b.goal
     b.text = b.text[:first] + b.text[last:] or "\n"  # a line is always there
     at = min(first, len(b.text))
     if at == len(b.text) and at:
