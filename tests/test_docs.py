@@ -9,7 +9,7 @@ import msgspec
 import msgspec.structs
 import pytest
 
-from ombix.dialects import description
+from ombix.dialects import description, grammar, snippet_files
 from tests.helpers import ROOT, ombix
 
 sys.path.insert(0, str(ROOT / "tools"))
@@ -70,7 +70,12 @@ def test_every_key_of_a_description_is_explained() -> None:
     """Each field of each shape, in the code of the page that lists them."""
     page = (ROOT / "docs" / "description.md").read_text("utf-8")
     named = {word for code in re.findall(r"`([^`]+)`", page) for word in re.findall(r"[a-z-]+", code)}
-    shapes = [one for one in vars(description).values() if isinstance(one, type) and issubclass(one, msgspec.Struct)]
+    shapes = [
+        one
+        for module in (description, grammar, snippet_files)
+        for one in vars(module).values()
+        if isinstance(one, type) and issubclass(one, msgspec.Struct) and one.__module__.startswith("ombix.dialects")
+    ]
     assert len(shapes) > 15
     missing = {
         f"{shape.__name__}.{field.encode_name}"

@@ -1,11 +1,12 @@
 """An editor of a user's own: the invented one of the guide, and what is wrong with a wrong description."""
 
 import json
+import shutil
 from pathlib import Path
 
 import pytest
 
-from tests.helpers import ombix
+from tests.helpers import ROOT, ombix
 
 
 def test_the_invented_editor_holds_and_is_used_like_any_other(ferry: Path) -> None:
@@ -85,6 +86,63 @@ def test_an_editor_like_another_says_only_what_is_different(ferry: Path) -> None
     counts = {check["title"]: check["tested"] for check in document["checks"]}
     assert counts["commands"] == len(nano["commands"]) + 1
     assert counts["default keys"] == nano["default_keys"]
+
+
+_GRAMMAR = """
+sources = ["the handbook"]
+section = "deck"
+without = ["dh"]
+
+[operators]
+d = "delete"
+
+[movements]
+h = { kind = "exclusive", effect = "go left" }
+w = { kind = "words", counts = "most", effect = "go next-start runs" }
+"""
+_SNIPPETS = """
+sources = ["the handbook"]
+file = "texts.list"
+gap = "<gap>"
+last = "<end>"
+everywhere = "all"
+written = { "\\n" = '\\n', "\\t" = '\\t', "\\\\" = '\\\\' }
+"""
+
+
+@pytest.mark.parametrize(
+    ("file", "old", "new", "what"),
+    [
+        ("grammar.toml", "", "", "No fault."),
+        ("grammar.toml", '"deck"', '"dekc"', "the grammar has an unknown section: dekc"),
+        ("grammar.toml", '["dh"]', '["dx"]', "dx is no operator of the grammar, nor one with a movement"),
+        ("grammar.toml", '"delete"', '"wash"', "dw: there is no wash in over words wash"),
+        ("grammar.toml", "next-start runs", "next-strat runs", "dw: the step go next-strat runs is not complete"),
+        ("grammar.toml", '"words", ', '"words", unsure = "tired", ', "dw: there is no test tired"),
+        ("snippets.toml", "", "", "No fault."),
+        ("snippets.toml", ', "\\\\" = \'\\\\\'', "", "lines was written as"),
+        ("snippets.toml", 'everywhere = "all"', 'never = ["<c>"]', "lines cannot be written: <c> stands in its text"),
+    ],
+)  # fmt: skip
+def test_operators_and_snippets_of_a_description_are_tested(
+    ferry: Path, file: str, old: str, new: str, what: str
+) -> None:
+    text = _GRAMMAR if file == "grammar.toml" else _SNIPPETS
+    assert old in text
+    (ferry / "rowboat" / file).write_text(text.replace(old, new) if old else text)
+    ran = ombix(ferry, "describe", "--check", "rowboat", columns=200)
+    assert ran.status == (0 if what == "No fault." else 1), ran.out + ran.err
+    assert what in ran.out
+    assert ("operators  1" if file == "grammar.toml" else "snippets  3") in ran.out
+
+
+@pytest.mark.parametrize("name", ["ex", "kate", "geany", "heddle", "micro", "dte"])
+def test_a_description_that_ships_holds_as_a_users_own(ferry: Path, name: str) -> None:
+    shutil.copytree(ROOT / "src/ombix/dialects" / name, ferry / "own")
+    path = ferry / "own" / "dialect.toml"
+    path.write_text(path.read_text().replace(f'name = "{name}"', 'name = "tern"', 1))
+    ran = ombix(ferry, "describe", "--check", "own")
+    assert ran.status == 0, ran.out + ran.err
 
 
 def test_a_command_that_the_workspace_explains_is_an_action(ferry: Path) -> None:

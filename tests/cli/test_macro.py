@@ -192,3 +192,33 @@ def test_a_command_in_a_macro_is_never_run(steps: Path) -> None:
         ran = ombix(steps, *call)
         assert ran.status in (0, 1), ran.err
         assert not mark.exists()
+
+
+@pytest.mark.parametrize(
+    ("before", "after"),
+    [
+        (b"a\r\nb\r\nc", b"a\r\nnotice\r\nb\r\nc"),
+        (b"a\nb\r\nc\n", b"a\nnotice\nb\r\nc\n"),
+        (b"\xef\xbb\xbfa\r\nb\r\n", b"\xef\xbb\xbfa\r\nnotice\r\nb\r\n"),
+    ],
+)
+def test_a_text_that_is_written_keeps_its_line_ends(steps: Path, before: bytes, after: bytes) -> None:
+    (steps / "steps.keys.toml").write_text(
+        'format = 1\nname = "s"\n\n[macro.put]\nsteps = [{ type = "notice\\n" }]\n', "utf-8"
+    )
+    (steps / "t.txt").write_bytes(before)
+    assert ombix(steps, "macro", "try", "put", "--text-file", "t.txt", "--at", "2:1").status == 0
+    assert (steps / "t.txt").read_bytes() == before
+    ran = ombix(steps, "macro", "try", "put", "--text-file", "t.txt", "--at", "2:1", "--write")
+    assert ran.status == 0, ran.err
+    assert (steps / "t.txt").read_bytes() == after
+
+
+@pytest.mark.parametrize("table", ["macro", "snippet"])
+def test_a_macro_or_a_snippet_without_a_name_is_refused(steps: Path, table: str) -> None:
+    body = 'steps = [{ type = "x" }]' if table == "macro" else 'body = "x"'
+    (steps / "steps.keys.toml").write_text(f'format = 1\nname = "s"\n\n[{table}.""]\n{body}\n', "utf-8")
+    ran = ombix(steps, "macro", "list")
+    assert ran.status == 2
+    assert "steps.keys.toml:4" in ran.err
+    assert "Traceback" not in ran.err

@@ -1,7 +1,7 @@
 """Tests a description of an editor: what is missing, what is ambiguous, and whether what is written is read back."""
 
-from collections.abc import Iterator
-from itertools import combinations
+from collections.abc import Iterator, Sequence
+from itertools import combinations, product
 
 from msgspec import Struct
 
@@ -14,14 +14,19 @@ from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Nothing, Outcome
 from ombix.core.platforms import Platform
+from ombix.core.snippets.model import Part, Snippet, Text
+from ombix.core.snippets.parsing import parse
 from ombix.dialects.abilities import can_write, expressible
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import check_settings
+from ombix.dialects.grammar import Grammar
 from ombix.dialects.loading import Dialects, place_in
 from ombix.dialects.porting import Surroundings, port_keymap
 from ombix.dialects.reading import read_file
+from ombix.dialects.snippet_files import SnippetSyntax, read_snippets, write_snippets
 from ombix.dialects.wording import check_wording
 from ombix.dialects.writing import write_file
+from ombix.effects.language import program
 
 SAMPLE = 60
 """Bindings that are written and read back."""
@@ -66,6 +71,10 @@ def check(
     yield DescriptionCheck("keys", len(one.spelling.chords()), tuple(_keys(one)))
     bad_defaults = tuple(_defaults(one, space, catalogue, platform))
     yield DescriptionCheck("default keys", sum(len(group.keys) for group in one.groups), bad_defaults)
+    if one.grammar is not None:
+        yield DescriptionCheck("operators", len(one.grammar.syntax.operators), tuple(_grammar(one, one.grammar)))
+    if one.snippets is not None:
+        yield DescriptionCheck("snippets", len(_SNIPPETS), tuple(_snippets(one.snippets)))
     if overlapping or empty or wrong or bad_defaults:
         return  # writing, reading and porting are tested when these are mended
     layer = _sample(one)
@@ -103,7 +112,7 @@ def _commands(one: Dialect, catalogue: Catalogue) -> Iterator[str]:
             taken = {*row.arguments, *row.given} - {*(action.arguments if action else ())}
             if taken:
                 yield f"{where}{name} has arguments that {row.action or 'nothing'} does not take: {', '.join(sorted(taken))}"
-            if row.arguments and not one.description.commands.call:
+            if row.arguments and not row.next and not one.description.commands.call:
                 yield f"{where}{name} takes arguments, but commands.call does not say how it is called"
         for section in row.sections:
             if section not in one.description.sections:
@@ -155,6 +164,51 @@ def _defaults(one: Dialect, space: Space, catalogue: Catalogue, platform: Platfo
             yield f"{write(trigger)} has {loser.outcome} by default, which another default covers"
 
 
+def _grammar(one: Dialect, grammar: Grammar) -> Iterator[str]:
+    syntax = grammar.syntax
+    if syntax.section not in one.description.sections:
+        yield f"the grammar has an unknown section: {syntax.section}"
+    both = {operator + movement for operator in syntax.operators for movement in syntax.movements}
+    for key in dict.fromkeys((*syntax.unsure, *syntax.without)):
+        if key.removesuffix(" counted") not in both | syntax.operators.keys():
+            yield f"{key} is no operator of the grammar, nor one with a movement"
+    for operator, movement in product(syntax.operators, syntax.movements):
+        for command in (f"{operator}{movement}", f"2{operator}{movement}"):
+            row = grammar.row_of(command)
+            try:
+                if row is not None:
+                    program(row.effect)
+                    program(f"if {row.unsure or 'always'} {{ }}")
+            except OmbixError as error:
+                yield f"{command}: {error}"
+
+
+_SNIPPETS = {"plain": "out.", "lines": "a\n\t$1\n b\\$ & <c> = \\\\n", "ended": "in $1, $0"}
+"""Texts that each file of snippets must keep, by the words for them."""
+
+
+def _snippets(syntax: SnippetSyntax) -> Iterator[str]:
+    some = [Snippet(word, word, body, parse(body), Place("sample"), (word,)) for word, body in _SNIPPETS.items()]
+    written = write_snippets(syntax, some, {}, "sample")
+    yield from (f"{one.name} cannot be written: {one.how}" for one in written.carried if one.verdict == "lost")
+    try:
+        found = read_snippets(syntax, written.text, "sample")
+        texts = {one.word: "".join(_signs(parse(one.body))) for one in found}
+    except OmbixError as error:
+        yield f"what was written is not read: {error}"
+        return
+    for one in some:
+        said, wanted = texts.get(one.name), "".join(_signs(one.parts))
+        if said is not None and said != wanted:
+            yield f"{one.name} was written as {wanted!r}, and is read as {said!r}"
+
+
+def _signs(parts: Sequence[Part]) -> Iterator[str]:
+    """A snippet's texts, and a sign for each gap."""
+    for part in parts:
+        yield part.text if isinstance(part, Text) else "·"
+
+
 def _sample(one: Dialect) -> Layer:
     """A binding for each command in turn, and keys taken away, on the chords in their order."""
     layer = Layer(LayerName("sample", "sample", "adopted"), facts=one.facts)
@@ -186,8 +240,12 @@ def _read_back(one: Dialect, layer: Layer, space: Space, catalogue: Catalogue, p
         decide_all(Keymap([side]).in_force(platform).bindings, space, catalogue, one.policy)
         for side in (layer, reading.layer)
     )
-    for found in compare(first, second, space, space.possible):
+    assigns = one.description.file.assigns  # such a file says the usual keys of a command again
+    again = {each.trigger for each in one.default_layer.bindings} - first.keys() if assigns else set()
+    for found in compare(
+        first, {key: table for key, table in second.items() if key not in again}, space, space.possible
+    ):
         if {str(found.first), str(found.second)} != {"nothing", "None"}:
             yield f"{write(found.trigger)} was {found.first or 'not bound'}, and is {found.second or 'not bound'}"
-    if not reading.layer.kept and write_file(one, reading.layer, space, catalogue) != text:
+    if not reading.layer.kept and not assigns and write_file(one, reading.layer, space, catalogue) != text:
         yield "written once more, the file is not the same"

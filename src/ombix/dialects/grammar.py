@@ -35,7 +35,7 @@ class GrammarSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     unsure: dict[str, str] = {}
     """Operators, or operators with movements, to tests for states in which they are not sure."""
     without: list[str] = []
-    """Operators with movements, without a count, of which nothing is known."""
+    """Operators with movements of which nothing is known, whatever their count."""
 
 
 class Grammar:

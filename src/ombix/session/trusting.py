@@ -21,7 +21,8 @@ def look(folder: Path, dialects: Dialects, trust: Trust) -> TrustReport:
     program = dialect.description.program
     return TrustReport(
         Place(absolute(folder)), dialect.description.title, tuple(program.command) if program is not None else (),
-        dict(program.environment) if program is not None else {}, tuple(sorted(map(absolute, dialect.files))),
+        dict(program.environment) if program is not None else {},
+        tuple(sorted(absolute(one) for one in dialect.files if Path(one).is_file())),
         "trusted" if known == now else "changed" if known else "new",
     )  # fmt: skip
 
