@@ -31,6 +31,11 @@ COUNT = "count"
 """The argument that each action takes beside its own: how many times in a row it is run."""
 
 
+SELECTED = "selected"
+"""What an operator works on where it is told no movement, but an object that is selected."""
+_MOVING = ("cursor", "search", "bookmark")
+
+
 class Action(Struct, frozen=True):
     """Something an editor can do. `name` is `domain.verb`; `needs` is the condition under which it makes sense.
 
@@ -41,7 +46,8 @@ class Action(Struct, frozen=True):
     day. `arguments` has what it has to be told, or, where it `asks`, may be told, `reaches` what it may touch. `effect` is
     what it does to a text with its cursor, as a program of `ombix.effects` with `{name}` for an argument; empty for one
     that does something else: that is in `facts`, in the same language; both are empty where it does something to a text
-    that depends on more than the text.
+    that depends on more than the text. An action with an `operator` waits for a movement, and does that to what it goes over;
+    `over` says what of a movement that is (see `ombix.effects.operators`), where it is not just up to where it leads.
     """
 
     name: str
@@ -63,6 +69,15 @@ class Action(Struct, frozen=True):
     reaches: Reach = "text"
     effect: str = ""
     facts: str = ""
+    operator: str = ""
+    over: str = ""
+
+    @property
+    def moves_over(self) -> str:
+        """What of this movement, or object, an operator works on; empty where it is neither."""
+        if self.domain in _MOVING:
+            return self.over or "exclusive"
+        return SELECTED if self.domain == "select" else self.over
 
     @property
     def domain(self) -> str:

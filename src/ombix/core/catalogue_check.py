@@ -47,6 +47,8 @@ def _faults(one: Action, catalogue: Catalogue, space: Space) -> Iterator[str]:
     known = space.facts.by_name.get(one.turns)
     if one.turns and (known is None or not known.is_flag or not one.toggles):
         yield f"{one.turns} is no fact of yes and no, or it does not switch"
+    if one.over and one.domain not in ("cursor", "search", "bookmark"):
+        yield "it is no movement, and says what of it is gone over"
     for condition in (one.needs, one.fits, one.enters, one.leaves, one.sets):
         if condition and space.both(space.states(condition), space.possible) == NEVER:
             yield f"{condition} never holds"

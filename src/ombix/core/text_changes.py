@@ -1,6 +1,6 @@
 """What differs between two texts: by lines, and by places in them."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from difflib import SequenceMatcher
 from typing import NamedTuple
 
@@ -45,7 +45,7 @@ def changes_between(before: str, after: str) -> TextChanges:
 
 def _groups(old: Sequence[str], new: Sequence[str]) -> tuple[ChangedLines, ...]:
     """The lines that became others."""
-    first, last = _alike(old, new)
+    first, last = alike(old, new)
     left, right = old[first : len(old) - last], new[first : len(new) - last]
     if not left or not right:
         found = ChangedLines(first, first + len(left), first, first + len(right))
@@ -58,17 +58,33 @@ def _groups(old: Sequence[str], new: Sequence[str]) -> tuple[ChangedLines, ...]:
     )
 
 
-def _alike(old: Sequence[str], new: Sequence[str]) -> tuple[int, int]:
-    """How many members are alike at the start of both, and at the end of the rest."""
-    most = min(len(old), len(new))
-    first = next((at for at in range(most) if old[at] != new[at]), most)
-    last = next((at for at in range(most - first) if old[-1 - at] != new[-1 - at]), most - first)
+def alike(old: Sequence[str], new: Sequence[str], most: int | None = None) -> tuple[int, int]:
+    """How many members are alike at the start of both, `most` of them, and at the end of the rest. Two texts are compared in
+    pieces, without a step for each character."""
+    both = min(len(old), len(new))
+    first = _alike_up_to(both if most is None else min(both, most), lambda low, high: old[low:high] == new[low:high])
+    end, new_end = len(old), len(new)
+    last = _alike_up_to(
+        both - first, lambda low, high: old[end - high : end - low] == new[new_end - high : new_end - low]
+    )
     return first, last
+
+
+def _alike_up_to(most: int, are_alike: Callable[[int, int], bool]) -> int:
+    """How many are alike, found by halves."""
+    low, high = 0, most
+    while low < high:
+        middle = (low + high + 1) // 2
+        if are_alike(low, middle):
+            low = middle
+        else:
+            high = middle - 1
+    return low
 
 
 def _places(old: str, new: str) -> int:
     """In how many places a line became another one."""
-    first, last = _alike(old, new)
+    first, last = alike(old, new)
     left, right = old[first : len(old) - last], new[first : len(new) - last]
     if not left or not right:
         return int(bool(left or right))

@@ -42,6 +42,23 @@ def over(kind: str, operator: str, movement: Sequence[Run]) -> Run:
     return run
 
 
+def operate(b: Buffer, goal: int, kind: str, operator: str) -> bool:
+    """Operate on the text between the cursor and where a movement led, or on what is selected where the kind is `selected`.
+    Whether there is anything between them."""
+    if kind == "selected":
+        first, last = b.selection
+        by_lines = first < last and places.line_start(b.text, first) == first and b.text[first:last].endswith("\n")
+        found = _Range(first, last, by_lines)
+        b.drop()
+        b.cursor = goal = first
+    else:
+        found = _range(b, goal, kind)
+    if found.first == found.last:
+        return False
+    _OPERATORS[operator](b, found, goal)
+    return True
+
+
 def _range(b: Buffer, goal: int, kind: str) -> _Range:
     text = b.text
     first, last = min(b.cursor, goal), max(b.cursor, goal)
@@ -118,7 +135,26 @@ def _shift(by: Callable[[str, Settings], str], goes_back: bool) -> Callable[[Buf
     return shift
 
 
+def _change(b: Buffer, found: _Range, goal: int) -> None:
+    """Taken away for something else to be typed there: of whole lines an empty one stays."""
+    first, last, by_lines, _is_far = found
+    _copy(b, found, goal)
+    if by_lines and b.text[first:last].endswith("\n"):
+        last -= 1
+    b.text = b.text[:first] + b.text[last:]
+    b.cursor = first
+    b.drop()
+
+
+def _swap_case(b: Buffer, found: _Range, goal: int) -> None:
+    kept = b.text[found.first : found.last]
+    b.text = b.text[: found.first] + kept.swapcase() + b.text[found.last :]
+    b.cursor = found.first
+
+
 _OPERATORS: dict[str, Callable[[Buffer, _Range, int], None]] = {
+    "case": _swap_case,
+    "change": _change,
     "copy": _copy,
     "delete": _delete,
     "indent": _shift(indented_cells, False),

@@ -1,6 +1,6 @@
 """Puts an editor on the stage from its description and its file: it obeys the same policy, and nothing is installed."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 
 from msgspec.structs import replace
 
@@ -9,6 +9,7 @@ from ombix.core.deciding import decide_all
 from ombix.core.keymap import Keymap, Layer, effective_states
 from ombix.core.outcomes import Do, Nothing, Outcome, Step
 from ombix.core.porting import PortEntry
+from ombix.core.snippets.surroundings import Language
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import settings_of
 from ombix.dialects.porting import Surroundings
@@ -25,7 +26,9 @@ _PLAIN_TEXT = Probe("one two_three four\n\tfive\n", 4)
 class StagedEditor:
     """A described editor with a file of its own, ready to be put on the stage in any state."""
 
-    def __init__(self, dialect: Dialect, layers: Sequence[Layer], around: Surroundings) -> None:
+    def __init__(
+        self, dialect: Dialect, layers: Sequence[Layer], around: Surroundings, languages: Mapping[str, Language] = {}
+    ) -> None:
         keymap = Keymap([dialect.default_layer, *layers])
         self.dialect = dialect
         self.space = around.space
@@ -34,7 +37,7 @@ class StagedEditor:
         bindings = keymap.in_force(around.platform).bindings
         tables = decide_all(bindings, around.space, around.catalogue, dialect.policy)
         self.keymap = StageKeymap(
-            tables, keymap.macros, dialect.policy, around.space, around.catalogue, keymap.snippets
+            tables, keymap.macros, dialect.policy, around.space, around.catalogue, keymap.snippets, languages
         )
 
     def machine(self, text: str, cursor: int = 0, condition: str | States = "always") -> Machine:

@@ -20,6 +20,7 @@ def stage_report(report: StageReport, display: Display) -> list[Block]:
             shown = Cell("" if index else press.pressed, "key")
             rows.append((shown, Cell(one.does, _KIND_STYLES[one.kind]), one.because, here))
             changed = [f"{name} is {value}" for name, value in one.facts.items() if facts.get(name, value) != value]
+            changed += one.beside
             if changed:
                 rows.append(("", Cell(f"now {', '.join(changed)}", "quiet"), "", ""))
             text, cursor, selection, facts = one.text, one.cursor, one.selection, one.facts
@@ -29,8 +30,26 @@ def stage_report(report: StageReport, display: Display) -> list[Block]:
     blocks: list[Block] = [line(f"{title}, on {report.platform_title}."), Blank(), Grid(rows, head, 2)]
     if report.waits:
         blocks += [Blank(), line(Cell(f"{report.waits} still waits for more keys.", "warn"))]
-    marked = marked_text(report.text, report.cursor, report.selection).rstrip("\n").split("\n")
-    return [*blocks, Blank(), line("The text then"), Code(tuple(marked))]
+    return [*blocks, Blank(), line("The text then"), Code(tuple(_text_then(report)))]
+
+
+def _text_then(report: StageReport) -> list[str]:
+    """The lines, with all cursors, and a row in the place of those that are folded away."""
+    text, found = report.text, []
+    if report.cursors:
+        marks = [(report.cursor, "|"), *((at, "¦") for at in report.cursors)]
+        for at, mark in sorted(marks, reverse=True):
+            text = text[:at] + mark + text[at:]
+    else:
+        text = marked_text(text, report.cursor, report.selection)
+    for number, row in enumerate(text.rstrip("\n").split("\n"), 1):
+        hiding = next(((first, last) for first, last in report.folded if first <= number <= last), None)
+        if hiding is None:
+            found.append(row)
+        elif number == hiding[0]:
+            count = hiding[1] - hiding[0] + 1
+            found.append(f"… {count} {'line' if count == 1 else 'lines'} folded away")
+    return found
 
 
 def _line_of(step: StageStep) -> str:

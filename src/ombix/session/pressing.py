@@ -1,7 +1,7 @@
 """Keys pressed one by one on the stage, on a text."""
 
 import re
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from typing import NamedTuple
 
 from ombix.core.conditions import Space
@@ -121,7 +121,7 @@ def put_on_stage(setting: StageSetting, place: StagePlace, opener: Opener, resou
     origin = porting.origin(opener, resources, file)
     made = porting.port(origin, editor, opener.target(editor, on), resources)
     layer = read_file(made.target, made.file.text, "the ported file").layer
-    staged = StagedEditor(made.target, [layer], made.around)
+    staged = StagedEditor(made.target, [layer], made.around, resources.shipped.languages())
     title = f"{_title(made.target)}, with the ported keymap {made.source}"
     return OnStage(editor_machine(staged, place), title, made.around.platform)
 
@@ -133,7 +133,7 @@ def _in_editor(
     dialect = resources.dialect(editor)
     terminal = terminal_of(editor, dialect, resources)
     around = Surroundings(opener.platform(on, editor), terminal, dialect.space, resources.shipped.catalogue())
-    machine = editor_machine(StagedEditor(dialect, layers, around), place)
+    machine = editor_machine(StagedEditor(dialect, layers, around, resources.shipped.languages()), place)
     return OnStage(machine, f"{_title(dialect)}{note}", around.platform)
 
 
@@ -176,24 +176,55 @@ def report(staged: OnStage, pressed: Sequence[TypedKey]) -> StageReport:
     """Press keys, and tell what came of each."""
     machine, title, platform = staged
     start, facts = machine.state, dict(machine.facts)
-    presses = []
+    presses, past = [], start
     for stroke in pressed:
         before = len(machine.happened)
         if stroke.chord is None:
             machine.pause(stroke.pause)
         else:
             machine.press([stroke.chord])
-        presses.append(StagePress(stroke.shown, tuple(map(_step, machine.happened[before:]))))
+        steps = []
+        for one in machine.happened[before:]:
+            steps.append(_step(one, past))
+            past = one.state
+        presses.append(StagePress(stroke.shown, tuple(steps)))
     waits, end = machine.waits_for_more, machine.state
     return StageReport(
         title, platform.name, platform.title, tuple(presses), platform.show(waits) if waits else None, start.text,
         start.cursor, facts, end.text, end.cursor, end.selection,
+        _folded(end), tuple(sorted(one.cursor for one in end.others)),
     )  # fmt: skip
 
 
-def _step(one: Happening) -> StageStep:
+def _step(one: Happening, before: State) -> StageStep:
+    state = one.state
     return StageStep(
-        write(one.keys), one.kind, _does(one), one.why, one.state.text, one.state.cursor, one.state.selection, one.facts
+        write(one.keys), one.kind, _does(one), one.why, state.text, state.cursor, state.selection, one.facts,
+        tuple(_beside(before, state)),
+    )  # fmt: skip
+
+
+def _beside(before: State, after: State) -> Iterator[str]:
+    """What a step changed beside the text and the facts, in words."""
+    for name, text in after.registers:
+        if dict(before.registers).get(name) != text:
+            yield f"register {name} holds {text!r}"
+    if after.register != before.register and after.register:
+        yield f"register {after.register} is used next"
+    yield from (
+        f"lines {first} to {last} are folded away"
+        for first, last in _folded(after)
+        if (first, last) not in _folded(before)
+    )
+    if len(after.folds) < len(before.folds):
+        yield "what was folded away is shown"
+
+
+def _folded(state: State) -> tuple[tuple[int, int], ...]:
+    """The lines that are folded away, from 1: the first and the last of each fold."""
+    rows = [(state.text.count("\n", 0, one.start) + 2, state.text.count("\n", 0, one.end) + 1) for one in state.folds]
+    return tuple(
+        one for one in rows if not any(other[0] <= one[0] and one[1] <= other[1] and other != one for other in rows)
     )
 
 

@@ -6,9 +6,12 @@ from msgspec.structs import replace
 
 from ombix.core.actions import Catalogue
 from ombix.core.outcomes import Do
+from ombix.core.text_changes import alike
 from ombix.effects.buffer import Buffer
 from ombix.effects.language import EffectProgram, program
-from ombix.stage.remembering import REMEMBERING
+from ombix.stage.folding import out_of_folds
+from ombix.stage.keeping import with_kept
+from ombix.stage.remembering import REMEMBERING, moved_along
 from ombix.stage.state import Cursor, State
 
 _FOR_EACH_CURSOR = ("cursor", "select", "edit", "line", "comment")
@@ -16,7 +19,7 @@ _FOR_EACH_CURSOR = ("cursor", "select", "edit", "line", "comment")
 _GOING = ("cursor", "search", "bookmark", "go")
 """Kinds of work that lead somewhere else, and fail where they do not."""
 _STAYING = ("bookmark.toggle", "bookmark.set")
-_BY_LINES = ("cursor.up", "cursor.down", "cursor.page-up", "cursor.page-down")
+_BY_LINES = (".up", ".down", ".page-up", ".page-down")
 """Actions that lead to another line, and fail where there is none."""
 
 
@@ -40,6 +43,14 @@ def run(outcome: Do, state: State, catalogue: Catalogue) -> State:
 def run_checked(outcome: Do, state: State, catalogue: Catalogue) -> tuple[State, bool]:
     """The same, and whether the action could do its work: it fails where its program ends before its end, where it moves and
     there is nowhere to go, and where it looks for something that is not there."""
+    name = outcome.action
+    after, is_done = with_kept(state, lambda start: _run_once(outcome, start, catalogue), name)
+    if after.column is state.column and not name.startswith("select.column"):
+        after = after if after.column is None else replace(after, column=None)
+    return out_of_folds(state, moved_along(state, after), name.endswith(_BY_LINES)), is_done
+
+
+def _run_once(outcome: Do, state: State, catalogue: Catalogue) -> tuple[State, bool]:
     found = program_of(outcome, catalogue)
     if found is None:
         after = REMEMBERING[outcome.action](state, outcome)
@@ -62,7 +73,7 @@ def run_checked(outcome: Do, state: State, catalogue: Catalogue) -> tuple[State,
     name = outcome.action
     if outcome.domain not in _GOING or name in _STAYING or name.endswith(("-start", "-end")):
         return after, True
-    if name in _BY_LINES and not state.others:
+    if name.endswith(_BY_LINES) and not state.others:
         return after, _line_of(after) != _line_of(state)
     return after, replace(after, goal=None) != replace(state, goal=None)
 
@@ -97,7 +108,9 @@ def insert(state: State, text: str) -> State:
     """The state with `text` in place of the selection, the cursor behind it."""
     start, end = state.selection
     whole = state.text[:start] + text + state.text[end:]
-    return replace(state, text=whole, cursor=start + len(text), anchor=None, marking=False, goal=None)
+    return replace(
+        state, text=whole, cursor=start + len(text), anchor=None, marking=False, goal=None, pasted=None, column=None
+    )
 
 
 def for_each_cursor(state: State, effect: Callable[[State], State]) -> State:
@@ -110,7 +123,7 @@ def for_each_cursor(state: State, effect: Callable[[State], State]) -> State:
         before = replace(alone, cursor=mine.cursor, anchor=mine.anchor, goal=mine.goal, clipboard=state.clipboard)
         after = effect(before)
         grown = len(after.text) - len(before.text)
-        start = _first_difference(before.text, after.text)
+        start = len(before.text) + 1 if grown == 0 and before.text == after.text else alike(before.text, after.text)[0]
         cursors = [one if number == index else _moved(one, start, grown) for number, one in enumerate(cursors)]
         cursors[index] = Cursor(after.cursor, after.anchor, after.goal)
         clipboards[index] = after.clipboard
@@ -124,14 +137,6 @@ def for_each_cursor(state: State, effect: Callable[[State], State]) -> State:
         alone, cursor=main.cursor, anchor=main.anchor, goal=main.goal, others=tuple(kept),
         clipboard="\n".join(changed) if changed else state.clipboard,
     )  # fmt: skip
-
-
-def _first_difference(one: str, other: str) -> int:
-    if one == other:
-        return len(one) + 1
-    return next(
-        (at for at, pair in enumerate(zip(one, other, strict=False)) if pair[0] != pair[1]), min(len(one), len(other))
-    )
 
 
 def _moved(cursor: Cursor, start: int, grown: int) -> Cursor:

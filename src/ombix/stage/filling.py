@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from ombix.core.snippets.expanding import StopPlace, expand, transformed
 from ombix.core.snippets.model import Snippet
 from ombix.core.snippets.surroundings import Enclosing, indentation_at, values
+from ombix.core.text_changes import alike
 from ombix.stage.state import Filling, State
 
 
@@ -103,17 +104,8 @@ def follow(before: State, after: State) -> State:
     filling = before.filling
     if filling is None or after.filling is not filling or before.text == after.text:
         return after
-    start = next(
-        (at for at, pair in enumerate(zip(before.text, after.text, strict=False)) if pair[0] != pair[1]),
-        min(len(before.text), len(after.text)),
-    )
     # What was typed stands before the cursor: of alike characters those there are the new ones.
-    start = min(start, after.cursor)
-    most = min(len(before.text), len(after.text)) - start
-    behind = next(
-        (at for at in range(most) if before.text[len(before.text) - 1 - at] != after.text[len(after.text) - 1 - at]),
-        most,
-    )
+    start, behind = alike(before.text, after.text, after.cursor)
     end = len(before.text) - behind
     place = _at_hand(filling)
     if place is None or not (place.start <= start and end <= place.end):

@@ -4,27 +4,38 @@ from collections.abc import Mapping, Sequence
 
 from msgspec.structs import replace
 
-from ombix.core.actions import Action
+from ombix.core.actions import COUNT, Action
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import decision
 from ombix.core.keymap import Binding
 from ombix.core.keys import SHIFT, Chord, Trigger, write
-from ombix.core.outcomes import MAX_COUNT, Do, Insert, Nothing, Only, Outcome, Play, Press, Step, Type
+from ombix.core.outcomes import MAX_COUNT, Do, Insert, Nothing, Only, Outcome, Play, Press, Step, Type, Until
 from ombix.stage.effects import for_each_cursor, has_effect, insert, run_checked
 from ombix.stage.filling import follow, to_stop
+from ombix.stage.folding import out_of_folds
+from ombix.stage.operating import operated
 from ombix.stage.playing import MAX_WORK, Player, StageKeymap
-from ombix.stage.remembering import rubbed_out_of_prompt, typed_into_prompt
+from ombix.stage.recorder import KeyRecorder
+from ombix.stage.remembering import moved_along, rubbed_out_of_prompt, typed_into_prompt
 from ombix.stage.state import State
 
-UNDO, REDO, RECORD, PLAY = "history.undo", "history.redo", "macro.record", "macro.play"
-EARLIER, LATER = "history.earlier", "history.later"
+UNDO, REDO, EARLIER, LATER = "history.undo", "history.redo", "history.earlier", "history.later"
+RECORD, RECORD_INTO, STOP = "macro.record", "macro.register", "macro.stop"
+PLAY, PLAY_REGISTER, PLAY_LAST = "macro.play", "macro.play-register", "macro.again"
+PLAY_TIMES, PLAY_LINES, PLAY_TO_END = "macro.times", "macro.each-line", "macro.to-end"
+REPEAT, AGAIN = "edit.repeat", "keys.again"
 EXPAND, NEXT_STOP, PREVIOUS_STOP, LEAVE = (
     "snippets.expand", "cursor.next-placeholder", "cursor.previous-placeholder", "snippets.leave",
 )  # fmt: skip
 _IN_TIME = (UNDO, REDO, EARLIER, LATER)
-_BY_THE_MACHINE = (*_IN_TIME, RECORD, PLAY, EXPAND, NEXT_STOP, PREVIOUS_STOP, LEAVE)
+_RECORDING = (RECORD, RECORD_INTO, STOP)
+_PLAYING = (PLAY, PLAY_REGISTER, PLAY_LAST, PLAY_TIMES, PLAY_LINES, PLAY_TO_END)
+_BY_THE_MACHINE = (
+    *_IN_TIME, *_RECORDING, *_PLAYING, REPEAT, AGAIN, EXPAND, NEXT_STOP, PREVIOUS_STOP, LEAVE,
+)  # fmt: skip
 """Actions that the machine does itself: they are about what happened before, or about the keymap."""
 _RUB_OUT = "edit.delete-left"
+_MODE, _PLAIN = "mode", "plain"
 
 
 class Machine(Player):
@@ -36,8 +47,17 @@ class Machine(Player):
     def __init__(self, keymap: StageKeymap, state: State, facts: Mapping[str, str]) -> None:
         super().__init__(keymap, state, facts)
         self._pending: Trigger = ()
-        self._recording: list[Chord] | None = None
-        self._recorded: Trigger = ()
+        self._recorder = KeyRecorder()
+        self._waiting: Do | None = None
+        """An operator that waits for a movement."""
+        self._last_change: tuple[Do | Type, ...] = ()
+        self._last_command: Outcome | Step | None = None
+        self._goes_on = False
+        """Whether what is typed now belongs to the last change."""
+        self._count = ""
+        """The digits that were pressed before a command, in a mode of commands."""
+        self._length = 0
+        """The number of chords that led to what is being done."""
 
     @property
     def waits_for_more(self) -> Trigger:
@@ -49,8 +69,7 @@ class Machine(Player):
         for chord in keys:
             if not self._depth:
                 self._begin()
-                if self._recording is not None:
-                    self._recording.append(chord)
+                self._recorder.add(chord)
             self._press(chord)
 
     def pause(self, milliseconds: int) -> None:
@@ -86,18 +105,44 @@ class Machine(Player):
             self._note("waits", keys, found.reason + also)
             return
         pending, self._pending = self._pending, ()
-        if found.kind == "runs" and found.binding is not None:
+        is_count = not pending and self._is_count(chord) and (bool(self._count) or found.kind != "runs")
+        if found.kind == "runs" and found.binding is not None and not is_count:
             self._do(found.binding.outcome, keys, found.reason, found.binding)
             return
         before = self._bound(pending) if pending else None
         if before is not None:
             self._do(before.outcome, pending, f"{write((chord,))} does not go on", before)
             self._press(chord)
+        elif is_count:
+            self._count += chord.key
+            self._note("waits", keys, f"{self._count} times what comes")
         elif found.kind == "types":
             self._type("".join(_character(each) for each in keys), keys)
         else:
             why = f"no sequence goes on with {write((chord,))}" if pending else found.reason
             self._note("nothing", keys, why)
+
+    def _is_count(self, chord: Chord) -> bool:
+        """Whether a digit counts what comes: where keys are commands, and none of them begins with it."""
+        is_digit = len(chord.key) == 1 and chord.key.isdecimal() and chord.key.isascii() and not chord.modifiers
+        space = self._keymap.space
+        is_command = space.holds(space.text, self.facts) and not space.holds(space.typing, self.facts)
+        return (
+            is_digit
+            and is_command
+            and self.facts.get(_MODE, _PLAIN) != _PLAIN
+            and (chord.key != "0" or bool(self._count))
+        )
+
+    def _counted(self, outcome: Outcome | Step) -> Outcome | Step:
+        """What a count before it makes of something that is done."""
+        times, self._count = min(int(self._count or "1"), MAX_COUNT), ""
+        if times == 1 or not isinstance(outcome, Do | Play):
+            return outcome
+        if isinstance(outcome, Play):
+            return replace(outcome, times=outcome.times * times)
+        rest = tuple(pair for pair in outcome.arguments if pair[0] != COUNT)
+        return Do(outcome.action, tuple(sorted((*rest, (COUNT, str(outcome.count * times))))))
 
     def _bound(self, keys: Trigger) -> Binding | None:
         table = self._keymap.tables.get(keys)
@@ -109,10 +154,15 @@ class Machine(Player):
     def _do(self, outcome: Outcome | Step, keys: Trigger, why: str, binding: Binding | None = None) -> None:
         if not self._may_go_on(keys, outcome):
             return
+        if not self._depth:
+            self._length, outcome = len(keys), self._counted(outcome)
+        last, is_new = self._last_command, not isinstance(outcome, Do) or outcome.action != AGAIN
         match outcome:
             case Do():
                 self._has_failed = not self.perform(outcome)
                 note = why if self._shows(outcome) else f"{why}; it shows nothing here"
+                if self._waiting is outcome:
+                    note = f"{why}; it waits for a movement"
                 self._note("runs", keys, note, outcome, binding)
             case Nothing():
                 reason = binding.why if binding and binding.why else "taken away on purpose"
@@ -123,7 +173,9 @@ class Machine(Player):
                 self._type(text, keys, why, is_step=True)
             case Press(keys=pressed):
                 self._depth += 1
-                self.press(pressed)
+                for chord in pressed:
+                    if not self._ends_round:
+                        self.press((chord,))
                 self._depth -= 1
             case Insert(snippet=name):
                 self._insert(name, keys, why, binding)
@@ -131,16 +183,26 @@ class Machine(Player):
                 self._play(outcome, keys, why, binding)
             case _:
                 self._do_group(outcome, keys, why)
+        if not self._depth:
+            self._last_command = outcome if is_new else last
 
     def perform(self, outcome: Do) -> bool:
         """Do an action as many times as it says: to the state where it has an effect on it, and to the facts. Whether it could
         do its work each time."""
-        is_done = True
+        if self._waiting is not None or self._operator(outcome):
+            return self._perform_operator(outcome)
+        before, is_done = self.state, True
         for _ in range(min(outcome.count, MAX_COUNT)):
             self._work += len(self.state.text)
             if self._work > MAX_WORK:
                 return False
             is_done = self._perform_once(outcome.once) and is_done
+        if outcome.action not in (*_PLAYING, REPEAT, AGAIN):
+            if before.text != self.state.text and outcome.action not in (*_IN_TIME, EXPAND):
+                self._history.changed(before, self.state)
+                self._last_change = (outcome,)
+                self._after_change()
+            self._goes_on = False
         return is_done
 
     def _perform_once(self, outcome: Do) -> bool:
@@ -153,10 +215,16 @@ class Machine(Player):
             past = self._history
             moved = {UNDO: past.undo, REDO: past.redo, EARLIER: past.earlier, LATER: past.later}[name](before)
             is_done, self.state = moved is not before, moved
-        elif name == RECORD:
-            self._record()
-        elif name == PLAY and self._recorded:
-            self._do(Press(self._recorded), self._recorded, "recorded before")
+        elif name in _RECORDING:
+            self._record(outcome)
+        elif name in _PLAYING:
+            is_done = self._play_keys(outcome)
+        elif name == REPEAT:
+            is_done = self._repeat_change()
+        elif name == AGAIN:
+            is_done = self._last_command is not None
+            if self._last_command is not None:
+                self._within(self._last_command, "given before")
         elif name == EXPAND:
             is_done = self._expand()
         elif name in (NEXT_STOP, PREVIOUS_STOP):
@@ -170,10 +238,77 @@ class Machine(Player):
             after = replace(after, goes_round=True)
             if after.text == before.text or not self._is_fixed():
                 self.state = follow(before, after)
-        if before.text != self.state.text and name not in (*_IN_TIME, EXPAND, PLAY):
-            self._history.changed(before, self.state)
         self._change_facts(outcome)
         return is_done
+
+    def _within(self, outcome: Outcome | Step, why: str) -> None:
+        """Do something as a part of what is being done."""
+        self._depth += 1
+        self._do(outcome, (), why)
+        self._depth -= 1
+
+    def _perform_operator(self, outcome: Do) -> bool:
+        """Have an operator wait, or do the one that waits over a movement, an object, or, given twice, over lines."""
+        waiting, self._waiting = self._waiting, None
+        before = self.state
+        if waiting is None or (self._operator(outcome) and outcome.action != waiting.action):
+            self._waiting = outcome
+            return True
+        after, is_done = operated(before, waiting, outcome, self._keymap.catalogue)
+        if after.text != before.text and self._is_fixed():
+            return False
+        self.state, is_change = follow(before, after), self._operator(waiting) == "change"
+        if before.text != self.state.text:
+            self._history.changed(before, self.state)
+        if is_done and self._operator(waiting) != "copy":
+            self._last_change, self._goes_on = (waiting, outcome), is_change
+        if is_done and is_change and self.facts.get(_MODE, _PLAIN) != _PLAIN:
+            self._change_facts(Do("mode.insert"))
+        self._after_change()
+        return is_done
+
+    def _repeat_change(self) -> bool:
+        """Do the last change again, and be in the mode in which that was told."""
+        change, mode = self._last_change, self.facts.get(_MODE)
+        for one in change:
+            self._within(one, "changed before")
+        self._last_change = change
+        if mode is not None:
+            self.facts[_MODE] = mode
+        return bool(change)
+
+    def _play_keys(self, outcome: Do) -> bool:
+        """Press recorded keys again: once, so many times, in each line, or until they fail."""
+        told, recorder = dict(outcome.arguments), self._recorder
+        keys = (
+            recorder.last
+            if outcome.action == PLAY_LAST
+            else recorder.keys(told.get("slot", "") if outcome.action == PLAY_REGISTER else "")
+        )
+        if not keys or recorder.is_recording:
+            return False
+        if outcome.action == PLAY_TO_END:
+            self._within(Until((Press(keys),), "end", MAX_COUNT), "recorded before")
+        elif outcome.action == PLAY_LINES:
+            self._play_in_lines(keys)
+        else:
+            times = int(told.get("number", "1")) if outcome.action == PLAY_TIMES else 1
+            for _ in range(min(times, MAX_COUNT)):
+                self._within(Press(keys), "recorded before")
+        return not self._is_stopped
+
+    def _play_in_lines(self, keys: Trigger) -> None:
+        """Press keys at the start of each selected line, or of the line of the cursor."""
+        start, end = self.state.selection
+        first = self.state.text.count("\n", 0, start)
+        number = self.state.text.count("\n", start, max(start, end - 1)) + 1
+        lines = self.state.text.count("\n")
+        for index in range(number):
+            grown = self.state.text.count("\n") - lines  # what was played can add lines, or take them away
+            starts = [0, *(at + 1 for at, char in enumerate(self.state.text) if char == "\n")]
+            at = starts[min(max(first + index + grown, 0), len(starts) - 1)]
+            self.state = replace(self.state, cursor=at, anchor=None, goal=None)
+            self._within(Press(keys), f"recorded before, line {index + 1}")
 
     def _become(self, meaning: str) -> None:
         """Have the facts be one of their meanings."""
@@ -184,21 +319,32 @@ class Machine(Player):
             names = space.mentioned(space.parse(space.facts.meaning[meaning]))
             self.facts.update({name: led_to[name] for name in names})
 
-    def _record(self) -> None:
-        if self._recording is None:
-            self._recording = []
-        else:
-            self._recorded, self._recording = tuple(self._recording[:-1]), None
-        self._become("not-recording" if self._recording is None else "recording")
+    def _record(self, outcome: Do) -> None:
+        recorder = self._recorder
+        if recorder.is_recording:
+            recorder.end(self._length)
+        elif outcome.action != STOP:
+            recorder.begin(dict(outcome.arguments).get("slot", ""))
+        self._become("recording" if recorder.is_recording else "not-recording")
 
     def _action(self, outcome: Do) -> Action | None:
         return self._keymap.catalogue.actions.get(outcome.action)
+
+    def _operator(self, outcome: Do) -> str:
+        """The operator that an action is; empty for none."""
+        action = self._action(outcome)
+        return action.operator if action is not None else ""
 
     def _shows(self, outcome: Do) -> bool:
         """Whether an action changes anything that the stage knows of."""
         action = self._action(outcome)
         changes_facts = bool(action and (action.enters or action.leaves or action.sets or action.turns))
-        return has_effect(outcome, self._keymap.catalogue) or outcome.action in _BY_THE_MACHINE or changes_facts
+        return (
+            has_effect(outcome, self._keymap.catalogue)
+            or outcome.action in _BY_THE_MACHINE
+            or changes_facts
+            or bool(self._operator(outcome))
+        )
 
     def _change_facts(self, outcome: Do) -> None:
         action, space = self._action(outcome), self._keymap.space
@@ -233,11 +379,22 @@ class Machine(Player):
             where = "the text cannot be changed" if goes_in else f"not into the text: {self._where()}"
             self._note("nothing", keys, where)
             return
-        before = self.state
-        self.state = follow(before, for_each_cursor(before, lambda one: _typed(one, text)))
+        before, self._waiting = self.state, None
+        typed = moved_along(before, for_each_cursor(before, lambda one: _typed(one, text)))
+        self.state = out_of_folds(before, follow(before, typed), False)
         self._history.changed(before, self.state)
+        self._typed_too(text)
         self._after_change()
         self._note("types", keys, why, text=text)
+
+    def _typed_too(self, text: str) -> None:
+        """What was typed belongs to the last change where that goes on."""
+        last = self._last_change if self._goes_on else ()
+        if last and isinstance(last[-1], Type):
+            self._last_change = (*last[:-1], Type(last[-1].text + text))
+        else:
+            self._last_change = (*last, Type(text))
+        self._goes_on = True
 
     def _where(self) -> str:
         """Where the keys go, in the facts that typing depends on."""

@@ -108,6 +108,12 @@ class Player(ABC):
         """Whether the last press was stopped because it did too much."""
         return self._is_stopped
 
+    @property
+    def _ends_round(self) -> bool:
+        """Whether nothing more is done of what is being done: all was stopped, or a step failed in a loop that goes on until one
+        does."""
+        return self._is_stopped or (self._rounds > 0 and self._has_failed)
+
     def _begin(self) -> None:
         self._steps = self._work = 0
         self._is_stopped = self._has_failed = False
@@ -156,7 +162,7 @@ class Player(ABC):
     def _run(self, steps: Sequence[Step], keys: Trigger, why: str, times: int = 1) -> None:
         for _ in range(times):
             for step in steps:
-                if self._is_stopped:
+                if self._ends_round:
                     return
                 self._do(step, keys, why)
 

@@ -1,67 +1,16 @@
-"""What an editor remembers beside the text: further cursors, bookmarks and marks, answers to what it asks."""
+"""What an editor remembers beside the text: bookmarks and marks, and answers to what it asks."""
 
 import re
-from collections.abc import Callable
 
 from msgspec.structs import replace
 
 from ombix.core.outcomes import Do
+from ombix.core.text_changes import alike
 from ombix.effects import places
-from ombix.stage.state import Cursor, Prompt, State
-
-Effect = Callable[[State, Do], State]
-"""What an action with its arguments does to a state."""
-
-# --- several cursors
-
-
-def _line_beside(state: State, step: int) -> State:
-    """One more cursor in the line above (-1) or below (1) all others, in the column of the main one."""
-    text, width = state.text, state.settings.tab_width
-    at = (min if step < 0 else max)([state.cursor, *(one.cursor for one in state.others)])
-    cell = places.cells(text[places.line_start(text, state.cursor) : state.cursor], width)
-    start, end = places.line_start(text, at), places.line_end(text, at)
-    if start == 0 if step < 0 else end == len(text):
-        return state
-    beside = places.line_start(text, start - 1) if step < 0 else end + 1
-    return replace(state, others=(*state.others, Cursor(places.at_cell(text, beside, cell, width))))
-
-
-def _add_above(state: State, do: Do) -> State:
-    return _line_beside(state, -1)
-
-
-def _add_below(state: State, do: Do) -> State:
-    return _line_beside(state, 1)
-
-
-def _add_next_match(state: State, do: Do) -> State:
-    start, end = state.selection
-    if start == end:
-        return state
-    last = state.others[-1] if state.others else Cursor(state.cursor, state.anchor)
-    found = state.text.find(state.text[start:end], max(last.cursor, last.anchor or 0))
-    if found < 0:
-        return state
-    return replace(state, others=(*state.others, Cursor(found + end - start, found)))
-
-
-def _add_to_selected_lines(state: State, do: Do) -> State:
-    start, end = state.selection
-    ends = [
-        places.line_end(state.text, at) for at in range(start, end + 1) if at == start or state.text[at - 1] == "\n"
-    ]
-    main, *others = dict.fromkeys(ends)
-    return replace(state, cursor=main, anchor=None, others=tuple(map(Cursor, others)))
-
-
-def _remove_last(state: State, do: Do) -> State:
-    return replace(state, others=state.others[:-1])
-
-
-def _remove_all(state: State, do: Do) -> State:
-    return replace(state, others=())
-
+from ombix.stage.cursors import CURSORS, Effect
+from ombix.stage.folding import FOLDING
+from ombix.stage.keeping import KEEPING, kept_text
+from ombix.stage.state import Fold, Prompt, State
 
 # --- marks
 
@@ -98,6 +47,35 @@ def _set_mark(state: State, do: Do) -> State:
 def _jump(state: State, do: Do) -> State:
     place = dict(state.marks).get(dict(do.arguments).get("slot", ""))
     return state if place is None else replace(state, cursor=min(place, len(state.text)), anchor=None)
+
+
+def moved_along(before: State, after: State) -> State:
+    """The state behind a change of the text, with bookmarks, marks and folds where their lines are now. A fold in which something
+    was changed is open."""
+    if before.text == after.text or not (after.bookmarks or after.marks or after.folds):
+        return after
+    first, last = alike(before.text, after.text)
+    end, grown = len(before.text) - last, len(after.text) - len(before.text)
+    adds_lines = first == end and after.text[first : end + grown].endswith("\n")
+    is_line = places.line_start(before.text, first) == first
+
+    def moved(at: int) -> int:
+        if at < first or (at == first and not (adds_lines and is_line)):
+            return at
+        return at + grown if at >= end else min(at, end + grown)
+
+    folds = [
+        Fold(moved(one.start), moved(one.end), one.by_hand)
+        for one in after.folds
+        if end <= places.line_end(before.text, one.start) or first >= one.end
+    ]
+    bookmarks = sorted({places.line_start(after.text, moved(at)) for at in after.bookmarks})
+    return replace(
+        after,
+        bookmarks=tuple(bookmarks),
+        marks=tuple((name, moved(at)) for name, at in after.marks),
+        folds=tuple(folds),
+    )
 
 
 # --- searching, and other questions
@@ -154,6 +132,7 @@ _ANSWERED = {
     "search.find": _search_for,
     "search.find-literal": _search_for,
     "search.find-back": _search_back_for,
+    "edit.paste-earlier": kept_text,
 }
 """Actions that ask something, and what becomes of the answer."""
 
@@ -170,12 +149,10 @@ def _cancel(state: State, do: Do) -> State:
 
 
 REMEMBERING: dict[str, Effect] = {
-    "cursors.add-above": _add_above,
-    "cursors.add-below": _add_below,
-    "cursors.add-next-match": _add_next_match,
-    "cursors.add-to-selected-lines": _add_to_selected_lines,
-    "cursors.remove-last": _remove_last,
-    "cursors.remove-all": _remove_all,
+    **CURSORS,
+    **FOLDING,
+    **KEEPING,
+    "edit.paste-earlier": _ask,
     "bookmark.toggle": _toggle_bookmark,
     "bookmark.next": _next_bookmark,
     "bookmark.previous": _previous_bookmark,

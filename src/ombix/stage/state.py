@@ -21,6 +21,31 @@ class Prompt(Struct, frozen=True):
     typed: str = ""
 
 
+class Column(Struct, frozen=True):
+    """A selected rectangle: the line and the cell (both from 0) where it began, and those where it is drawn to."""
+
+    line: int
+    cell: int
+    to_line: int
+    to_cell: int
+
+
+class Fold(Struct, frozen=True):
+    """Lines that are folded away below their first one: the start of that, and the end of the last one, as offsets."""
+
+    start: int
+    end: int
+    by_hand: bool = False
+
+
+class Pasted(Struct, frozen=True):
+    """What was just pasted: from where to where, and which of the kept texts it was."""
+
+    start: int
+    end: int
+    index: int
+
+
 class Filling(Struct, frozen=True):
     """A snippet whose stops are being filled in: where they are, and the number of the one at hand."""
 
@@ -54,6 +79,11 @@ class State(Struct, frozen=True):
     filling: Filling | None = None
     kept: tuple[str, ...] = ()
     """What was cut or copied, the last first."""
+    register: str = ""
+    """The name of the register that the next cutting, copying or pasting uses in the place of the clipboard."""
+    pasted: Pasted | None = None
+    column: Column | None = None
+    folds: tuple[Fold, ...] = ()
     file: str = ""
     """The path of the text's file; empty for none."""
     settings: Settings = Settings()

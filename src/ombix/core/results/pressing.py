@@ -14,6 +14,8 @@ class StageStep(NamedTuple):
     cursor: int
     selection: tuple[int, int]
     facts: dict[str, str]
+    beside: tuple[str, ...] = ()
+    """What it changed beside the text and the facts, in words."""
 
 
 class StagePress(NamedTuple):
@@ -37,3 +39,7 @@ class StageReport(NamedTuple):
     text: str
     cursor: int
     selection: tuple[int, int]
+    folded: tuple[tuple[int, int], ...] = ()
+    """The lines that are folded away in the end, from 1: the first and the last of each fold."""
+    cursors: tuple[int, ...] = ()
+    """The offsets of further cursors in the end."""
