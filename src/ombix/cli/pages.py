@@ -5,7 +5,7 @@ from pathlib import Path
 from typing import Any
 
 from ombix.cli.environment import Environment
-from ombix.core.errors import InputError
+from ombix.core.errors import InputError, Place
 from ombix.report.blocks import Block
 from ombix.report.plain import Display
 from ombix.session.session import Session
@@ -27,11 +27,23 @@ def page(environment: Environment, file: Path, title: str, result: Any, blocks: 
             from ombix.report import html
 
             return html.page(title, blocks(display))
+        case ".txt":
+            from ombix.report.plain import render
+
+            return "\n".join([title, "", *render(blocks(display), display), ""])
         case ".json":
             from ombix.report import json
 
             return json.text(result, display) + "\n"
     raise InputError(f"there is no form of report for {file.name}", f"Let its name end in {', '.join(ENDINGS)}.")
+
+
+def named_lines(session: Session, file: Path) -> tuple[tuple[str, Place], ...]:
+    """The lines of a list that a user named, without blank ones and comments, with their places."""
+    rows = [
+        (row.partition("#")[0].strip(), number) for number, row in enumerate(session.read(str(file)).split("\n"), 1)
+    ]
+    return tuple((row, Place(str(file), number, 1)) for row, number in rows if row)
 
 
 def write_page(

@@ -257,7 +257,7 @@ class KeyboardSetup:
         altgr = bool(press.third or stroke.held & ALTGR) and platform.third_level != ALT
         held = stroke.held & ~platform.third_level if altgr else stroke.held
         words = [
-            keyboard.printed.get(modifier, platform.names.get(modifier, modifier))
+            keyboard.printed.get(modifier) or self._legend(modifier)
             for modifier in platform.order
             if held & MODIFIERS[modifier]
         ]
@@ -268,6 +268,11 @@ class KeyboardSetup:
         if press.fn and place in _ARROWS:
             return "+".join([*words, _ARROWS[place]])
         return "+".join([*words, place.removeprefix("Key") if press.is_borrowed else self.printed(place)])
+
+    def _legend(self, modifier: str) -> str:
+        """What a modifier's key is called: in the country of the layout, but on a Mac, where it has a sign."""
+        usual = self.platform.names.get(modifier, modifier)
+        return usual if self.platform.symbols else self.layout.printed.get(modifier, usual)
 
     def printed(self, place: str) -> str:
         """What is printed on the key at a place: its character on the layout, or its name on the keyboard."""
@@ -286,8 +291,7 @@ class KeyboardSetup:
                 return levels[1] if len(levels) > 1 and levels[1] == symbol.upper() else symbol
         side = next((side for side in ("Left", "Right") if place.endswith(side)), "")
         if side and place[:3] in ("Alt", "Shi", "Con", "Met"):
-            word = {"Con": "Ctrl"}.get(place[:3], place.removesuffix(side))
-            return str(self.platform.names.get(word, word))
+            return self._legend({"Con": "Ctrl"}.get(place[:3], place.removesuffix(side)))
         return place
 
 

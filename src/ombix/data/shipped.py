@@ -19,6 +19,7 @@ from ombix.data.seen import SeenFiles
 
 if TYPE_CHECKING:
     from ombix.core.effort import EffortModel
+    from ombix.core.families import Family
     from ombix.core.snippets.surroundings import Language
 
 DATA = Path(__file__).resolve().parent
@@ -202,6 +203,16 @@ class Shipped:
             }
 
         return self._once(("languages",), load)
+
+    def families(self) -> "tuple[Family, ...]":
+        """The kinds of work as pictures tell them apart."""
+
+        def load() -> "tuple[Family, ...]":
+            from ombix.core.families import families
+
+            return families(self._table(DATA / "families.toml"))
+
+        return self._once(("families",), load)
 
     def keysyms(self) -> dict[str, str]:
         """X11 keysym name to its character."""

@@ -93,6 +93,8 @@ def render(blocks: Iterable[Block], display: Display) -> Iterator[str]:
 def _groups(block: Groups, display: Display) -> Iterator[str]:
     rows: list[Sequence[Cell | str]] = []
     starts: dict[int, str] = {}
+    if block.head:
+        rows.append([Cell(text, "quiet") for text in block.head])
     for title, members in block.groups:
         starts[len(rows)] = title
         rows += members

@@ -38,10 +38,12 @@ if TYPE_CHECKING:
     from ombix.core.results.listing import Listing, PlatformListing, UnboundActions
     from ombix.core.results.looking import Explanation, NotApplying
     from ombix.core.results.macros import AdoptedSnippets, MacroList, MacroReport, MacroTrial, RecordReport, SnippetPort
+    from ombix.core.results.pictures import KeyboardPicture
     from ombix.core.results.porting import PortReport
     from ombix.core.results.pressing import StageReport
     from ombix.core.results.proving import ProofReport
     from ombix.core.results.settling import SettleReport
+    from ombix.core.results.sheets import Sheet
     from ombix.session.adopting import Read
     from ombix.session.applying import Applying, ApplyWishes
     from ombix.session.changing import KeymapEditing
@@ -51,12 +53,14 @@ if TYPE_CHECKING:
     from ombix.session.effective import EffectiveKeymap
     from ombix.session.free import FreeSearch
     from ombix.session.look_ups import LookUps
+    from ombix.session.pictures import PictureWishes
     from ombix.session.porting import MadePort, PortWishes
     from ombix.session.pressing import StagePlace
     from ombix.session.proving import PressedIn
     from ombix.session.recording import RecordWishes
     from ombix.session.resources import Resources
     from ombix.session.settling import SettledFile, Settling
+    from ombix.session.sheets import SheetWishes
     from ombix.session.trying import TrialWishes
     from ombix.store.trust import Trust
     from ombix.store.workspace import Workspace, WorkspaceEditor
@@ -93,6 +97,12 @@ class Session:
         self._effective: dict[tuple[str, str, str, bool], EffectiveKeymap] = {}
 
     # --- what is opened
+
+    def with_texts(self, texts: Mapping[str, str]) -> "Session":
+        """A session on the same, in which texts, by absolute path, stand for what is on the disk."""
+        return Session(
+            self._path, kind=self._kind, editor=self._editor, folder=self.folder, texts={**(self._texts or {}), **texts}
+        )
 
     @property
     def resources(self) -> "Resources":
@@ -183,6 +193,26 @@ class Session:
         from ombix.session.listing import listing
 
         return listing(self.keymap(editor, on, layout), by, own, within)
+
+    def sheet(
+        self, wishes: "SheetWishes | None" = None, *, editors: Sequence[str] = (), on: Sequence[str] = (),
+        layouts: Sequence[str] = (), since: str = "", against: "Session | None" = None,
+    ) -> "Sheet":  # fmt: skip
+        """What is bound, to be printed: each editor, platform and layout in a column; only what changed `since` a version in git,
+        or `against` what another session is on."""
+        from ombix.session.sheets import SheetWishes, sheet
+        from ombix.session.versions import at_revision
+
+        before = at_revision(self, since) if since else against
+        return sheet(self, wishes or SheetWishes(), editors, on, layouts, before)
+
+    def picture(
+        self, wishes: "PictureWishes | None" = None, *, editor: str = "", on: str = "", layout: str = ""
+    ) -> "KeyboardPicture":
+        """The keyboard at hand, with what is on its keys."""
+        from ombix.session.pictures import PictureWishes, picture
+
+        return picture(self.keymap(editor, on, layout), wishes or PictureWishes(), self.resources)
 
     def show_platforms(self, *, own: bool = False, differing: bool = False, editor: str = "") -> "PlatformListing":
         """The keys on all platforms side by side; `differing`: only where they are not those of one definition."""
@@ -307,8 +337,8 @@ class Session:
         command = f"port --to {' --to '.join(one.name for one in made)}"
         return self.writer(*given).change(command, lambda: texts, dry_run)
 
-    def write(self, command: str, texts: Mapping[str, str], dry_run: bool = False) -> "list[Path]":
-        """Write texts to files, as one change that can be taken back; `command` says what made it."""
+    def write(self, command: str, texts: Mapping[str, str | bytes], dry_run: bool = False) -> "list[Path]":
+        """Write texts, or bytes, to files, as one change that can be taken back; `command` says what made it."""
         from ombix.session.resources import user_path
 
         contents = {user_path(name, self.opener.folder): text for name, text in texts.items()}

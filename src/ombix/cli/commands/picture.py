@@ -1,0 +1,92 @@
+"""`ombix picture`: the keyboard at hand, with what is on its keys."""
+
+import re
+from pathlib import Path
+from typing import Annotated, Any
+
+import typer
+
+from ombix.cli.asking import editor_asked, open_session
+from ombix.cli.drawn import DRAWN, DrawnAnswer, check_forms, write_drawn
+from ombix.cli.environment import Status, environment_of
+from ombix.cli.options import (
+    ConditionOption,
+    EditorOption,
+    FileOption,
+    JsonOption,
+    KeyboardOption,
+    LayoutOption,
+    PlatformOption,
+    WorkspaceOption,
+)
+from ombix.cli.pages import named_lines
+from ombix.core.errors import InputError
+from ombix.core.results.pictures import KeyboardPicture
+from ombix.report.pictures import picture_blocks, picture_pages
+from ombix.session.pictures import PictureWishes
+from ombix.session.session import Session
+
+
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (KeyboardPicture,)
+
+
+Modifiers = Annotated[
+    list[str] | None,
+    typer.Option("--with", metavar="MODIFIERS", help="Only these held, like Ctrl+Shift, or none; may be given again."),
+]
+Outputs = Annotated[
+    list[Path] | None,
+    typer.Option("--output", metavar="FILE", help="Write it: .svg, .png or .pdf; may be given again."),
+]
+
+
+def run(
+    context: typer.Context,
+    modifiers: Modifiers = None,
+    after: str = typer.Option("", "--after", metavar="KEYS", help="What may follow these keys."),
+    condition: ConditionOption = "",
+    strain: bool = typer.Option(False, "--strain", help="The seconds that each key costs the hands, as a scale of colours."),
+    counts: Path | None = typer.Option(
+        None, "--counts", metavar="FILE", help="How often keys are used, as a scale: lines of KEYS NUMBER."
+    ),
+    title: str = typer.Option("", "--title", metavar="TEXT", help="What stands above it."),
+    output: Outputs = None,
+    editor: EditorOption = "",
+    file: FileOption = None,
+    on: PlatformOption = "",
+    layout: LayoutOption = "",
+    keyboard: KeyboardOption = "",
+    workspace: WorkspaceOption = None,
+    json: JsonOption = False,
+) -> Status:  # fmt: skip
+    """The keyboard at hand, with what is on its keys: what they do, which are free, and which are kept or cannot be pressed."""
+    environment = environment_of(context)
+    if strain and counts is not None:
+        raise InputError("--strain and --counts are two scales", "Name one of them.")
+    check_forms(output or (), DRAWN)
+    session = open_session(environment, workspace, file, editor)
+    numbers = _counts(session, counts) if counts is not None else {}
+    wishes = PictureWishes(condition, after, tuple(modifiers or ()), keyboard, strain, numbers, title)
+    found = session.picture(wishes, editor=editor_asked(file, editor), on=on, layout=layout)
+    if not output or json:
+        environment.answer(found, lambda display: picture_blocks(found, display), json)
+    if output:
+        answer = DrawnAnswer(
+            found.title, found, lambda display: picture_blocks(found, display),
+            lambda typefaces, on_paper: picture_pages(found, on_paper, typefaces),
+        )  # fmt: skip
+        write_drawn(environment, session, output, answer)
+    return Status.FINE
+
+
+def _counts(session: Session, file: Path) -> dict[str, int]:
+    """The numbers of a file, by keys. Raises InputError for a line that has none."""
+    found = {}
+    for row, place in named_lines(session, file):
+        match = re.fullmatch(r"(.+?)\s+(\d{1,12})", row)
+        if match is None:
+            raise InputError("this line has no keys with a number", "Write them like: Ctrl+S 40", place, row)
+        found[match[1]] = int(match[2])
+    return found

@@ -1,0 +1,1 @@
+"""Pages that are drawn: shapes and texts with their places, written as SVG, PNG and PDF."""

@@ -1,0 +1,216 @@
+"""Sheets: what is bound, by work, by key or by state, for several editors, platforms and layouts side by side."""
+
+from collections.abc import Iterable, Sequence
+from itertools import product
+from typing import Literal, NamedTuple, get_args
+
+from msgspec import Struct
+
+from ombix.core.errors import InputError, Place, did_you_mean
+from ombix.core.keymap import Keymap
+from ombix.core.keys import parse, write
+from ombix.core.results.listing import ListedBinding
+from ombix.core.results.sheets import Sheet, SheetChange, SheetGroup, SheetKeys, SheetRow
+from ombix.session.effective import EffectiveKeymap
+from ombix.session.listing import listing
+from ombix.session.session import Session
+
+SheetOrder = Literal["work", "key", "state"]
+ORDERS: tuple[SheetOrder, ...] = get_args(SheetOrder)
+EVERYWHERE = "always"
+PLAIN_STATES = (EVERYWHERE, "pane is text")
+"""Conditions that nobody needs to read."""
+
+
+class SheetWishes(Struct, frozen=True):
+    """What a sheet is to have: the order, only what is one's own, or differs from the editor's defaults, the state, the names
+    that alone are wanted with the place of each, and a title."""
+
+    by: str = "work"
+    own: bool = False
+    differing: bool = False
+    within: str = ""
+    only: tuple[tuple[str, Place], ...] = ()
+    title: str = ""
+
+
+class _Column(NamedTuple):
+    """One of the things that stand side by side."""
+
+    title: str
+    here: EffectiveKeymap
+    rows: list[ListedBinding]
+
+
+_Key = tuple[str, str]
+"""What a row is known by: what is done, and in which states."""
+
+
+def sheet(
+    session: Session, wishes: SheetWishes, editors: Sequence[str] = (), platforms: Sequence[str] = (), layouts: Sequence[str] = (),
+    before: Session | None = None,
+) -> Sheet:  # fmt: skip
+    """A sheet of a keymap; `before` is what it is compared with: then only what differs from that is on it.
+
+    Raises InputError for an order or a name that is not known, and for a comparison of several columns.
+    """
+    if wishes.by not in ORDERS:
+        raise InputError(
+            f"unknown order: {wishes.by}", did_you_mean(wishes.by, ORDERS) or f"Orders are {', '.join(ORDERS)}."
+        )
+    asked = list(product(editors or [""], platforms or [""], layouts or [""]))
+    columns = [_column(session, editor, on, layout, wishes, asked) for editor, on, layout in asked]
+    rows: dict[_Key, list[list[ListedBinding]]] = {}
+    for number, column in enumerate(columns):
+        for one in column.rows:
+            found = rows.setdefault((one.does, one.when), [[] for _ in columns])
+            found[number].append(one)
+    changes: dict[_Key, SheetChange] = {}
+    if before is not None:
+        if len(columns) > 1:
+            raise InputError(
+                "what changed is shown for one editor, platform and layout", "Name one of each at the most."
+            )
+        rows, changes = _changed(rows, _column(before, *asked[0], wishes, asked).rows)
+    notes: list[str] = []
+    if wishes.only:
+        rows, notes = _chosen(rows, wishes.only, columns)
+    groups = _groups(rows, changes, columns, wishes.by)
+    about = session.keymap(*asked[0]).context.about
+    names = [layer.name.name for layer in columns[0].here.context.layers]
+    title = wishes.title or f"Keys of {', '.join(names) or columns[0].title}"
+    titles = tuple(one.title for one in columns)
+    return Sheet(title, about or _said(wishes, before), wishes.by, titles, groups, tuple(notes))
+
+
+def _said(wishes: SheetWishes, before: Session | None) -> str:
+    said = ["only what is one's own"] * wishes.own + ["only what differs from the defaults"] * wishes.differing
+    said += [f"when {wishes.within}"] * bool(wishes.within) + ["only what changed"] * (before is not None)
+    return ", ".join(said)
+
+
+def _column(
+    session: Session, editor: str, on: str, layout: str, wishes: SheetWishes, asked: Sequence[tuple[str, str, str]]
+) -> _Column:
+    here = session.keymap(editor, on, layout)
+    found = listing(here, "key" if wishes.by == "key" else "work", wishes.own or wishes.differing, wishes.within)
+    rows = [one for one in found.bindings if one.kind != "nothing"]
+    if wishes.differing:
+        usual = _defaults(here)
+        rows = [one for one in rows if (one.keys, one.does) not in usual]
+    names = [
+        here.context.dialect.description.title if here.context.dialect is not None else "",
+        here.context.platform.title,
+        here.context.setups[0].layout.title if here.context.setups else "",
+    ]
+    differs = [len({one[axis] for one in asked}) > 1 for axis in range(3)]
+    title = ", ".join(name for name, is_told in zip(names, differs, strict=True) if is_told and name)
+    return _Column(title or here.context.platform.title, here, rows)
+
+
+def _defaults(here: EffectiveKeymap) -> set[tuple[str, str]]:
+    """The keys that the editor has by itself, with what they do."""
+    dialect = here.context.dialect
+    if dialect is None:
+        return set()
+    in_force = Keymap([dialect.default_layer]).in_force(here.context.platform)
+    return {(write(one.trigger), str(one.outcome)) for one in in_force.bindings}
+
+
+def _changed(
+    rows: dict[_Key, list[list[ListedBinding]]], before: Iterable[ListedBinding]
+) -> tuple[dict[_Key, list[list[ListedBinding]]], dict[_Key, SheetChange]]:
+    """Only the rows whose keys are others than before, and those that are no longer there."""
+    old: dict[_Key, list[ListedBinding]] = {}
+    for one in before:
+        old.setdefault((one.does, one.when), []).append(one)
+    found: dict[_Key, list[list[ListedBinding]]] = {}
+    changes: dict[_Key, SheetChange] = {}
+    for key, columns in rows.items():
+        known = {one.keys for one in old.get(key, ())}
+        if {one.keys for one in columns[0]} != known:
+            found[key], changes[key] = columns, "new"
+    for key, gone in old.items():
+        if key not in rows:
+            found[key], changes[key] = [gone], "gone"
+    return found, changes
+
+
+def _chosen(
+    rows: dict[_Key, list[list[ListedBinding]]], only: Sequence[tuple[str, Place]], columns: Sequence[_Column]
+) -> tuple[dict[_Key, list[list[ListedBinding]]], list[str]]:
+    """The rows that a list names: by action, by macro or snippet, or by title, in the order of the list."""
+    catalogue, keymap = columns[0].here.catalogue, columns[0].here.keymap
+    known = {
+        **{name: name for name in catalogue.actions},
+        **{one.title.lower(): one.name for one in catalogue.actions.values()},
+    }
+    known |= {name: f"macro {name}" for name in keymap.macros} | {name: f"snippet {name}" for name in keymap.snippets}
+    found: dict[_Key, list[list[ListedBinding]]] = {}
+    notes: list[str] = []
+    for asked, place in only:
+        name = known.get(asked) or known.get(asked.lower())
+        if name is None:
+            raise InputError(
+                f"there is no action {asked}", did_you_mean(asked, list(known)) or "See: ombix how WORDS", place
+            )
+        mine = {key: row for key, row in rows.items() if key[0] == name or key[0].startswith(f"{name}(")}
+        found |= mine
+        if not mine:
+            notes.append(f"{name} has no keys.")
+    return found, notes
+
+
+def _groups(
+    rows: dict[_Key, list[list[ListedBinding]]], changes: dict[_Key, SheetChange], columns: Sequence[_Column], by: str
+) -> tuple[SheetGroup, ...]:
+    groups: dict[str, list[SheetRow]] = {}
+    order: dict[str, int] = {}
+    for (does, when), found in rows.items():
+        first = next(one for row in found for one in row)
+        shown = tuple(
+            tuple(dict.fromkeys(_keys(one, column.here) for one in row))
+            for row, column in zip(found, columns, strict=True)
+        )
+        title = first.does if first.kind == "only" else first.title
+        is_default = all(one.is_default for row in found for one in row)
+        row = SheetRow(
+            does, title, "" if when in PLAIN_STATES else when, shown, is_default, changes.get((does, when), "")
+        )
+        name = {"state": _state_title(when)}.get(by, first.group)
+        groups.setdefault(name, []).append(row)
+        order.setdefault(name, 0 if when in PLAIN_STATES else 1)
+    names = sorted(groups, key=lambda name: order[name]) if by == "state" else list(groups)
+    domains = list(columns[0].here.catalogue.domains.values())
+    if by == "work" and len(columns) > 1:
+        names.sort(key=lambda name: domains.index(name) if name in domains else len(domains))
+    return tuple(SheetGroup(name, tuple(groups[name])) for name in names)
+
+
+def _state_title(when: str) -> str:
+    return "Everywhere" if when == EVERYWHERE else f"When {when}"
+
+
+_ARROWS = {"ArrowUp": "↑", "ArrowDown": "↓", "ArrowLeft": "←", "ArrowRight": "→"}
+"""What is printed on them everywhere."""
+
+
+def _keys(one: ListedBinding, here: EffectiveKeymap) -> SheetKeys:
+    """Keys as they are printed on the keyboard at hand. A key with a name that is another one there is told by that alone."""
+    shown = _with_arrows(one.shown)
+    if not one.presses:
+        return SheetKeys(shown)
+    press = one.presses[0]
+    if press.press is None:
+        return SheetKeys(shown, why_not=press.why_not or "")
+    pressed = _with_arrows(press.press)
+    has_sign = any(len(chord.key) == 1 for chord in parse(one.keys))
+    if (press.plain or not (has_sign or "Fn+" in pressed)) and not here.context.platform.symbols:
+        return SheetKeys(pressed)
+    return SheetKeys(shown, "" if press.plain else pressed)
+
+
+def _with_arrows(text: str) -> str:
+    for name, sign in _ARROWS.items():
+        text = text.replace(name, sign)
+    return text
