@@ -24,6 +24,8 @@ CALLS = [
     ("macro", "try", "cancel-two", "--workspace", "macros"), ("macro", "try", "crossing", "--workspace", "macros"),
     ("macro", "record", "two", "Alt+D", "--workspace", "macros", "--dry-run"),
     ("macro", "port", "--to", "kate", "--workspace", "macros"),
+    ("sheet", "--layout", "de"), ("sheet", "--on", "linux", "--on", "mac", "--by", "key"), ("sheet", "--against", "keyboards"),
+    ("picture", "--with", "Ctrl"), ("picture", "--strain", "--keyboard", "split"), ("picture", "--editor", "nano"),
     ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
 ]  # fmt: skip
 

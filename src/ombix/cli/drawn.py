@@ -2,11 +2,12 @@
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
+from types import SimpleNamespace
 from typing import Any, NamedTuple
 
 from ombix.cli import pages
 from ombix.cli.environment import Environment
-from ombix.core.errors import InputError, NotationError, Place
+from ombix.core.errors import InputError, Place
 from ombix.report.drawing.shapes import Page
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.session.session import Session
@@ -71,22 +72,33 @@ def _drawn(file: Path, answer: DrawnAnswer, typefaces: Typefaces) -> dict[str, s
 
 def _templated(environment: Environment, session: Session, template: Path, file: Path, result: Any) -> str:
     """What a template makes of an answer: it can look at it, and at nothing else."""
-    from jinja2 import StrictUndefined, TemplateError, TemplateSyntaxError
-    from jinja2.sandbox import ImmutableSandboxedEnvironment
+    from jinja2 import TemplateError, TemplateSyntaxError
 
+    from ombix.cli.templates import Sandbox
     from ombix.report.json import document
 
     text = session.read(str(template))
-    place = ImmutableSandboxedEnvironment(
-        undefined=StrictUndefined, autoescape=file.suffix in _MARKUP, keep_trailing_newline=True
-    )
+    answer = _as_names(document(result, environment.display))
     try:
-        return place.from_string(text).render(answer=document(result, environment.display))
+        return Sandbox(file.suffix in _MARKUP).filled(text, answer)
     except TemplateSyntaxError as error:
-        raise InputError(
-            f"the template is wrong: {error.message}", "See: docs/sheet.md", Place(str(template), error.lineno, 1)
-        ) from None
-    except (TemplateError, TypeError, ValueError, NotationError, OverflowError, MemoryError) as error:
-        raise InputError(
-            f"the template cannot be filled: {error}", "See: docs/sheet.md", Place(str(template))
-        ) from None
+        place = Place(str(template), error.lineno, 1)
+        raise InputError(f"the template is wrong: {error.message}", "See: docs/sheet.md", place) from None
+    except (
+        TemplateError,
+        ArithmeticError,
+        LookupError,
+        AttributeError,
+        TypeError,
+        ValueError,
+        RecursionError,
+    ) as error:
+        what = f"the template cannot be filled: {error}"
+        raise InputError(what, "See: docs/sheet.md", Place(str(template))) from None
+
+
+def _as_names(value: Any) -> Any:
+    """Objects whose members are told by a point, also where these are called like something that a table has."""
+    if isinstance(value, dict):
+        return SimpleNamespace(**{name: _as_names(one) for name, one in value.items()})
+    return [_as_names(one) for one in value] if isinstance(value, list) else value
