@@ -1,11 +1,15 @@
 """`ombix press`, and the stand-ins in the other commands, by running the program on the demo data."""
 
 import json
+import sys
 from pathlib import Path
 from typing import Any
 
+import pexpect
 import pytest
 
+from ombix.report.drawing.typefaces import Typefaces
+from ombix.report.large import large
 from tests.helpers import ombix
 
 
@@ -135,3 +139,33 @@ def test_proving_with_a_file_changed_by_hand(ferry: Path) -> None:
     assert ran.status == 1
     assert "Ctrl+D, exact: line.copy-down differs" in ran.out
     assert "1 exact one differs." in ran.out
+
+
+def test_keys_are_shown_while_they_are_pressed(ferry: Path) -> None:
+    program = str(Path(sys.executable).parent / "ombix")
+    child = pexpect.spawn(program, ["press", "--live"], cwd=str(ferry), timeout=20, dimensions=(40, 100))
+    child.expect(b"Press keys.")
+    child.send(b"\x04")
+    child.expect("█".encode())
+    child.expect(b"line.copy-down")
+    child.send(b"\x0b")
+    child.expect(b"line.delete")
+    child.expect(b"line.copy-down")  # the one before
+    child.expect(b"modified is yes")
+    child.send(b"\x1c")
+    child.expect(pexpect.EOF)
+    child.close()
+    assert child.exitstatus == 0
+    assert ombix(ferry, "press", "--live").status == 2
+    assert ombix(ferry, "press", "--live", "Mod+D").status == 2
+    assert "no keys are given" in ombix(ferry, "press").err
+
+
+def test_large_letters_fit_or_are_as_they_are() -> None:
+    faces = Typefaces(folders=())
+    rows = large("Ctrl+K", 7, 100, faces)
+    assert len(rows) == 7
+    assert max(map(len, rows)) <= 100
+    assert {char for row in rows for char in row} <= set(" ▀▄█")
+    assert len(large("Ctrl+K", 7, 40, faces)) < 7
+    assert large("Ctrl+Shift+K", 7, 10, faces) == ["Ctrl+Shift+K"]

@@ -26,6 +26,7 @@ CALLS = [
     ("macro", "port", "--to", "kate", "--workspace", "macros"),
     ("sheet", "--layout", "de"), ("sheet", "--on", "linux", "--on", "mac", "--by", "key"), ("sheet", "--against", "keyboards"),
     ("picture", "--with", "Ctrl"), ("picture", "--strain", "--keyboard", "split"), ("picture", "--editor", "nano"),
+    ("practice", "--list"),
     ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
 ]  # fmt: skip
 

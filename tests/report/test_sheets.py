@@ -12,7 +12,7 @@ from pdfminer.layout import LAParams, LTTextContainer, LTTextLine
 
 from ombix.core.results.sheets import Sheet, SheetGroup, SheetKeys, SheetRow
 from ombix.report.drawing import pdf, png, svg
-from ombix.report.drawing.shapes import Label, Page, Rule
+from ombix.report.drawing.shapes import Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.sheets import PAPERS, sheet_pages
 from ombix.session.session import Session
@@ -39,7 +39,7 @@ def check(page: Page) -> None:
             if other[1] >= one[3]:
                 break
             assert one[2] <= other[0] + 0.01 or other[2] <= one[0] + 0.01, (text, also)
-    rules = [item for item in page.items if isinstance(item, Rule)]
+    rules = [item for item in page.items if isinstance(item, Segment)]
     assert all(0 <= one.x < one.to_x <= page.width for one in rules)
 
 
@@ -113,7 +113,7 @@ def test_columns_are_about_as_high_as_each_other(ferry: Path) -> None:
         page = sheet_pages(found, "", TYPEFACES)[0]
         columns: dict[float, float] = {}
         for item in page.items:
-            if isinstance(item, Rule):
+            if isinstance(item, Segment):
                 columns.setdefault(item.x, 0.0)
         assert len(columns) == 3
         for item in page.items:

@@ -74,13 +74,13 @@ def _templated(environment: Environment, session: Session, template: Path, file:
     """What a template makes of an answer: it can look at it, and at nothing else."""
     from jinja2 import TemplateError, TemplateSyntaxError
 
-    from ombix.cli.templates import Sandbox
+    from ombix.cli.templates import TemplateSandbox
     from ombix.report.json import document
 
     text = session.read(str(template))
     answer = _as_names(document(result, environment.display))
     try:
-        return Sandbox(file.suffix in _MARKUP).filled(text, answer)
+        return TemplateSandbox(file.suffix in _MARKUP).filled(text, answer)
     except TemplateSyntaxError as error:
         place = Place(str(template), error.lineno, 1)
         raise InputError(f"the template is wrong: {error.message}", "See: docs/sheet.md", place) from None

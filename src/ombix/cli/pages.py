@@ -1,5 +1,6 @@
 """Answers written to files: the name's ending says in which form."""
 
+import re
 from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any
@@ -44,6 +45,17 @@ def named_lines(session: Session, file: Path) -> tuple[tuple[str, Place], ...]:
         (row.partition("#")[0].strip(), number) for number, row in enumerate(session.read(str(file)).split("\n"), 1)
     ]
     return tuple((row, Place(str(file), number, 1)) for row, number in rows if row)
+
+
+def counted_lines(session: Session, file: Path) -> dict[str, int]:
+    """The numbers of a file by keys, a line for each like `Ctrl+S 40`. Raises InputError for a line that has none."""
+    found = {}
+    for row, place in named_lines(session, file):
+        match = re.fullmatch(r"(.+?)\s+(\d{1,12})", row)
+        if match is None:
+            raise InputError("this line has no keys with a number", "Write them like: Ctrl+S 40", place, row)
+        found[match[1]] = int(match[2])
+    return found
 
 
 def write_page(

@@ -11,7 +11,7 @@ _MOST = 10_000_000
 """Characters that a template makes, and the greatest number that it reckons with."""
 
 
-class Sandbox(ImmutableSandboxedEnvironment):
+class TemplateSandbox(ImmutableSandboxedEnvironment):
     """Where templates are filled; in `markup` what is put in is made harmless."""
 
     intercepted_binops = frozenset(["*", "**"])

@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ombix.core.results.sheets import Sheet, SheetGroup, SheetKeys, SheetRow
 from ombix.report.blocks import Blank, Block, Cell, Groups, line
-from ombix.report.drawing.shapes import INK, KEY, QUIET, Item, Label, Page, Rule
+from ombix.report.drawing.shapes import INK, KEY, QUIET, Item, Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.plain import Display
 
@@ -87,7 +87,7 @@ def sheet_pages(found: Sheet, paper: str, typefaces: Typefaces, one_page: bool =
     top = _MARGIN + setting.head_height
     room = height - top - _MARGIN if height else 0.0
     if not height:
-        shape = setting.shape(_USUAL + 1, 3)
+        shape = setting.shape(_USUAL + 1, min(3, setting.most_columns(_USUAL + 1)))
         parts = setting.parts(shape)
         columns = _balanced(parts, shape.columns, setting, shape)
         high = max((_height(column) for column in columns), default=0.0)
@@ -171,7 +171,7 @@ class _Setting:
         self._width = width
         self._typefaces = typefaces
         self._parts: dict[_Shape, list[_Part]] = {}
-        self.head_height = 34.0 if found.about else 24.0
+        self.head_height = (34.0 if found.about else 24.0) + (14.0 if len(found.columns) > 1 else 0.0)
 
     def most_columns(self, size: float) -> int:
         """How many columns there are at the most with a text of this size."""
@@ -213,7 +213,7 @@ class _Setting:
         def draw(x: float, y: float) -> Iterator[Item]:
             for number, text in enumerate(lines):
                 yield Label(x, y + size * (1.55 + number * _LEADING * 1.1), text, size * 1.1, True)
-            yield Rule(x, y + height - size * 0.3, x + shape.width, y + height - size * 0.3)
+            yield Segment(x, y + height - size * 0.3, x + shape.width, y + height - size * 0.3)
 
         return _Part(height, draw, group, True)
 
@@ -308,6 +308,8 @@ class _Setting:
     def _column_titles(self, x: float, y: float, shape: _Shape) -> Iterator[Item]:
         at = x + shape.width - sum(shape.keys)
         for title, width in zip(self._found.columns, shape.keys, strict=True):
-            text = self._wrapped(title, width - 2, shape.size * _BESIDE, False)
-            yield Label(at, y + 1, text[0], shape.size * _BESIDE, colour=QUIET)
+            size = shape.size * _BESIDE
+            lines = self._wrapped(title, width - 3, size, False)[:2]
+            for number, text in enumerate(lines):
+                yield Label(at, y + 1 - (len(lines) - 1 - number) * size * 1.2, text, size, colour=QUIET)
             at += width

@@ -185,7 +185,7 @@ def report(staged: OnStage, pressed: Sequence[TypedKey]) -> StageReport:
             machine.press([stroke.chord])
         steps = []
         for one in machine.happened[before:]:
-            steps.append(_step(one, past))
+            steps.append(step_of(one, past))
             past = one.state
         presses.append(StagePress(stroke.shown, tuple(steps)))
     waits, end = machine.waits_for_more, machine.state
@@ -196,7 +196,8 @@ def report(staged: OnStage, pressed: Sequence[TypedKey]) -> StageReport:
     )  # fmt: skip
 
 
-def _step(one: Happening, before: State) -> StageStep:
+def step_of(one: Happening, before: State) -> StageStep:
+    """What happened, as it is told, beside what was there before."""
     state = one.state
     return StageStep(
         write(one.keys), one.kind, _does(one), one.why, state.text, state.cursor, state.selection, one.facts,

@@ -52,9 +52,11 @@ if TYPE_CHECKING:
     from ombix.session.edits import WantedBinding
     from ombix.session.effective import EffectiveKeymap
     from ombix.session.free import FreeSearch
+    from ombix.session.live import LiveStage
     from ombix.session.look_ups import LookUps
     from ombix.session.pictures import PictureWishes
     from ombix.session.porting import MadePort, PortWishes
+    from ombix.session.practice import Practice, PracticeWishes
     from ombix.session.pressing import StagePlace
     from ombix.session.proving import PressedIn
     from ombix.session.recording import RecordWishes
@@ -62,6 +64,7 @@ if TYPE_CHECKING:
     from ombix.session.settling import SettledFile, Settling
     from ombix.session.sheets import SheetWishes
     from ombix.session.trying import TrialWishes
+    from ombix.store.progress import Progress
     from ombix.store.trust import Trust
     from ombix.store.workspace import Workspace, WorkspaceEditor
     from ombix.store.writing import Writer
@@ -201,10 +204,13 @@ class Session:
         """What is bound, to be printed: each editor, platform and layout in a column; only what changed `since` a version in git,
         or `against` what another session is on."""
         from ombix.session.sheets import SheetWishes, sheet
-        from ombix.session.versions import at_revision
+        from ombix.session.versions import texts_at
 
-        before = at_revision(self, since) if since else against
-        return sheet(self, wishes or SheetWishes(), editors, on, layouts, before)
+        if since:
+            self.context()  # so that all files are known
+            against = self.with_texts(texts_at(self.opener, self.files(), since))
+        before = against.keymap if against is not None else None
+        return sheet(self.keymap, wishes or SheetWishes(), editors, on, layouts, before)
 
     def picture(
         self, wishes: "PictureWishes | None" = None, *, editor: str = "", on: str = "", layout: str = ""
@@ -213,6 +219,19 @@ class Session:
         from ombix.session.pictures import PictureWishes, picture
 
         return picture(self.keymap(editor, on, layout), wishes or PictureWishes(), self.resources)
+
+    def practice(self, wishes: "PracticeWishes | None" = None, *, editor: str = "", on: str = "") -> "Practice":
+        """The things of the keymap to be practised, with what is remembered of them."""
+        from ombix.session.practice import Practice, PracticeWishes
+
+        return Practice(self.keymap(editor, on), self.progress(), wishes or PracticeWishes(), self.resources)
+
+    def progress(self) -> "Progress":
+        """What is remembered of what was practised here."""
+        from ombix.store.progress import Progress
+
+        workspace = None if self.opener.is_file() else self.opener.workspace()
+        return Progress(self._state_folder(), workspace.path if workspace is not None else self.opener.folder)
 
     def show_platforms(self, *, own: bool = False, differing: bool = False, editor: str = "") -> "PlatformListing":
         """The keys on all platforms side by side; `differing`: only where they are not those of one definition."""
@@ -425,6 +444,16 @@ class Session:
         setting = pressing.StageSetting(editor, file, on)
         staged = pressing.put_on_stage(setting, chosen, self.opener, self.resources)
         return pressing.report(staged, pressing.strokes(keys, staged.platform))
+
+    def live(self, place: "StagePlace | None" = None, *, editor: str = "", file: str = "", on: str = "") -> "LiveStage":
+        """The same, for keys that come from a terminal one by one."""
+        from ombix.session import pressing
+        from ombix.session.live import LiveStage
+        from ombix.session.practice import TERMINAL
+
+        chosen = place or pressing.place_on(pressing.TEXT, "1:1", "always")
+        staged = pressing.put_on_stage(pressing.StageSetting(editor, file, on), chosen, self.opener, self.resources)
+        return LiveStage(staged, self.resources.shipped.terminal(TERMINAL))
 
     # --- changes
 

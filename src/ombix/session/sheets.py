@@ -1,6 +1,6 @@
 """Sheets: what is bound, by work, by key or by state, for several editors, platforms and layouts side by side."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from itertools import product
 from typing import Literal, NamedTuple, get_args
 
@@ -13,7 +13,6 @@ from ombix.core.results.listing import ListedBinding
 from ombix.core.results.sheets import Sheet, SheetChange, SheetGroup, SheetKeys, SheetRow
 from ombix.session.effective import EffectiveKeymap
 from ombix.session.listing import listing
-from ombix.session.session import Session
 
 SheetOrder = Literal["work", "key", "state"]
 ORDERS: tuple[SheetOrder, ...] = get_args(SheetOrder)
@@ -46,9 +45,13 @@ _Key = tuple[str, str]
 """What a row is known by: what is done, and in which states."""
 
 
+KeymapOf = Callable[[str, str, str], EffectiveKeymap]
+"""The keymap in an editor, on a platform, on a layout; each may be empty."""
+
+
 def sheet(
-    session: Session, wishes: SheetWishes, editors: Sequence[str] = (), platforms: Sequence[str] = (), layouts: Sequence[str] = (),
-    before: Session | None = None,
+    keymap: KeymapOf, wishes: SheetWishes, editors: Sequence[str] = (), platforms: Sequence[str] = (), layouts: Sequence[str] = (),
+    before: KeymapOf | None = None,
 ) -> Sheet:  # fmt: skip
     """A sheet of a keymap; `before` is what it is compared with: then only what differs from that is on it.
 
@@ -59,7 +62,7 @@ def sheet(
             f"unknown order: {wishes.by}", did_you_mean(wishes.by, ORDERS) or f"Orders are {', '.join(ORDERS)}."
         )
     asked = list(product(editors or [""], platforms or [""], layouts or [""]))
-    columns = [_column(session, editor, on, layout, wishes, asked) for editor, on, layout in asked]
+    columns = [_column(keymap, editor, on, layout, wishes, asked) for editor, on, layout in asked]
     rows: dict[_Key, list[list[ListedBinding]]] = {}
     for number, column in enumerate(columns):
         for one in column.rows:
@@ -76,23 +79,23 @@ def sheet(
     if wishes.only:
         rows, notes = _chosen(rows, wishes.only, columns)
     groups = _groups(rows, changes, columns, wishes.by)
-    about = session.keymap(*asked[0]).context.about
+    about = keymap(*asked[0]).context.about
     names = [layer.name.name for layer in columns[0].here.context.layers]
     title = wishes.title or f"Keys of {', '.join(names) or columns[0].title}"
     titles = tuple(one.title for one in columns)
     return Sheet(title, about or _said(wishes, before), wishes.by, titles, groups, tuple(notes))
 
 
-def _said(wishes: SheetWishes, before: Session | None) -> str:
+def _said(wishes: SheetWishes, before: KeymapOf | None) -> str:
     said = ["only what is one's own"] * wishes.own + ["only what differs from the defaults"] * wishes.differing
     said += [f"when {wishes.within}"] * bool(wishes.within) + ["only what changed"] * (before is not None)
     return ", ".join(said)
 
 
 def _column(
-    session: Session, editor: str, on: str, layout: str, wishes: SheetWishes, asked: Sequence[tuple[str, str, str]]
+    keymap: KeymapOf, editor: str, on: str, layout: str, wishes: SheetWishes, asked: Sequence[tuple[str, str, str]]
 ) -> _Column:
-    here = session.keymap(editor, on, layout)
+    here = keymap(editor, on, layout)
     found = listing(here, "key" if wishes.by == "key" else "work", wishes.own or wishes.differing, wishes.within)
     rows = [one for one in found.bindings if one.kind != "nothing"]
     if wishes.differing:

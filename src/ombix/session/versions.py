@@ -1,12 +1,12 @@
-"""What a keymap was in a version that git keeps: a session on the files of then."""
+"""What the files of a keymap were in a version that git keeps."""
 
 import os
 import subprocess
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from pathlib import Path
 
 from ombix.core.errors import InputError, OutsideError, Place
-from ombix.session.session import Session
+from ombix.session.context import Opener
 from ombix.store.files import absolute
 
 _SECONDS = 30
@@ -15,15 +15,15 @@ _QUIET = ("-c", "core.fsmonitor=false", "-c", "core.hooksPath=/dev/null")
 """Nothing that a stranger's repository names is started."""
 
 
-def at_revision(session: Session, revision: str) -> Session:
-    """A session on the same workspace, or file, as git has it in a version. Raises InputError where there is no such one."""
-    workspace = session.opener.workspace()
-    place = workspace.path if workspace is not None and not session.opener.is_file() else session.opener.folder
-    folder = place if place.is_dir() else place.parent
+def texts_at(opener: Opener, known: Iterable[str], revision: str) -> dict[str, str]:
+    """The texts, by absolute path, that a workspace's or a file's repository has in a version: of the files that are `known` to
+    be needed now, and of all that may be then. Raises InputError where there is no such version."""
+    workspace = None if opener.is_file() else opener.workspace()
+    folder = workspace.path.parent if workspace is not None else opener.folder
     top = Path(_git(folder, ["rev-parse", "--show-toplevel"], "this is in no repository of git").decode().strip("\n"))
     wanted = ["rev-parse", "--verify", "--quiet", "--end-of-options", f"{revision}^{{commit}}"]
     commit = _git(folder, wanted, f"git knows no version {revision}").decode().strip()
-    known = {Path(name) for name in session.files()}
+    needed = {Path(name) for name in known}
     listed = _git(top, ["ls-tree", "-r", "-z", "-l", "--full-tree", commit], "the version cannot be read").decode(
         "utf-8", "replace"
     )
@@ -32,10 +32,10 @@ def at_revision(session: Session, revision: str) -> Session:
         about, _tab, name = row.partition("\t")
         _mode, kind, blob, size = about.split()
         path = Path(absolute(top / name))
-        if kind == "blob" and int(size) <= _MOST_BYTES and (path in known or path.suffix == ".toml"):
+        if kind == "blob" and int(size) <= _MOST_BYTES and (path in needed or path.suffix == ".toml"):
             data = _git(top, ["cat-file", "blob", blob], "the version cannot be read")
             texts[str(path)] = data.decode("utf-8-sig", "replace")
-    return session.with_texts(texts)
+    return texts
 
 
 def _git(folder: Path, arguments: Sequence[str], wrong: str) -> bytes:

@@ -1,6 +1,5 @@
 """`ombix picture`: the keyboard at hand, with what is on its keys."""
 
-import re
 from pathlib import Path
 from typing import Annotated, Any
 
@@ -19,12 +18,11 @@ from ombix.cli.options import (
     PlatformOption,
     WorkspaceOption,
 )
-from ombix.cli.pages import named_lines
+from ombix.cli.pages import counted_lines
 from ombix.core.errors import InputError
 from ombix.core.results.pictures import KeyboardPicture
 from ombix.report.pictures import picture_blocks, picture_pages
 from ombix.session.pictures import PictureWishes
-from ombix.session.session import Session
 
 
 def results() -> tuple[Any, ...]:
@@ -67,7 +65,7 @@ def run(
         raise InputError("--strain and --counts are two scales", "Name one of them.")
     check_forms(output or (), DRAWN)
     session = open_session(environment, workspace, file, editor)
-    numbers = _counts(session, counts) if counts is not None else {}
+    numbers = counted_lines(session, counts) if counts is not None else {}
     wishes = PictureWishes(condition, after, tuple(modifiers or ()), keyboard, strain, numbers, title)
     found = session.picture(wishes, editor=editor_asked(file, editor), on=on, layout=layout)
     if not output or json:
@@ -79,14 +77,3 @@ def run(
         )  # fmt: skip
         write_drawn(environment, session, output, answer)
     return Status.FINE
-
-
-def _counts(session: Session, file: Path) -> dict[str, int]:
-    """The numbers of a file, by keys. Raises InputError for a line that has none."""
-    found = {}
-    for row, place in named_lines(session, file):
-        match = re.fullmatch(r"(.+?)\s+(\d{1,12})", row)
-        if match is None:
-            raise InputError("this line has no keys with a number", "Write them like: Ctrl+S 40", place, row)
-        found[match[1]] = int(match[2])
-    return found

@@ -1,12 +1,13 @@
 """`ombix press KEYS`: runs keys on a text, step by step, in a simulated editor."""
 
 from pathlib import Path
-from typing import Any
+from typing import Annotated, Any
 
 import typer
 
 from ombix.cli.asking import open_session, text_asked
 from ombix.cli.environment import Status, environment_of
+from ombix.cli.live import show_live
 from ombix.cli.options import (
     AtOption,
     ConditionOption,
@@ -17,6 +18,7 @@ from ombix.cli.options import (
     TextOption,
     WorkspaceOption,
 )
+from ombix.core.errors import InputError
 from ombix.core.results.pressing import StageReport
 from ombix.report.stage import stage_report
 
@@ -28,7 +30,10 @@ def results() -> tuple[Any, ...]:
 
 def run(
     context: typer.Context,
-    keys: list[str] = typer.Argument(metavar="KEYS", help="Keys one after the other; 700ms is a pause."),
+    keys: Annotated[
+        list[str] | None, typer.Argument(metavar="KEYS", help="Keys one after the other; 700ms is a pause.")
+    ] = None,
+    live: bool = typer.Option(False, "--live", help="Show what the keys do that you press now."),
     editor: EditorOption = "",
     file: Path | None = typer.Option(
         None,
@@ -51,7 +56,12 @@ def run(
     session = open_session(environment, workspace)
     place = place_on(text_asked(session, text, text_file), at, condition)
     named = str(file) if file is not None else ""
-    found = session.press(*keys, place=place, editor=editor, file=named, on=on)
+    if live:
+        if keys or json:
+            raise InputError("--live takes the keys that you press", "Leave out what is named.")
+        show_live(environment, session.live(place, editor=editor, file=named, on=on))
+        return Status.FINE
+    found = session.press(*(keys or ()), place=place, editor=editor, file=named, on=on)
     environment.answer(found, lambda display: stage_report(found, display), json)
     steps = [step for press in found.presses for step in press.steps]
     return Status.FINE if any(step.kind in ("runs", "types") for step in steps) else Status.FOUND

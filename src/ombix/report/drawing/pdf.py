@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from ombix.report.drawing.shapes import Box, Label, Page, Rule
+from ombix.report.drawing.shapes import Box, Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.plain import visible
 
@@ -32,7 +32,7 @@ def data(pages: Sequence[Page], typefaces: Typefaces) -> bytes:
                     _label(paper, item, typefaces, fonts)
                 case Box():
                     _box(paper, item)
-                case Rule():
+                case Segment():
                     paper.set_draw_color(item.colour)
                     paper.set_line_width(item.thickness)
                     paper.line(item.x, item.y, item.to_x, item.to_y)

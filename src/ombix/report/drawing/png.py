@@ -3,7 +3,7 @@
 from io import BytesIO
 from typing import TYPE_CHECKING
 
-from ombix.report.drawing.shapes import PAPER, Box, Label, Page, Rule
+from ombix.report.drawing.shapes import PAPER, Box, Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.plain import visible
 
@@ -26,7 +26,7 @@ def data(page: Page, typefaces: Typefaces, pixels: float = PIXELS) -> bytes:
     for item in page.items:
         if isinstance(item, Box):
             _box(draw, item, pixels * _FINER)
-        elif isinstance(item, Rule):
+        elif isinstance(item, Segment):
             ends = [one * pixels * _FINER for one in (item.x, item.y, item.to_x, item.to_y)]
             draw.line(ends, fill=item.colour, width=max(1, round(item.thickness * pixels * _FINER)))
     image = image.resize(size, Image.Resampling.BOX)

@@ -37,7 +37,7 @@ class Box(NamedTuple):
     tip: str = ""
 
 
-class Rule(NamedTuple):
+class Segment(NamedTuple):
     """A straight line."""
 
     x: float
@@ -48,7 +48,7 @@ class Rule(NamedTuple):
     thickness: float = 0.6
 
 
-Item = Label | Box | Rule
+Item = Label | Box | Segment
 
 
 class Page(NamedTuple):

@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from xml.sax.saxutils import escape, quoteattr
 
-from ombix.report.drawing.shapes import PAPER, Box, Item, Label, Page, Rule
+from ombix.report.drawing.shapes import PAPER, Box, Item, Label, Page, Segment
 from ombix.report.plain import visible
 
 _FAMILY = "DejaVu Sans Condensed, DejaVu Sans, system-ui, sans-serif"
@@ -39,7 +39,7 @@ def _item(item: Item) -> Iterator[str]:
                 f'height="{_number(item.height)}" rx="{_number(item.radius)}" fill="{item.fill or "none"}"{line}{dashes}'
                 + (f' pointer-events="all">{inner}' if inner else "/>")
             )
-        case Rule():
+        case Segment():
             yield (
                 f'<line x1="{_number(item.x)}" y1="{_number(item.y)}" x2="{_number(item.to_x)}" y2="{_number(item.to_y)}" '
                 f'stroke="{item.colour}" stroke-width="{_number(item.thickness)}"/>'
