@@ -142,7 +142,7 @@ def test_what_was_asked_of_keys_that_are_not_bound_is_asked_again_after_a_change
     assert "On the layout English (US): Ctrl+Shift+;" in first
     assert ombix(place, "what", "Ctrl+:").out == first
     workspace.write_text(workspace.read_text().replace('"us"', '"de"'))
-    assert "On the layout German: Ctrl+Shift+." in ombix(place, "what", "Ctrl+:").out
+    assert "On the layout German: Strg+Shift+." in ombix(place, "what", "Ctrl+:").out
     assert ombix(place, "bind", "files.save", "Ctrl+:").status == 0
     assert "files.save" in ombix(place, "what", "Ctrl+:").out
 

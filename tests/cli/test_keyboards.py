@@ -28,12 +28,12 @@ def test_every_rule_finds_something_on_the_crews_keyboards_and_nothing_when_they
 def test_how_to_press_it_on_another_keyboard(ferry: Path) -> None:
     ran = ombix(ferry, "what", "Ctrl+/", "--layout", "de")
     assert ran.status == 0
-    assert "On the layout German: Ctrl+Shift+7" in ran.out
-    assert "Ctrl+/ (Ctrl+Shift+7)" in ombix(ferry, "how", "comment", "--layout", "de").out
-    assert "Ctrl+/ (Ctrl+Shift+7)" in ombix(ferry, "show", "--layout", "de").out
+    assert "On the layout German: Strg+Shift+7" in ran.out
+    assert "Ctrl+/ (Strg+Shift+7)" in ombix(ferry, "how", "comment", "--layout", "de").out
+    assert "Ctrl+/ (Strg+Shift+7)" in ombix(ferry, "show", "--layout", "de").out
     document = json.loads(ombix(ferry, "what", "Ctrl+/", "--layout", "de", "--json").out)
     assert document["presses"] == [
-        {"layout": "de", "title": "German", "press": "Ctrl+Shift+7", "why_not": None, "plain": False}
+        {"layout": "de", "title": "German", "press": "Strg+Shift+7", "why_not": None, "plain": False}
     ]
     assert "the layout English (US) has no ß" in ombix(ferry, "what", "Ctrl+ß", "--layout", "us").out
     assert "layout" not in ombix(ferry, "what", "Ctrl+S", "--layout", "us").out
@@ -72,7 +72,7 @@ def test_a_workspace_names_its_keyboards(ferry: Path) -> None:
     file.write_text(
         text.replace('platform = "linux"', 'platform = "linux"\nlayout = ["us", "de"]\nkeyboard = "laptop"')
     )
-    assert "On the layout German: Ctrl+Shift+7" in ombix(ferry, "what", "Ctrl+/").out
+    assert "On the layout German: Strg+Shift+7" in ombix(ferry, "what", "Ctrl+/").out
     assert "Fn+←" in ombix(ferry, "what", "Home").out
 
 

@@ -26,7 +26,7 @@ CALLS = [
     ("macro", "port", "--to", "kate", "--workspace", "macros"),
     ("sheet", "--layout", "de"), ("sheet", "--on", "linux", "--on", "mac", "--by", "key"), ("sheet", "--against", "keyboards"),
     ("picture", "--with", "Ctrl"), ("picture", "--strain", "--keyboard", "split"), ("picture", "--editor", "nano"),
-    ("practice", "--list"),
+    ("practice", "--list"), ("page",), ("page", "--editor", "nano", "--to", "pier"),
     ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
 ]  # fmt: skip
 

@@ -15,7 +15,7 @@ _COMMANDS = os.path.join(os.path.dirname(__file__), "commands")  # noqa: PTH118,
 GROUPS: dict[str, tuple[str, ...]] = {
     "See the whole job first": ("demo",),
     "Look at keys": ("what", "how", "show", "free", "effort"),
-    "Print and learn": ("sheet", "picture", "practice"),
+    "Print and learn": ("sheet", "picture", "page", "practice"),
     "Begin a workspace": ("init", "adopt", "editors", "describe", "layouts"),
     "Change keys": ("bind", "unbind", "move", "narrow", "fold", "history", "undo"),
     "Put several steps or a text on keys": ("macro",),

@@ -16,12 +16,12 @@ _NEAR = 0.75
 """and the part of the best score that others have to have, unless"""
 _MANY = 100
 """so many are asked for."""
-_FILLERS = frozenset({
+FILLERS = frozenset({
     "a", "an", "the", "to", "do", "i", "how", "of", "my", "this", "that", "it", "is", "for", "on", "with", "and", "or", "not",
     "me", "can", "want", "you", "please", "be", "are", "there",
 })  # fmt: skip
-_BESIDES = ("does", "what", "which", "one", "its", "from", "by")
-"""Words that tell little, too, and are left out where something else is there."""
+BESIDES = ("does", "what", "which", "one", "its", "from", "by")
+"""Words that tell little, beside the fillers, and are left out where something else is there."""
 
 
 class SearchRow(NamedTuple):
@@ -191,16 +191,14 @@ def _is_near(one: str, other: str) -> bool:
 def initials_of(text: str) -> set[str]:
     """The first letters of a phrase, with and without small words."""
     words = re.findall(r"[^\W_]+", text.lower())
-    return {
-        "".join(word[0] for word in some) for some in (words, [one for one in words if one not in _FILLERS]) if some
-    }
+    return {"".join(word[0] for word in some) for some in (words, [one for one in words if one not in FILLERS]) if some}
 
 
 def stems_of(text: str) -> list[str]:
     """The stems of a text's words, without those that tell nothing, if there are others."""
     words = re.findall(r"[^\W_]+", text.lower())
-    telling = [word for word in words if word not in _FILLERS] or words
-    telling = [word for word in telling if word not in _BESIDES] or telling
+    telling = [word for word in words if word not in FILLERS] or words
+    telling = [word for word in telling if word not in BESIDES] or telling
     return list(dict.fromkeys(map(stem_of, telling)))
 
 

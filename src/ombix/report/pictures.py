@@ -95,6 +95,12 @@ def picture_pages(found: KeyboardPicture, on_paper: bool, typefaces: Typefaces) 
     return [_fitted(page, *_A4_LANDSCAPE) for page in pages]
 
 
+def panel_pages(found: KeyboardPicture, typefaces: Typefaces) -> list[Page]:
+    """Each panel by itself, without a legend."""
+    drawing = _Drawing(found, typefaces)
+    return [drawing.panel(one) for one in found.panels]
+
+
 def _fitted(page: Page, width: float, height: float) -> Page:
     """A page made as large as fits on paper."""
     by = min(width / page.width, height / page.height)
@@ -149,6 +155,15 @@ class _Drawing:
             items.append(Label(_MARGIN, y + 8, _left_out(found), 9, colour=QUIET))
             y += 16
         return Page(width, y + _MARGIN / 2, items, found.title)
+
+    def panel(self, one: PicturePanel) -> Page:
+        """A page with one panel and nothing else."""
+        items = [
+            item
+            for key in one.keys
+            for item in self._key(key, 3 + (key.x - self._left) * _UNIT, 3 + (key.y - self._top) * _UNIT)
+        ]
+        return Page(self._width * _UNIT + 6, self._height * _UNIT + 6, items, one.title)
 
     def _fill(self, key: PictureKey) -> str:
         if key.value is not None and self._values:

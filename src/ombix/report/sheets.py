@@ -54,6 +54,8 @@ _NARROWEST = 21.0
 _SMALL = 0.25
 """The part of a column up to which a group is not divided."""
 _BESIDE = 0.84
+_LONG_WORD = 400
+"""Characters of a word that is too long for any line."""
 """The size of what is said beside, in sizes of the text."""
 
 
@@ -262,7 +264,7 @@ class _Setting:
             if lines and self._typefaces.width(joined, size, bold) <= width:
                 lines[-1] = joined
                 continue
-            while len(word) > 1 and self._typefaces.width(word, size, bold) > width:
+            while len(word) > 1 and (len(word) > _LONG_WORD or self._typefaces.width(word, size, bold) > width):
                 count = self._fitting(word, width, size, bold)
                 lines.append(word[:count])
                 word = word[count:]
@@ -271,7 +273,7 @@ class _Setting:
 
     def _fitting(self, word: str, width: float, size: float, bold: bool) -> int:
         """How many characters of a word fit, behind a sign between two where there is one."""
-        low, high = 1, len(word)
+        low, high = 1, min(len(word), _LONG_WORD)
         while low < high:
             middle = (low + high + 1) // 2
             if self._typefaces.width(word[:middle], size, bold) <= width:

@@ -98,7 +98,11 @@ class _Picturing:
         for one in sorted(afters, key=len):
             if after and one[: len(after)] != after:
                 continue
-            used = {self._held_for(trigger[len(one)]) for trigger in self._rows if trigger[: len(one)] == one}
+            used = {
+                self._held_for(trigger[len(one)])
+                for trigger in self._rows
+                if len(trigger) > len(one) and trigger[: len(one)] == one
+            }
             groups = sorted((held for held in used if held is not None), key=lambda held: (held.bit_count(), held))
             found += [(one, held) for held in groups if not wanted or held in wanted]
         found += [(after, held) for held in wanted if (after, held) not in found]

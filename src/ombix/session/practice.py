@@ -51,15 +51,18 @@ def now() -> datetime:
 
 
 class Practice:
-    """The things of a keymap, and what is known of them. Raises InputError for a name or a state that cannot be."""
+    """The things of a keymap, and what is known of them; without a `progress`, nothing is, and nothing is kept. Raises InputError
+    for a name or a state that cannot be."""
 
-    def __init__(self, here: EffectiveKeymap, progress: Progress, wishes: PracticeWishes, resources: Resources) -> None:
+    def __init__(
+        self, here: EffectiveKeymap, progress: Progress | None, wishes: PracticeWishes, resources: Resources
+    ) -> None:
         self._here = here
         self._progress = progress
         self._wishes = wishes
         self._resources = resources
         self._terminal: Terminal = resources.shipped.terminal(TERMINAL)
-        self._memories = progress.all()
+        self._memories = progress.all() if progress is not None else {}
         self._states: dict[str, dict[str, str]] = {}
         self._items = {one.name: one for one in self._all()}
 
@@ -193,7 +196,8 @@ class Practice:
         is_right = grade != "again"
         right, wrong = (memory.right if memory else 0) + is_right, (memory.wrong if memory else 0) + (not is_right)
         self._memories[item.name] = Memory(dict(card.to_dict()), right, wrong)
-        self._progress.keep(self._memories)
+        if self._progress is not None:
+            self._progress.keep(self._memories)
         found = item._replace(due=str(card.to_dict()["due"]), right=right, wrong=wrong)
         self._items[item.name] = found
         return found

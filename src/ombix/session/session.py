@@ -38,6 +38,7 @@ if TYPE_CHECKING:
     from ombix.core.results.listing import Listing, PlatformListing, UnboundActions
     from ombix.core.results.looking import Explanation, NotApplying
     from ombix.core.results.macros import AdoptedSnippets, MacroList, MacroReport, MacroTrial, RecordReport, SnippetPort
+    from ombix.core.results.page import PageData
     from ombix.core.results.pictures import KeyboardPicture
     from ombix.core.results.porting import PortReport
     from ombix.core.results.pressing import StageReport
@@ -219,6 +220,23 @@ class Session:
         from ombix.session.pictures import PictureWishes, picture
 
         return picture(self.keymap(editor, on, layout), wishes or PictureWishes(), self.resources)
+
+    def page(
+        self, *, editor: str = "", on: str = "", layout: str = "", keyboard: str = "", to: Sequence[str] = ()
+    ) -> "PageData":
+        """All that one page has: decisions, what actions are found by, the sheet, the keyboard, what is wrong, the ports to the
+        editors named, and what can be practised."""
+        from ombix.session.paging import page_data
+        from ombix.session.pictures import PictureWishes
+        from ombix.session.practice import Practice, PracticeWishes
+
+        here = self.keymap(editor, on, layout)
+        found = Practice(here, None, PracticeWishes(), self.resources).listed()
+        sheet = self.sheet(editors=[editor] * bool(editor), on=[on] * bool(on), layouts=[layout] * bool(layout))
+        picture = self.picture(PictureWishes(keyboard=keyboard), editor=editor, on=on, layout=layout)
+        findings = self.audit(editor=editor, on=on, layout=layout).findings
+        ports = self.port(*to, on=on) if to else ()
+        return page_data(here, (*found.due, *found.later, *found.new), sheet, picture, findings, ports)
 
     def practice(self, wishes: "PracticeWishes | None" = None, *, editor: str = "", on: str = "") -> "Practice":
         """The things of the keymap to be practised, with what is remembered of them."""

@@ -7,7 +7,7 @@ that are mentioned, and an open domain's default branch is its value "any other"
 """
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from typing import NewType
+from typing import NamedTuple, NewType
 
 from ombix.core.conditions.facts import ANY_OTHER, Facts
 from ombix.core.errors import TangledError
@@ -30,6 +30,18 @@ MOST_TERMS = 1000
 Branch = tuple[int, States]
 Literal = tuple[str, tuple[str, ...], bool]
 """A fact, values of it, and whether it has one of them."""
+
+
+class ExportedSets(NamedTuple):
+    """Sets of states as plain rows. A row asks for the fact of its number (in `names`): it goes on where the number of its value
+    (in `values`; -1 another one) leads, or to the default; 0 is no state, 1 every state, and the first row is 2. `last` is the
+    number of each fact's value where it is not told; `numbers` has where each set begins."""
+
+    names: tuple[str, ...]
+    values: tuple[tuple[str, ...], ...]
+    last: tuple[int, ...]
+    rows: tuple[tuple[int, tuple[tuple[int, int], ...], int], ...]
+    numbers: Mapping[States, int]
 
 
 class Diagrams:
@@ -368,6 +380,29 @@ class Diagrams:
                     node = child
                     break
         return state
+
+    def exported(self, wanted: Iterable[States]) -> ExportedSets:
+        """Some sets as plain rows, for what decides elsewhere whether a state is in one."""
+        numbers: dict[States, int] = {NEVER: 0, ALWAYS: 1}
+        rows: list[tuple[int, tuple[tuple[int, int], ...], int]] = []
+        wanted = list(wanted)
+        pending = list(wanted)
+        while pending:
+            node = pending[-1]
+            children = [child for _value, child in self._branches[node]] + [self._default[node]]
+            missing = [child for child in children if child not in numbers]
+            if node in numbers or missing:
+                pending += missing if node not in numbers else []
+                if node in numbers:
+                    pending.pop()
+                continue
+            pending.pop()
+            branches = tuple((value, numbers[child]) for value, child in self._branches[node])
+            numbers[node] = len(rows) + 2
+            rows.append((self._level[node], branches, numbers[self._default[node]]))
+        values = tuple(tuple(sorted(known, key=known.__getitem__)) for known in self._value_index)
+        names = tuple(fact.name for fact in self._levels)
+        return ExportedSets(names, values, tuple(self._last), tuple(rows), {node: numbers[node] for node in wanted})
 
     # --- nodes
 

@@ -28,7 +28,7 @@ def _item(item: Item) -> Iterator[str]:
             anchor = f' text-anchor="{item.anchor}"' if item.anchor != "start" else ""
             yield (
                 f'<text x="{_number(item.x)}" y="{_number(item.y)}" font-size="{_number(item.size)}" fill="{item.colour}"'
-                f'{weight}{anchor} style="unicode-bidi:plaintext;white-space:pre">{_text(item.text)}</text>'
+                f'{weight}{anchor} unicode-bidi="plaintext" xml:space="preserve">{_text(item.text)}</text>'
             )
         case Box():
             line = f' stroke="{item.line}" stroke-width="{_number(item.thickness)}"' if item.line else ""

@@ -1,0 +1,121 @@
+"""The page shown at an address of this machine: for its user alone, and nothing else is given out."""
+
+import hashlib
+import os
+import secrets
+from collections.abc import Callable, Iterable
+from http import HTTPStatus
+from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
+from threading import Lock
+
+from ombix.cli.environment import Environment
+from ombix.core.errors import OmbixError, OutsideError
+from ombix.core.results.page import PageData
+from ombix.report.page.building import page, policy_of
+
+LOOPBACK = "127.0.0.1"
+
+
+class KeymapPage:
+    """The page as it is now, made anew when a file that it depends on changed; where that is wrong, the last one that was right."""
+
+    def __init__(
+        self, environment: Environment, data: Callable[[], PageData], files: Callable[[], Iterable[str]]
+    ) -> None:
+        self._environment = environment
+        self._data = data
+        self._files = files
+        self._lock = Lock()
+        self._version = self._text = ""
+
+    def current(self) -> tuple[str, str]:
+        """The version and the text."""
+        with self._lock:
+            version = self._stamp()
+            if version != self._version:
+                try:
+                    self._text = page(self._data(), self._environment.display._replace(colour=False), version)
+                except OmbixError as error:
+                    self._environment.show_error(error)
+                    if not self._text:
+                        raise
+                    self._text = self._text.replace(f'"version":"{self._version}"', f'"version":"{version}"')
+                self._version = version
+            return self._version, self._text
+
+    def version(self) -> str:
+        """The version by the files as they are now."""
+        return self._stamp()
+
+    def _stamp(self) -> str:
+        found = hashlib.blake2b(digest_size=8)
+        for name in sorted(self._files()):
+            try:
+                status = os.stat(name)  # noqa: PTH116
+                found.update(f"{name}\0{status.st_mtime_ns}\0{status.st_size}\0".encode("utf-8", "surrogateescape"))
+            except OSError:
+                found.update(f"{name}\0-\0".encode("utf-8", "surrogateescape"))
+        return found.hexdigest()
+
+
+def serve(
+    environment: Environment, data: Callable[[], PageData], files: Callable[[], Iterable[str]], port: int
+) -> None:
+    """Serve the page until its user stops it. Raises OutsideError where the port is taken, and OmbixError for a keymap that is
+    wrong from the start."""
+    shown, token = KeymapPage(environment, data, files), secrets.token_urlsafe(24)
+    shown.current()
+    try:
+        server = ThreadingHTTPServer((LOOPBACK, port), _handler(shown, token))
+    except OSError as error:
+        raise OutsideError(f"port {port} cannot be used: {error.strerror}", "Name another, or none.") from None
+    host = f"{LOOPBACK}:{server.server_address[1]}"
+    environment.say(f"http://{host}/{token}/")
+    environment.say("It is kept up to date with the keymap. Ctrl+C ends it.")
+    try:
+        server.serve_forever()
+    finally:
+        server.server_close()
+
+
+def _handler(shown: KeymapPage, token: str) -> type[BaseHTTPRequestHandler]:
+    class _Answers(BaseHTTPRequestHandler):
+        server_version, sys_version = "Ombix", ""
+
+        def do_GET(self) -> None:
+            """Give the page, or its version, to who knows the address."""
+            host = f"{LOOPBACK}:{self.server.server_address[1]}"  # type: ignore[index]
+            origin = self.headers.get("Origin")
+            is_own = self.headers.get("Host") == host and origin in (None, f"http://{host}")
+            is_foreign = self.headers.get("Sec-Fetch-Site", "none") not in ("none", "same-origin")
+            path = self.path.partition("?")[0].rstrip("/")
+            if (
+                not is_own
+                or is_foreign
+                or not secrets.compare_digest("".join(path.split("/")[1:2]).encode(), token.encode())
+            ):
+                self._give(HTTPStatus.FORBIDDEN, "text/plain", "This address is somebody else's.\n")
+            elif path == f"/{token}":
+                text = shown.current()[1]
+                self._give(HTTPStatus.OK, "text/html", text, policy_of(text))
+            elif path == f"/{token}/version":
+                self._give(HTTPStatus.OK, "text/plain", shown.version())
+            else:
+                self._give(HTTPStatus.NOT_FOUND, "text/plain", "There is nothing here.\n")
+
+        def _give(self, status: HTTPStatus, kind: str, text: str, policy: str = "default-src 'none'") -> None:
+            body = text.encode("utf-8", "backslashreplace")
+            self.send_response(status)
+            for name, value in (
+                ("Content-Type", f"{kind}; charset=utf-8"), ("Content-Length", str(len(body))), ("Cache-Control", "no-store"),
+                ("Content-Security-Policy", policy), ("X-Content-Type-Options", "nosniff"), ("Referrer-Policy", "no-referrer"),
+                ("Cross-Origin-Resource-Policy", "same-origin"), ("X-Frame-Options", "DENY"),
+            ):  # fmt: skip
+                self.send_header(name, value)
+            self.end_headers()
+            self.wfile.write(body)
+
+        def log_message(self, *arguments: object) -> None:
+            """Nothing is noted down: the address has the token in it."""
+
+    return _Answers

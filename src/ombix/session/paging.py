@@ -1,0 +1,109 @@
+"""The page's data: the decisions of the one deciding function, laid out so that a script only has to look them up."""
+
+from collections.abc import Sequence
+
+from ombix.core.keys import MODIFIERS, Trigger, parse
+from ombix.core.results.auditing import FoundFault
+from ombix.core.results.page import PageData, PageDecisions, PageFact, PageQuestion, PageRow, PageSearch
+from ombix.core.results.pictures import KeyboardPicture
+from ombix.core.results.porting import PortReport
+from ombix.core.results.practice import PracticeItem
+from ombix.core.results.sheets import Sheet
+from ombix.session.effective import EffectiveKeymap, kind_of
+from ombix.session.indexing import action_index
+from ombix.stage.machine import start_state
+
+
+def decisions(here: EffectiveKeymap, items: Sequence[PracticeItem]) -> tuple[PageDecisions, tuple[PageQuestion, ...]]:
+    """All decisions, and the things to be practised."""
+    space = here.space
+    rows = {trigger: table.rows for trigger, table in here.tables.items() if table.rows}
+    wanted = [row.states for some in rows.values() for row in some]
+    exported = space.exported([*wanted, space.typing, space.text])
+    numbers = exported.numbers
+    mentioned = frozenset[str]().union(*(space.mentioned(states) for states in {*wanted, space.typing}))
+    dialect = here.context.dialect
+    without = [f"{fact.name} is not {fact.without}" for fact in space.facts.facts if fact.without]
+    never = dialect.description.never if dialect is not None else without
+    first = start_state(space, "always", never)
+
+    def value(name: str, state: dict[str, str]) -> int:
+        level = exported.names.index(name)
+        known = exported.values[level]
+        return known.index(state[name]) if state.get(name) in known else exported.last[level]
+
+    titles = {fact.name: fact.title or fact.name for fact in space.facts.facts}
+    facts = tuple(
+        PageFact(
+            level, name, titles[name],
+            (*enumerate(exported.values[level]), *([(-1, "another")] if exported.last[level] == -1 else [])),
+            value(name, first),
+        )
+        for level, name in enumerate(exported.names)
+        if name in mentioned
+    )  # fmt: skip
+    folder = str(here.context.folder).rstrip("/") + "/"
+    triggers = {
+        keys_id(trigger): tuple(
+            PageRow(
+                numbers[row.states], here.when(row), str(row.binding.outcome), here.title(row.binding.outcome),
+                kind_of(row.binding.outcome), row.binding.layer.name, str(row.binding.place).removeprefix(folder), row.binding.why,
+            )
+            for row in some
+        )
+        for trigger, some in rows.items()
+    }  # fmt: skip
+    pressed = {}
+    for trigger in rows:
+        presses = here.presses(trigger)
+        if presses and not presses[0].plain:
+            pressed[keys_id(trigger)] = presses[0].press or f"not possible: {presses[0].why_not}"
+    made = PageDecisions(
+        here.policy.prefix, here.policy.wait_ms, here.policy.unmatched == "types", numbers[space.typing], numbers[space.text],
+        {name: bit for name, bit in MODIFIERS.items() if name != "Mod"}, exported.last, exported.rows, facts,
+        tuple(value(name, first) for name in exported.names), triggers,
+        {keys_id(trigger): here.context.platform.show(trigger) for trigger in rows}, pressed,
+    )  # fmt: skip
+    questions = []
+    for one in items:
+        own = [parse(keys) for keys in one.name.rpartition(" · ")[2].split(", ")]
+        states = next(row.states for row in here.tables[own[0]].rows if str(row.binding.outcome) == one.does)
+        state = start_state(space, states, ())
+        questions.append(
+            PageQuestion(
+                one.title, one.about, one.when, one.before, one.after, one.does, tuple(map(keys_id, own)), one.keys,
+                tuple(value(name, state) for name in exported.names),
+            )
+        )  # fmt: skip
+    return made, tuple(questions)
+
+
+def keys_id(trigger: Trigger) -> str:
+    """Keys in the page's form."""
+    return " ".join(f"{modifiers}:{key}" for modifiers, key in trigger)
+
+
+def searching(here: EffectiveKeymap) -> PageSearch:
+    """What actions are found by."""
+    index = action_index(here)
+    rows, postings, alike = index.searched
+    actions = {
+        name: (title, does, tuple(dict.fromkeys(one.shown for one in keys)))
+        for name, (title, does, keys) in index.actions.items()
+    }
+    return PageSearch(
+        tuple((row[0], row[1], row[2], row[3], row[4], row[5]) for row in rows),
+        {stem: tuple(some) for stem, some in postings.items()}, {stem: tuple(some) for stem, some in alike.items()}, actions,
+    )  # fmt: skip
+
+
+def page_data(
+    here: EffectiveKeymap, items: Sequence[PracticeItem], sheet: Sheet, picture: KeyboardPicture,
+    findings: Sequence[FoundFault], ports: Sequence[PortReport],
+) -> PageData:  # fmt: skip
+    """All that the page has."""
+    found, questions = decisions(here, items)
+    return PageData(
+        sheet.title, picture.about, here.context.platform.name, found, searching(here), sheet, picture, tuple(findings),
+        tuple(ports), questions,
+    )  # fmt: skip
