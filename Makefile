@@ -43,6 +43,7 @@ bench: $(VENV)/test.stamp
 	$(BIN)/python bench/startup.py
 	$(BIN)/python bench/auditing.py
 	$(BIN)/python bench/porting.py
+	$(BIN)/python bench/drawing.py
 
 docs: $(VENV)/test.stamp
 	$(BIN)/python tools/refresh_docs.py

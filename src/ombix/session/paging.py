@@ -1,21 +1,31 @@
 """The page's data: the decisions of the one deciding function, laid out so that a script only has to look them up."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Mapping
+from typing import NamedTuple
 
 from ombix.core.keys import MODIFIERS, Trigger, parse
 from ombix.core.results.auditing import FoundFault
 from ombix.core.results.page import PageData, PageDecisions, PageFact, PageQuestion, PageRow, PageSearch
 from ombix.core.results.pictures import KeyboardPicture
 from ombix.core.results.porting import PortReport
-from ombix.core.results.practice import PracticeItem
 from ombix.core.results.sheets import Sheet
 from ombix.session.effective import EffectiveKeymap, kind_of
 from ombix.session.indexing import action_index
+from ombix.session.practice import Practice
 from ombix.stage.machine import start_state
 
 
-def decisions(here: EffectiveKeymap, items: Sequence[PracticeItem]) -> tuple[PageDecisions, tuple[PageQuestion, ...]]:
-    """All decisions, and the things to be practised."""
+class PageBeside(NamedTuple):
+    """What is on the page beside decisions and practice."""
+
+    sheet: Sheet
+    picture: KeyboardPicture
+    findings: tuple[FoundFault, ...]
+    ports: tuple[PortReport, ...]
+
+
+def decisions(here: EffectiveKeymap) -> tuple[PageDecisions, Callable[[Mapping[str, str]], tuple[int, ...]]]:
+    """All decisions, and what gives a state by the numbers of its values."""
     space = here.space
     rows = {trigger: table.rows for trigger, table in here.tables.items() if table.rows}
     wanted = [row.states for some in rows.values() for row in some]
@@ -27,7 +37,7 @@ def decisions(here: EffectiveKeymap, items: Sequence[PracticeItem]) -> tuple[Pag
     never = dialect.description.never if dialect is not None else without
     first = start_state(space, "always", never)
 
-    def value(name: str, state: dict[str, str]) -> int:
+    def value(name: str, state: Mapping[str, str]) -> int:
         level = exported.names.index(name)
         known = exported.values[level]
         return known.index(state[name]) if state.get(name) in known else exported.last[level]
@@ -64,18 +74,7 @@ def decisions(here: EffectiveKeymap, items: Sequence[PracticeItem]) -> tuple[Pag
         tuple(value(name, first) for name in exported.names), triggers,
         {keys_id(trigger): here.context.platform.show(trigger) for trigger in rows}, pressed,
     )  # fmt: skip
-    questions = []
-    for one in items:
-        own = [parse(keys) for keys in one.name.rpartition(" · ")[2].split(", ")]
-        states = next(row.states for row in here.tables[own[0]].rows if str(row.binding.outcome) == one.does)
-        state = start_state(space, states, ())
-        questions.append(
-            PageQuestion(
-                one.title, one.about, one.when, one.before, one.after, one.does, tuple(map(keys_id, own)), one.keys,
-                tuple(value(name, state) for name in exported.names),
-            )
-        )  # fmt: skip
-    return made, tuple(questions)
+    return made, lambda state: tuple(value(name, state) for name in exported.names)
 
 
 def keys_id(trigger: Trigger) -> str:
@@ -97,13 +96,18 @@ def searching(here: EffectiveKeymap) -> PageSearch:
     )  # fmt: skip
 
 
-def page_data(
-    here: EffectiveKeymap, items: Sequence[PracticeItem], sheet: Sheet, picture: KeyboardPicture,
-    findings: Sequence[FoundFault], ports: Sequence[PortReport],
-) -> PageData:  # fmt: skip
+def page_data(here: EffectiveKeymap, practice: Practice, beside: PageBeside) -> PageData:
     """All that the page has."""
-    found, questions = decisions(here, items)
+    found, numbered = decisions(here)
+    states: dict[tuple[int, ...], int] = {}
+    listed, questions = practice.listed(), []
+    for one in (*listed.due, *listed.later, *listed.new):
+        own = tuple(keys_id(parse(keys)) for keys in one.name.rpartition(" · ")[2].split(", "))
+        state = states.setdefault(numbered(practice.state_of(one)), len(states))
+        questions.append(
+            PageQuestion(one.title, one.about, one.when, one.before, one.after, one.does, own, one.keys, state)
+        )
     return PageData(
-        sheet.title, picture.about, here.context.platform.name, found, searching(here), sheet, picture, tuple(findings),
-        tuple(ports), questions,
+        beside.sheet.title, beside.picture.about, here.context.platform.name, found, searching(here), beside.sheet,
+        beside.picture, beside.findings, beside.ports, tuple(questions), tuple(states),
     )  # fmt: skip

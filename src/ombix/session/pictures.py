@@ -93,18 +93,17 @@ class _Picturing:
         wanted = [_modifiers(one, resolve) for one in wishes.modifiers]
         if after:
             self._check_begins(after)
-        afters = {trigger[:number]: None for trigger in self._rows for number in range(len(trigger))}
+        used: dict[Trigger, set[int]] = {}
+        for trigger in self._rows:
+            for number, chord in enumerate(trigger):
+                held = self._held_for(chord)
+                if held is not None:
+                    used.setdefault(trigger[:number], set()).add(held)
         found: list[tuple[Trigger, int]] = []
-        for one in sorted(afters, key=len):
-            if after and one[: len(after)] != after:
-                continue
-            used = {
-                self._held_for(trigger[len(one)])
-                for trigger in self._rows
-                if len(trigger) > len(one) and trigger[: len(one)] == one
-            }
-            groups = sorted((held for held in used if held is not None), key=lambda held: (held.bit_count(), held))
-            found += [(one, held) for held in groups if not wanted or held in wanted]
+        for one in sorted(used, key=len):
+            if one[: len(after)] == after:
+                groups = sorted(used[one], key=lambda held: (held.bit_count(), held))
+                found += [(one, held) for held in groups if not wanted or held in wanted]
         found += [(after, held) for held in wanted if (after, held) not in found]
         return found or [(after, 0)]
 

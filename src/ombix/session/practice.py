@@ -64,6 +64,8 @@ class Practice:
         self._terminal: Terminal = resources.shipped.terminal(TERMINAL)
         self._memories = progress.all() if progress is not None else {}
         self._states: dict[str, dict[str, str]] = {}
+        self._starts: dict[States, dict[str, str]] = {}
+        self._examples: dict[str, dict[str, tuple[Example, ...]]] = {}
         self._items = {one.name: one for one in self._all()}
 
     # --- what there is
@@ -86,7 +88,9 @@ class Practice:
     def _item(self, outcome: Outcome, states: States, when: str, triggers: Sequence[Trigger]) -> PracticeItem:
         keys = tuple(map(write, triggers))
         name = f"{outcome} · {when} · {', '.join(keys)}"
-        self._states[name] = start_state(self._here.space, states, ())
+        if states not in self._starts:
+            self._starts[states] = start_state(self._here.space, states, ())
+        self._states[name] = self._starts[states]
         action = self._here.catalogue.actions.get(outcome.action) if isinstance(outcome, Do) else None
         example = self._example(outcome) if isinstance(outcome, Do) else None
         memory = self._memories.get(name)
@@ -100,8 +104,10 @@ class Practice:
 
     def _example(self, outcome: Do) -> Example | None:
         """A short text that the action changes, or whose cursor it moves."""
-        table = self._resources.shipped.examples(outcome.domain)
-        for one in examples(outcome.domain, table).get(outcome.action, ()):
+        domain = outcome.domain
+        if domain not in self._examples:
+            self._examples[domain] = examples(domain, self._resources.shipped.examples(domain))
+        for one in self._examples[domain].get(outcome.action, ()):
             if one.before != one.after and not one.arguments and len(one.before) < _LONGEST_TEXT:
                 return one
         return None
@@ -158,6 +164,10 @@ class Practice:
         return asked[: wishes.count]
 
     # --- answers
+
+    def state_of(self, item: PracticeItem) -> dict[str, str]:
+        """The state in which an item is asked."""
+        return self._states[item.name]
 
     def answer(self, item: PracticeItem, data: bytes) -> PracticeAnswer | None:
         """What the keys that arrived as bytes do where an item is asked; None where more keys are awaited."""

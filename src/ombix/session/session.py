@@ -226,17 +226,16 @@ class Session:
     ) -> "PageData":
         """All that one page has: decisions, what actions are found by, the sheet, the keyboard, what is wrong, the ports to the
         editors named, and what can be practised."""
-        from ombix.session.paging import page_data
+        from ombix.session.paging import PageBeside, page_data
         from ombix.session.pictures import PictureWishes
         from ombix.session.practice import Practice, PracticeWishes
 
         here = self.keymap(editor, on, layout)
-        found = Practice(here, None, PracticeWishes(), self.resources).listed()
+        practice = Practice(here, None, PracticeWishes(), self.resources)
         sheet = self.sheet(editors=[editor] * bool(editor), on=[on] * bool(on), layouts=[layout] * bool(layout))
         picture = self.picture(PictureWishes(keyboard=keyboard), editor=editor, on=on, layout=layout)
         findings = self.audit(editor=editor, on=on, layout=layout).findings
-        ports = self.port(*to, on=on) if to else ()
-        return page_data(here, (*found.due, *found.later, *found.new), sheet, picture, findings, ports)
+        return page_data(here, practice, PageBeside(sheet, picture, findings, self.port(*to, on=on) if to else ()))
 
     def practice(self, wishes: "PracticeWishes | None" = None, *, editor: str = "", on: str = "") -> "Practice":
         """The things of the keymap to be practised, with what is remembered of them."""

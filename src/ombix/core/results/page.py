@@ -33,7 +33,7 @@ class PageRow(NamedTuple):
 
 
 class PageQuestion(NamedTuple):
-    """A thing to be practised: its keys in the page's form, and the state in which it is asked, by the numbers of facts."""
+    """A thing to be practised: its keys in the page's form, and the number of the state in which it is asked."""
 
     title: str
     about: str
@@ -43,7 +43,7 @@ class PageQuestion(NamedTuple):
     does: str
     keys: tuple[str, ...]
     shown: tuple[str, ...]
-    state: tuple[int, ...]
+    state: int
 
 
 class PageDecisions(NamedTuple):
@@ -89,3 +89,5 @@ class PageData(NamedTuple):
     findings: tuple[FoundFault, ...]
     ports: tuple[PortReport, ...]
     questions: tuple[PageQuestion, ...]
+    states: tuple[tuple[int, ...], ...]
+    """The states of the questions: the numbers of values, by the numbers of facts."""

@@ -10,7 +10,7 @@ from ombix.report.plain import visible
 if TYPE_CHECKING:
     from PIL.ImageDraw import ImageDraw
 
-PIXELS = 2.0
+PIXELS = 1.6
 """Pixels for a point."""
 _FINER = 2
 """How many times finer boxes are drawn than shown, so that their edges are smooth."""

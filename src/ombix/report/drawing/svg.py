@@ -3,9 +3,11 @@
 from collections.abc import Iterator
 from xml.sax.saxutils import escape, quoteattr
 
-from ombix.report.drawing.shapes import PAPER, Box, Item, Label, Page, Segment
+from ombix.report.drawing.shapes import INK, PAPER, Box, Item, Label, Page, Segment
 from ombix.report.plain import visible
 
+_THICKNESS = 0.8
+"""The thickness of lines that say none of their own."""
 _FAMILY = "DejaVu Sans Condensed, DejaVu Sans, system-ui, sans-serif"
 
 
@@ -14,7 +16,7 @@ def text(page: Page) -> str:
     size = f'width="{_number(page.width)}pt" height="{_number(page.height)}pt"'
     head = (
         f'<svg xmlns="http://www.w3.org/2000/svg" {size} viewBox="0 0 {_number(page.width)} {_number(page.height)}" '
-        f'role="img" font-family={quoteattr(_FAMILY)}>'
+        f'role="img" font-family={quoteattr(_FAMILY)} fill="{INK}" stroke-width="{_THICKNESS}" xml:space="preserve">'
     )
     lines = [head, f"<title>{_text(page.title)}</title>", f'<rect width="100%" height="100%" fill="{PAPER}"/>']
     lines += [line for item in page.items for line in _item(item)]
@@ -26,12 +28,15 @@ def _item(item: Item) -> Iterator[str]:
         case Label():
             weight = ' font-weight="bold"' if item.bold else ""
             anchor = f' text-anchor="{item.anchor}"' if item.anchor != "start" else ""
+            fill = f' fill="{item.colour}"' if item.colour != INK else ""
+            turned = "" if item.text.isascii() else ' unicode-bidi="plaintext"'
             yield (
-                f'<text x="{_number(item.x)}" y="{_number(item.y)}" font-size="{_number(item.size)}" fill="{item.colour}"'
-                f'{weight}{anchor} unicode-bidi="plaintext" xml:space="preserve">{_text(item.text)}</text>'
+                f'<text x="{_number(item.x)}" y="{_number(item.y)}" font-size="{_number(item.size)}"'
+                f"{fill}{weight}{anchor}{turned}>{_text(item.text)}</text>"
             )
         case Box():
-            line = f' stroke="{item.line}" stroke-width="{_number(item.thickness)}"' if item.line else ""
+            thickness = "" if item.thickness == _THICKNESS else f' stroke-width="{_number(item.thickness)}"'
+            line = f' stroke="{item.line}"{thickness}' if item.line else ""
             dashes = ' stroke-dasharray="3 2"' if item.dashed else ""
             inner = f"<title>{_text(item.tip)}</title></rect>" if item.tip else ""
             yield (

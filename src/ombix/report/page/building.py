@@ -6,10 +6,10 @@ import json
 from collections.abc import Iterator, Sequence
 from html import escape, unescape
 from importlib import resources
-from typing import Any
+from typing import Any, NamedTuple
 
 from ombix.core.results.auditing import FoundFault
-from ombix.core.results.page import PageData
+from ombix.core.results.page import PageData, PageQuestion, PageRow
 from ombix.core.results.porting import PortReport
 from ombix.core.results.sheets import Sheet, SheetKeys
 from ombix.core.searching import BESIDES, FILLERS
@@ -69,13 +69,21 @@ def _digest(text: str) -> str:
 
 def _data(data: PageData, display: Display, version: str) -> str:
     """The data of the script, in which nothing can end the element that it stands in."""
+    decisions = document(data.decisions._replace(triggers={}), display)
+    decisions["triggers"] = {keys: _rows(rows) for keys, rows in data.decisions.triggers.items()}
     whole: dict[str, Any] = {
-        "platform": data.platform, "decisions": document(data.decisions, display), "search": document(data.search, display),
-        "questions": document(data.questions, display), "words": {"fillers": sorted(FILLERS), "besides": list(BESIDES)},
+        "platform": data.platform, "decisions": decisions, "search": document(data.search, display),
+        "questions": _rows(data.questions), "states": data.states, "fields": [PageRow._fields, PageQuestion._fields],
+        "words": {"fillers": sorted(FILLERS), "besides": list(BESIDES)},
         "version": version,
     }  # fmt: skip
     text = json.dumps(whole, ensure_ascii=True, separators=(",", ":"))
     return text.replace("<", "\\u003c").replace(">", "\\u003e").replace("&", "\\u0026")
+
+
+def _rows(rows: Sequence[NamedTuple]) -> list[list[Any]]:
+    """Rows without the names of their members, which the script knows."""
+    return [list(row) for row in rows]
 
 
 def _text(text: str) -> str:
@@ -95,7 +103,7 @@ def _section(name: str, title: str, data: PageData, display: Display) -> Iterato
         case "keyboard":
             yield from _keyboard(data)
         case "sheet":
-            yield from _sheet(data.sheet, _ids(data))
+            yield from _sheet(data.sheet, frozenset(data.decisions.shown.values()))
         case "findings":
             yield from _findings(data.findings, display)
         case "ports":
@@ -129,19 +137,11 @@ def _keyboard(data: PageData) -> Iterator[str]:
         yield f'<figure tabindex="0" aria-label="{_text(title)}: {taken} keys are taken">{svg.text(drawn)}</figure>'
 
 
-def _ids(data: PageData) -> dict[str, str]:
-    """The keys of the script by how they are shown."""
-    found: dict[str, str] = {}
-    for keys, shown in data.decisions.shown.items():
-        found.setdefault(shown, keys)
-    return found
-
-
-def _sheet(found: Sheet, ids: dict[str, str]) -> Iterator[str]:
+def _sheet(found: Sheet, names: frozenset[str]) -> Iterator[str]:
     for group in found.groups:
         yield f'<h3>{_text(group.title)}</h3><div class="scroll"><table><tbody>'
         for row in group.rows:
-            keys = " ".join(_key(one, ids) for one in row.keys[0])
+            keys = " ".join(_key(one, names) for one in row.keys[0])
             when = f' <span class="quiet">when {_text(row.when)}</span>' if row.when else ""
             yield f"<tr><td>{keys}</td><td>{_text(row.title)}{when}</td></tr>"
         yield "</tbody></table></div>"
@@ -149,13 +149,10 @@ def _sheet(found: Sheet, ids: dict[str, str]) -> Iterator[str]:
         yield "<p>Nothing is bound.</p>"
 
 
-def _key(one: SheetKeys, ids: dict[str, str]) -> str:
+def _key(one: SheetKeys, names: frozenset[str]) -> str:
     said = f' <span class="quiet">({_text(one.press or "no such key")})</span>' if one.press or one.why_not else ""
-    keys = ids.get(one.keys)
     shown = _text(one.keys)
-    return (
-        f'<button type="button" class="key" data-keys="{_text(keys)}">{shown}</button>' if keys else f"<b>{shown}</b>"
-    ) + said
+    return (f"<button>{shown}</button>" if one.keys in names else f"<b>{shown}</b>") + said
 
 
 def _findings(findings: Sequence[FoundFault], display: Display) -> Iterator[str]:

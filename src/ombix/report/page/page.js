@@ -3,6 +3,8 @@
 (() => {
   const data = JSON.parse(document.getElementById("data").textContent);
   const made = data.decisions;
+  const named = (fields, row) => Object.fromEntries(fields.map((name, index) => [name, row[index]]));
+  for (const [keys, rows] of Object.entries(made.triggers)) made.triggers[keys] = rows.map((row) => named(data.fields[0], row));
   const element = (name) => document.getElementById(name);
   const make = (name, text = "", kind = "") => {
     const one = document.createElement(name);
@@ -174,9 +176,10 @@
   };
   addEventListener("hashchange", linked);
   linked();
-  for (const button of document.querySelectorAll("button[data-keys]")) {
+  for (const button of document.querySelectorAll("#sheet button")) {
+    button.type = "button";
     button.addEventListener("click", () => {
-      show(button.dataset.keys);
+      show(byName.get(button.textContent.toLowerCase()));
       element("press").scrollIntoView();
       pad.focus({ preventScroll: true });
     });
@@ -321,7 +324,10 @@
 
   // --- practice
 
-  const questions = data.questions;
+  const questions = data.questions.map((row) => {
+    const one = named(data.fields[1], row);
+    return { ...one, state: data.states[one.state] };
+  });
   let question = null;
   let tried = "";
   let rights = 0;
