@@ -125,6 +125,12 @@ def test_numbers_take_the_place_of_kinds(ferry: Path) -> None:
     assert strain.value == "seconds"
     assert values["KeyF"] == session.effort("f").efforts[0].seconds
     assert values["F12"] > values["KeyF"]
+    fingers = {key.place: key.finger for key in strain.panels[0].keys}
+    assert (fingers["KeyF"], fingers["KeyP"], fingers["ShiftLeft"]) == ("left index", "right little", "")
+    (page,) = picture_pages(strain, False, TYPEFACES)
+    assert "F\n0.2 s, by the left index" in {
+        item.tip.replace("f\ntyped", "F") for item in page.items if isinstance(item, Box)
+    }
     counts = session.picture(PictureWishes(counts={"Ctrl+S": 40, "Mod+D": 2}))
     assert {key.keys: key.value for panel in counts.panels for key in panel.keys if key.value is not None} == {
         "Ctrl+S": 40.0, "Ctrl+D": 2.0,

@@ -186,11 +186,9 @@ class _Drawing:
         fill = self._fill(key)
         ink = contrasting(fill)
         width, height = key.width * _UNIT - _SPACE, key.height * _UNIT - _SPACE
-        tip = "\n".join(
-            filter(
-                None, (key.keys, *key.rows, "" if key.rows else {"free": "free", "types": "typed"}.get(key.kind, ""))
-            )
-        )
+        rows = key.rows or tuple(filter(None, ({"free": "free", "types": "typed"}.get(key.kind, ""),)))
+        by = (f"{key.value:g} s, by the {key.finger}",) if key.finger else ()
+        tip = "\n".join(filter(None, (key.keys, *rows, *by)))
         thick = 2.0 if key.kind == "begins" else 0.8
         yield Box(
             x, y, width, height, fill, INK if key.kind in ("begins", "held") else LINE, 4.0, thick,

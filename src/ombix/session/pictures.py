@@ -144,7 +144,8 @@ class _Picturing:
         keys = []
         for place, spot in _spots(self._setup.keyboard).items():
             chord = as_typed(Stroke(place, held), self._setup.layout)
-            keys.append(self._key(spot, chord, held, after, on_places.get(place) or by_chord.get(chord, [])))
+            one = self._key(spot, chord, held, after, on_places.get(place) or by_chord.get(chord, []))
+            keys.append(self._with_finger(one, (*after, chord)))
         names = "+".join(name for name, one in MODIFIERS.items() if held & one)
         shown = self._modifier_words(held)
         before = f"{self._here.context.platform.show(after)}, then " if after else ""
@@ -161,6 +162,14 @@ class _Picturing:
             self._setup.printed(f"{_HELD_PLACES[MODIFIERS[name]]}Left") if MODIFIERS[name] in _HELD_PLACES else name
             for name in names
         )
+
+    def _with_finger(self, key: PictureKey, trigger: Trigger) -> PictureKey:
+        """A key with the finger that presses it, where the strain of each is shown."""
+        found = self._strain.of(trigger) if self._strain is not None and key.value is not None else ""
+        if isinstance(found, str):
+            return key
+        finger = next((press.finger for press in found.chords[-1] if press.place == key.place), "")
+        return key._replace(finger=finger.replace("-", " "))
 
     def _key(
         self, spot: PictureKey, chord: Chord, held: int, after: Trigger, triggers: Sequence[Trigger]

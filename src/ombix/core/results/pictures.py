@@ -25,6 +25,8 @@ class PictureKey(NamedTuple):
     family: str = ""
     rows: tuple[str, ...] = ()
     value: float | None = None
+    finger: str = ""
+    """Which finger presses it, where the strain is shown."""
     elsewhere: bool = False
     """Whether it does this only where the keys do not go to the text."""
 
