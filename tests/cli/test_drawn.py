@@ -39,11 +39,15 @@ def test_only_what_changed_since_a_version(ferry: Path) -> None:
     assert ombix(ferry, "sheet", "--since", "HEAD").status == 1  # nothing
     assert ombix(ferry, "bind", "line.join", "Alt+G").status == 0
     assert ombix(ferry, "unbind", "line.copy-down").status == 0
+    assert ombix(ferry, "move", "app.help", "--to", "F11").status == 0
     found = json.loads(ombix(ferry, "sheet", "--since", "HEAD", "--json").out)
     rows = {
         row["does"]: (row["change"], row["keys"][0][0]["keys"]) for group in found["groups"] for row in group["rows"]
     }
-    assert rows == {"line.join": ("new", "Alt+G"), "line.copy-down": ("gone", "Ctrl+D")}
+    assert rows == {
+        "line.join": ("new", "Alt+G"), "line.copy-down": ("gone", "Ctrl+D"), "app.help": ("moved", "F11"),
+    }  # fmt: skip
+    assert "now: Show the help, before F1" in ombix(ferry, "sheet", "--since", "HEAD").out
     commit(ferry)
     assert json.loads(ombix(ferry, "sheet", "--since", "HEAD~1", "--json").out) == found
     for wrong in ("nowhere", "--output=/tmp/x", "HEAD:crew.keys.toml"):

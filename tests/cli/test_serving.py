@@ -107,8 +107,8 @@ def test_it_follows_the_keymap_and_stays_right_while_that_is_wrong(served: Serve
 
 
 def test_its_user_ends_it(served: Served) -> None:
-    served.process.send_signal(signal.SIGINT)
-    assert served.process.wait(10) == 130
+    served.process.send_signal(signal.SIGTERM)
+    assert served.process.wait(10) == 143
     assert served.process.stderr is not None
     assert served.token not in served.process.stderr.read()
 

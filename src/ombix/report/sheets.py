@@ -12,7 +12,7 @@ from ombix.report.plain import Display
 
 PAPERS = {"a4": (595.28, 841.89), "letter": (612.0, 792.0)}
 """Width and height in points: ISO 216, and ANSI Y14.1 A."""
-_CHANGES = {"new": "now", "gone": "no longer"}
+_CHANGES = {"new": "now", "moved": "now", "gone": "no longer"}
 
 
 def sheet_blocks(found: Sheet, display: Display) -> list[Block]:
@@ -28,10 +28,16 @@ def sheet_blocks(found: Sheet, display: Display) -> list[Block]:
 
 def _cells(row: SheetRow, found: Sheet) -> list[Cell | str]:
     keys: list[Cell | str] = [Cell(", ".join(map(_said, cell)) or "–", "key") for cell in row.keys]
-    title = f"{_CHANGES[row.change]}: {row.title}" if row.change else row.title
+    title = _titled(row)
     what = Cell(title, "quiet" if row.is_default or row.change == "gone" else "")
     cells = [what, *keys] if len(found.columns) > 1 else [*keys, what]
     return [*cells, Cell(row.when, "quiet")] if found.order != "state" else cells
+
+
+def _titled(row: SheetRow) -> str:
+    """What a row does, and what became of it."""
+    was = f", before {', '.join(row.was)}" if row.was else ""
+    return f"{_CHANGES[row.change]}: {row.title}{was}" if row.change else row.title
 
 
 def _said(one: SheetKeys) -> str:
@@ -229,7 +235,7 @@ class _Setting:
         cells: list[list[tuple[str, float, bool, str]]] = []
         for index, keys in enumerate(row.keys):
             cells.append([line for one in keys for line in self._key_lines(one, shape.keys[index] - size * 0.6, shape)])
-        words = f"{_CHANGES[row.change]}: {row.title}" if row.change else row.title
+        words = _titled(row)
         colour = QUIET if row.is_default or row.change == "gone" else INK
         told = [(text, size, False, colour) for text in self._wrapped(words, title_width, size, False)]
         if row.when and self._found.order != "state":

@@ -43,6 +43,8 @@ class _Column(NamedTuple):
 
 _Key = tuple[str, str]
 """What a row is known by: what is done, and in which states."""
+_Change = tuple[SheetChange, tuple[str, ...]]
+"""What became of a row, and the keys that it had."""
 
 
 KeymapOf = Callable[[str, str, str], EffectiveKeymap]
@@ -68,7 +70,7 @@ def sheet(
         for one in column.rows:
             found = rows.setdefault((one.does, one.when), [[] for _ in columns])
             found[number].append(one)
-    changes: dict[_Key, SheetChange] = {}
+    changes: dict[_Key, _Change] = {}
     if before is not None:
         if len(columns) > 1:
             raise InputError(
@@ -122,20 +124,21 @@ def _defaults(here: EffectiveKeymap) -> set[tuple[str, str]]:
 
 def _changed(
     rows: dict[_Key, list[list[ListedBinding]]], before: Iterable[ListedBinding]
-) -> tuple[dict[_Key, list[list[ListedBinding]]], dict[_Key, SheetChange]]:
+) -> tuple[dict[_Key, list[list[ListedBinding]]], dict[_Key, _Change]]:
     """Only the rows whose keys are others than before, and those that are no longer there."""
     old: dict[_Key, list[ListedBinding]] = {}
     for one in before:
         old.setdefault((one.does, one.when), []).append(one)
     found: dict[_Key, list[list[ListedBinding]]] = {}
-    changes: dict[_Key, SheetChange] = {}
+    changes: dict[_Key, _Change] = {}
     for key, columns in rows.items():
-        known = {one.keys for one in old.get(key, ())}
-        if {one.keys for one in columns[0]} != known:
-            found[key], changes[key] = columns, "new"
+        known = old.get(key, [])
+        if {one.keys for one in columns[0]} != {one.keys for one in known}:
+            found[key] = columns
+            changes[key] = ("moved" if known else "new", tuple(one.shown for one in known))
     for key, gone in old.items():
         if key not in rows:
-            found[key], changes[key] = [gone], "gone"
+            found[key], changes[key] = [gone], ("gone", ())
     return found, changes
 
 
@@ -165,7 +168,7 @@ def _chosen(
 
 
 def _groups(
-    rows: dict[_Key, list[list[ListedBinding]]], changes: dict[_Key, SheetChange], columns: Sequence[_Column], by: str
+    rows: dict[_Key, list[list[ListedBinding]]], changes: dict[_Key, _Change], columns: Sequence[_Column], by: str
 ) -> tuple[SheetGroup, ...]:
     groups: dict[str, list[SheetRow]] = {}
     order: dict[str, int] = {}

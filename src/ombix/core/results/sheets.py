@@ -2,7 +2,7 @@
 
 from typing import Literal, NamedTuple
 
-SheetChange = Literal["", "new", "gone"]
+SheetChange = Literal["", "new", "moved", "gone"]
 
 
 class SheetKeys(NamedTuple):
@@ -16,7 +16,7 @@ class SheetKeys(NamedTuple):
 
 class SheetRow(NamedTuple):
     """One thing that is bound, in the states `when`, with the keys that each column has for it (none: an empty one). `change` is
-    what became of it since what it is compared with."""
+    what became of it since what it is compared with, and `was` the keys that it had there."""
 
     does: str
     title: str
@@ -24,6 +24,7 @@ class SheetRow(NamedTuple):
     keys: tuple[tuple[SheetKeys, ...], ...]
     is_default: bool = False
     change: SheetChange = ""
+    was: tuple[str, ...] = ()
 
 
 class SheetGroup(NamedTuple):
