@@ -180,9 +180,8 @@ def _groups(
         )
         title = first.does if first.kind == "only" else first.title
         is_default = all(one.is_default for row in found for one in row)
-        row = SheetRow(
-            does, title, "" if when in PLAIN_STATES else when, shown, is_default, changes.get((does, when), "")
-        )
+        change, was = changes.get((does, when), ("", ()))
+        row = SheetRow(does, title, "" if when in PLAIN_STATES else when, shown, is_default, change, was)
         name = {"state": _state_title(when)}.get(by, first.group)
         groups.setdefault(name, []).append(row)
         order.setdefault(name, 0 if when in PLAIN_STATES else 1)
