@@ -161,3 +161,15 @@ def test_all_layouts_have_a_picture(ferry: Path) -> None:
         found = session.picture(PictureWishes(modifiers=("Alt",)), layout=name)
         assert isinstance(found, KeyboardPicture)
         assert sum(key.kind == "taken" for key in found.panels[0].keys) > 5, name
+
+
+@pytest.mark.parametrize("title", ["x" * 10_000, "<script>", "שלום", "a\nb", "\x1b[31m"], ids=range(5))
+def test_titles_of_every_kind_stay_on_the_page(ferry: Path, title: str) -> None:
+    found = Session(folder=str(ferry)).picture(PictureWishes(title=title, modifiers=("Ctrl",)))
+    for on_paper in (False, True):
+        for page in picture_pages(found, on_paper, TYPEFACES):
+            for item in page.items:
+                if isinstance(item, Label) and item.anchor == "start":
+                    assert item.x + TYPEFACES.width(item.text, item.size, item.bold) <= page.width
+            assert "<script" not in svg.text(page)
+            assert fromstring(svg.text(page)).tag.endswith("svg")

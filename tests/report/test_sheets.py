@@ -14,6 +14,7 @@ from ombix.core.results.sheets import Sheet, SheetGroup, SheetKeys, SheetRow
 from ombix.report.drawing import pdf, png, svg
 from ombix.report.drawing.shapes import Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
+from ombix.report.plain import visible
 from ombix.report.sheets import PAPERS, sheet_pages
 from ombix.session.session import Session
 from ombix.session.sheets import SheetWishes
@@ -21,24 +22,24 @@ from ombix.session.sheets import SheetWishes
 TYPEFACES = Typefaces(folders=())
 
 
-def box(label: Label) -> tuple[float, float, float, float]:
+def box(label: Label, typefaces: Typefaces) -> tuple[float, float, float, float]:
     """What a text covers: left, top, right, bottom."""
-    width = TYPEFACES.width(label.text, label.size, label.bold)
+    width = typefaces.width(visible(label.text), label.size, label.bold)
     left = label.x - width * {"start": 0.0, "middle": 0.5, "end": 1.0}[label.anchor]
     return left, label.y - label.size * 0.72, left + width, label.y + label.size * 0.2
 
 
-def check(page: Page) -> None:
+def check(page: Page, typefaces: Typefaces = TYPEFACES) -> None:
     """All is on the page, and no text on another one."""
-    boxes = [(box(item), item.text) for item in page.items if isinstance(item, Label) and item.text]
+    boxes = [(box(item, typefaces), item.text) for item in page.items if isinstance(item, Label) and item.text]
     for (left, top, right, bottom), text in boxes:
-        assert left >= 0 and right <= page.width and top >= 0 and bottom <= page.height, text
+        assert left >= 0 and right <= page.width and top >= 0 and bottom <= page.height, text[:80]
     boxes.sort(key=lambda one: one[0][1])
     for index, (one, text) in enumerate(boxes):
         for other, also in boxes[index + 1 :]:
             if other[1] >= one[3]:
                 break
-            assert one[2] <= other[0] + 0.01 or other[2] <= one[0] + 0.01, (text, also)
+            assert one[2] <= other[0] + 0.01 or other[2] <= one[0] + 0.01, (text[:80], also[:80])
     rules = [item for item in page.items if isinstance(item, Segment)]
     assert all(0 <= one.x < one.to_x <= page.width for one in rules)
 
@@ -139,6 +140,8 @@ def test_texts_of_every_kind_are_drawn(text: str) -> None:
     typefaces = Typefaces()
     for paper in ("a4", ""):
         pages = sheet_pages(odd_sheet(text), paper, typefaces)
+        for one in pages:
+            check(one, typefaces)
         assert pdf.data(pages, typefaces).startswith(b"%PDF")
         assert png.data(pages[0], typefaces, 0.3).startswith(b"\x89PNG")
         drawn = svg.text(pages[0])

@@ -7,7 +7,7 @@ from ombix.report.blocks import Blank, Block, Cell, Code, Grid, Title, line
 from ombix.report.drawing.colours import contrasting, heat
 from ombix.report.drawing.shapes import INK, LINE, QUIET, Box, Item, Label, Page
 from ombix.report.drawing.typefaces import Typefaces
-from ombix.report.plain import Display, width_of
+from ombix.report.plain import Display, visible, width_of
 
 _UNIT = 58.0
 """Points of a key of one unit."""
@@ -19,6 +19,8 @@ _KIND_WORDS = {
 }  # fmt: skip
 _SHADE, _PALE, _FREE = "#e9e6df", "#f6f5f1", "#ffffff"
 """Colours of keys that are kept or held, of those that cannot be pressed, and of free ones."""
+_LONGEST = 300
+"""Characters of a text of which more would never fit."""
 _CELL = 5
 """Terminal cells of a key of one unit."""
 _A4_LANDSCAPE = (841.89, 595.28)
@@ -139,9 +141,10 @@ class _Drawing:
         """A page with some panels."""
         width = max(self._width * _UNIT + 2 * _MARGIN, 640.0)
         found, items = self._found, list[Item]()
-        items.append(Label(_MARGIN, _MARGIN + 12, found.title, 17, True))
+        room = width - 2 * _MARGIN
+        items.append(Label(_MARGIN, _MARGIN + 12, self._fitted_text(found.title, room, 17, True), 17, True))
         said = f"{found.about}; {found.layout}, {found.keyboard}"
-        items.append(Label(_MARGIN, _MARGIN + 28, said, 10, colour=QUIET))
+        items.append(Label(_MARGIN, _MARGIN + 28, self._fitted_text(said, room, 10, False), 10, colour=QUIET))
         y = _MARGIN + 44
         for panel in panels:
             items.append(Label(_MARGIN, y + 12, _capital(panel.title), 13, True))
@@ -209,6 +212,7 @@ class _Drawing:
             yield Label(x + 5, y + 24.5 + number * 8.6, text, 7.2, False, ink)
 
     def _fitted_text(self, text: str, width: float, size: float, bold: bool) -> str:
+        text = visible(text.replace("\n", " ")[:_LONGEST])
         if self._typefaces.width(text, size, bold) <= width:
             return text
         while len(text) > 1 and self._typefaces.width(f"{text}…", size, bold) > width:

@@ -8,7 +8,7 @@ from ombix.core.results.sheets import Sheet, SheetGroup, SheetKeys, SheetRow
 from ombix.report.blocks import Blank, Block, Cell, Groups, line
 from ombix.report.drawing.shapes import INK, KEY, QUIET, Item, Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
-from ombix.report.plain import Display
+from ombix.report.plain import Display, visible
 
 PAPERS = {"a4": (595.28, 841.89), "letter": (612.0, 792.0)}
 """Width and height in points: ISO 216, and ANSI Y14.1 A."""
@@ -60,6 +60,8 @@ _NARROWEST = 21.0
 _SMALL = 0.25
 """The part of a column up to which a group is not divided."""
 _BESIDE = 0.84
+_MOST_LINES = 12
+"""Lines of one text in a row; the rest of it is left out."""
 _LONG_WORD = 400
 """Characters of a word that is too long for any line."""
 """The size of what is said beside, in sizes of the text."""
@@ -263,9 +265,9 @@ class _Setting:
             yield text, beside, False, QUIET
 
     def _wrapped(self, text: str, width: float, size: float, bold: bool) -> list[str]:
-        """A text in lines that fit; a word that is too long by itself is broken."""
+        """A text in lines that fit; a word that is too long by itself is broken. Of a very long text the rest is left out."""
         lines: list[str] = []
-        for word in text.split():
+        for word in map(visible, text.split()):
             joined = f"{lines[-1]} {word}" if lines else word
             if lines and self._typefaces.width(joined, size, bold) <= width:
                 lines[-1] = joined
@@ -274,7 +276,12 @@ class _Setting:
                 count = self._fitting(word, width, size, bold)
                 lines.append(word[:count])
                 word = word[count:]
+                if len(lines) > _MOST_LINES:
+                    break
             lines.append(word)
+            if len(lines) > _MOST_LINES:
+                last = lines[_MOST_LINES - 1]
+                return [*lines[: _MOST_LINES - 1], f"{last[: max(1, len(last) - 2)]}…"]
         return lines or [""]
 
     def _fitting(self, word: str, width: float, size: float, bold: bool) -> int:
@@ -310,7 +317,8 @@ class _Setting:
                 items += part.draw(x, y)
                 y += part.height
         for at, note in enumerate(found.notes):
-            items.append(Label(_MARGIN, height - _MARGIN / 2 - at * 9, note, 7, colour=QUIET))
+            text = self._wrapped(note, width - 2 * _MARGIN, 7, False)[0]
+            items.append(Label(_MARGIN, height - _MARGIN / 2 - at * 9, text, 7, colour=QUIET))
         return Page(width, height, items, found.title)
 
     def _column_titles(self, x: float, y: float, shape: _Shape) -> Iterator[Item]:
