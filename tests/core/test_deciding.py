@@ -1,11 +1,14 @@
 """Deciding: which binding wins in which states, and what a keymap of several layers has in force."""
 
+import random
+
+import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from ombix.core.actions import Action, Catalogue
 from ombix.core.conditions import NEVER, Facts, Space
-from ombix.core.deciding import Decider, Policy, decide_all, decision
+from ombix.core.deciding import Decider, Overlaps, Policy, decide_all, decision
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName, Removal, effective_states
 from ombix.core.keys import parse, write
@@ -221,3 +224,16 @@ def test_keys_taken_away_make_nothing_wait_and_nothing_fire() -> None:
 def test_the_space_bar_types_a_blank_where_it_is_not_bound() -> None:
     assert decision(parse("Space"), {}, {}, space(), EMPTY, Policy()).kind == "types"
     assert decision(parse("Ctrl+Space"), {}, {}, space(), EMPTY, Policy()).kind == "nothing"
+
+
+@pytest.mark.parametrize("count", [1, 2, 31, 33, 70, 129])
+def test_sets_that_meet_are_found_as_one_by_one(count: int) -> None:
+    """Where there are many, they are asked for in halves: with the same answer."""
+    space, draw = Space(SMALL), random.Random(count)
+    texts = ["pane is text", "readonly", "selection is many", "pane is files and not readonly", "always"]
+    some = [draw.choice([*texts, *(f"language is x{number}" for number in range(40))]) for _ in range(count)]
+    sets = [space.states(text) for text in some]
+    overlaps = Overlaps(space, sets)
+    for index, own in enumerate(sets):
+        wanted = [at for at in range(index + 1, count) if space.meet(own, sets[at])]
+        assert list(overlaps.behind(index, own)) == wanted

@@ -1,6 +1,6 @@
 """What happens for given keys, and why. One function decides, for every use: looking, auditing, porting, comparing."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Literal, NamedTuple
 
 from msgspec import Struct
@@ -133,6 +133,10 @@ class Decision(Struct, frozen=True):
     wait_ms: int | None = None
 
 
+_MANY = 32
+"""Candidates for one trigger from which on they are not compared each with each."""
+
+
 class Decider:
     """Makes the complete decisions of an editor that decides by `policy`."""
 
@@ -159,15 +163,43 @@ class Decider:
         rest = possible
         rows: list[Row] = []
         losers: list[Binding] = []
+        overlaps = Overlaps(space, states)
         for index, binding in enumerate(ordered):
             own = space.both(states[index], rest)
             if own == NEVER:
                 losers.append(binding)
                 continue
-            later = range(index + 1, len(ordered))
-            rows.append(Row(binding, own, tuple([ordered[at] for at in later if space.meet(own, states[at])])))
+            rows.append(Row(binding, own, tuple([ordered[at] for at in overlaps.behind(index, own)])))
             rest = space.minus(rest, states[index])
         return Table(trigger, tuple(rows), tuple(losers), hidden)
+
+
+class Overlaps:
+    """Which of many sets have a state in common with another one: asked of their unions first, in halves of halves."""
+
+    def __init__(self, space: Space, sets: Sequence[States]) -> None:
+        self._space = space
+        self._levels = [list(sets)]
+        while len(self._levels[-1]) > 1 and len(sets) > _MANY:
+            below = self._levels[-1]
+            pairs = [below[at : at + 2] for at in range(0, len(below), 2)]
+            self._levels.append([space.either(*pair) if len(pair) > 1 else pair[0] for pair in pairs])
+
+    def behind(self, index: int, own: States) -> Iterator[int]:
+        """The numbers of the sets behind one, in order, that meet it."""
+        top = len(self._levels) - 1
+        for number in range(len(self._levels[top])):
+            yield from self._within(top, number, index, own)
+
+    def _within(self, level: int, number: int, index: int, own: States) -> Iterator[int]:
+        if ((number + 1) << level) - 1 <= index or not self._space.meet(own, self._levels[level][number]):
+            return
+        if level == 0:
+            yield number
+            return
+        for below in (2 * number, 2 * number + 1):
+            if below < len(self._levels[level - 1]):
+                yield from self._within(level - 1, below, index, own)
 
 
 def decide_all(bindings: Iterable[Binding], space: Space, catalogue: Catalogue, policy: Policy) -> dict[Trigger, Table]:

@@ -19,8 +19,8 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
         taken = NEVER
         for index, binding in enumerate(ordered):
             own = subject.states(binding)
-            stronger = [one for one in ordered[:index] if space.both(subject.states(one), own) != NEVER]
-            if own != NEVER and stronger and space.minus(own, taken) == NEVER:
+            if own != NEVER and space.minus(own, taken) == NEVER:
+                stronger = [one for one in ordered[:index] if space.both(subject.states(one), own) != NEVER]
                 alone = [one for one in stronger if space.minus(own, subject.states(one)) == NEVER]
                 by = alone[:1] or stronger
                 if not any(one.outcome == binding.outcome for one in alone) and not _is_clash(subject, by, own):

@@ -1,23 +1,21 @@
 """The same binding twice."""
 
 from collections.abc import Iterator
-from itertools import combinations
 
 from msgspec.structs import replace
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
 from ombix.core.audit.ways import take_out
-from ombix.core.conditions import NEVER
+from ombix.core.conditions import NEVER, States
+from ombix.core.deciding import Overlaps
+from ombix.core.keymap import Binding
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:
     """Pairs of a layer with the same keys and outcome, one of which says nothing more."""
     space = subject.space
-    for group in subject.groups:
-        for first, second in combinations(group, 2):
-            if first.outcome != second.outcome:
-                continue
-            one, other = subject.states(first), subject.states(second)
+    for first, second, one, other in _meeting(subject):
+        if first.outcome == second.outcome:
             both = space.both(one, other)
             if NEVER not in (one, other) and both in (one, other):
                 message = f"{subject.show(first.keys)} is bound to {first.outcome} twice"
@@ -25,6 +23,16 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
                 # Where both say the same, no change could name one of them alone.
                 says_less = first if both == one and first.where != second.where else second
                 yield replace(found, changes=take_out(says_less) if first.where != second.where else ())
+
+
+def _meeting(subject: AuditSubject) -> Iterator[tuple[Binding, Binding, States, States]]:
+    """Pairs of a layer with the same keys that apply in a common state, and the states of each."""
+    for group in subject.groups:
+        states = list(map(subject.states, group))
+        overlaps = Overlaps(subject.space, states)
+        for index, first in enumerate(group):
+            for at_other in overlaps.behind(index, states[index]):
+                yield first, group[at_other], states[index], states[at_other]
 
 
 RULE = Rule(
