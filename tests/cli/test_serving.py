@@ -106,6 +106,18 @@ def test_it_follows_the_keymap_and_stays_right_while_that_is_wrong(served: Serve
     assert "Ctrl+Shift+D" not in served.get(f"/{served.token}/")[1]
 
 
+def test_files_that_come_later_are_watched_too(served: Served) -> None:
+    (served.folder / "more.keys.toml").write_text('format = 1\nname = "more"\n[bind.line]\njoin = "Alt+G"\n')
+    crew = served.folder / "crew.keys.toml"
+    crew.write_text(crew.read_text().replace('name = "crew"\n', 'name = "crew"\nextends = ["more.keys.toml"]\n', 1))
+    assert "Join" in served.get(f"/{served.token}/")[1]
+    before = served.get(f"/{served.token}/version")[1]
+    assert before in served.get(f"/{served.token}/")[1]
+    (served.folder / "more.keys.toml").write_text('format = 1\nname = "more"\n[bind.line]\njoin = "Alt+Shift+G"\n')
+    assert served.get(f"/{served.token}/version")[1] != before
+    assert "Alt+Shift+G" in served.get(f"/{served.token}/")[1]
+
+
 def test_its_user_ends_it(served: Served) -> None:
     served.process.send_signal(signal.SIGTERM)
     assert served.process.wait(10) == 143

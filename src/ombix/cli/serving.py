@@ -3,7 +3,7 @@
 import hashlib
 import os
 import secrets
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Mapping
 from http import HTTPStatus
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from threading import Lock
@@ -31,10 +31,14 @@ class KeymapPage:
     def current(self) -> tuple[str, str]:
         """The version and the text."""
         with self._lock:
-            version = self._stamp()
+            before = self._stamps()
+            version = _digest(before)
             if version != self._version:
                 try:
-                    self._text = page(self._data(), self._environment.display._replace(colour=False), version)
+                    data = self._data()
+                    # What changed while it was read is another version; what it was found to depend on is watched from now on.
+                    version = _digest({**self._stamps(), **before})
+                    self._text = page(data, self._environment.display._replace(colour=False), version)
                 except OmbixError as error:
                     self._environment.show_error(error)
                     if not self._text:
@@ -45,17 +49,23 @@ class KeymapPage:
 
     def version(self) -> str:
         """The version by the files as they are now."""
-        return self._stamp()
+        return _digest(self._stamps())
 
-    def _stamp(self) -> str:
-        found = hashlib.blake2b(digest_size=8)
-        for name in sorted(self._files()):
+    def _stamps(self) -> dict[str, str]:
+        """When each of the files was changed, and its size."""
+        found = {}
+        for name in self._files():
             try:
                 status = os.stat(name)  # noqa: PTH116
-                found.update(f"{name}\0{status.st_mtime_ns}\0{status.st_size}\0".encode("utf-8", "surrogateescape"))
+                found[name] = f"{status.st_mtime_ns} {status.st_size}"
             except OSError:
-                found.update(f"{name}\0-\0".encode("utf-8", "surrogateescape"))
-        return found.hexdigest()
+                found[name] = "-"
+        return found
+
+
+def _digest(stamps: Mapping[str, str]) -> str:
+    text = "\0".join(f"{name}\0{stamp}" for name, stamp in sorted(stamps.items()))
+    return hashlib.blake2b(text.encode("utf-8", "surrogateescape"), digest_size=8).hexdigest()
 
 
 def serve(

@@ -43,15 +43,18 @@ def run(
     if serving and (output is not None or json):
         raise InputError("--serve writes nothing", "Leave --output and --json out.")
 
+    named = editor_asked(file, editor)
+    sessions = [open_session(environment, workspace, file, editor)]
+
     def data() -> PageData:
         session = open_session(environment, workspace, file, editor)
-        named = editor_asked(file, editor)
-        return session.page(editor=named, on=on, layout=layout, keyboard=keyboard, to=tuple(to or ()))
+        found = session.page(editor=named, on=on, layout=layout, keyboard=keyboard, to=tuple(to or ()))
+        sessions[:] = [session]
+        return found
 
     if serving:
-        watched = open_session(environment, workspace, file, editor)
-        watched.keymap(editor_asked(file, editor), on, layout)
-        serve(environment, data, lambda: watched.files().keys(), port)
+        sessions[0].keymap(named, on, layout)
+        serve(environment, data, lambda: sessions[0].files().keys(), port)
         return Status.FINE
     found = data()
     if json:
