@@ -6,6 +6,7 @@ from pathlib import Path
 
 import pytest
 
+from ombix.session.session import Session
 from tests.helpers import ombix
 
 
@@ -80,6 +81,37 @@ def test_nothing_that_a_repository_names_is_started(ferry: Path) -> None:
     assert not (ferry / "started").exists()
 
 
+def test_what_a_repository_leaves_out_is_not_fetched(ferry: Path) -> None:
+    """A part of it is missing, and it names a command that would bring that."""
+    git(ferry, "init", "-q")
+    commit(ferry)
+    trap = ferry / "trap.sh"
+    trap.write_text(f"#!/bin/sh\ntouch {ferry}/started\n")
+    trap.chmod(0o755)
+    blob = subprocess.run(
+        ["git", "-C", str(ferry), "rev-parse", "HEAD:crew.keys.toml"], check=True, capture_output=True, text=True
+    ).stdout.strip()
+    (ferry / ".git" / "objects" / blob[:2] / blob[2:]).unlink()
+    for name, value in (
+        ("core.repositoryFormatVersion", "1"), ("extensions.partialClone", "origin"), ("remote.origin.url", str(ferry)),
+        ("remote.origin.promisor", "true"), ("remote.origin.uploadpack", str(trap)), ("protocol.file.allow", "always"),
+    ):  # fmt: skip
+        git(ferry, "config", name, value)
+    subprocess.run(["git", "-C", str(ferry), "cat-file", "blob", blob], check=False, capture_output=True)
+    assert (ferry / "started").exists()  # so would it be
+    (ferry / "started").unlink()
+    ran = ombix(ferry, "sheet", "--since", "HEAD")
+    assert (ran.status, "the version cannot be read" in ran.err) == (2, True)
+    assert not (ferry / "started").exists()
+
+
+def test_another_repository_that_is_named_around_is_not_meant(ferry: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    git(ferry, "init", "-q")
+    commit(ferry)
+    monkeypatch.setenv("GIT_DIR", str(ferry / "nowhere"))
+    assert Session(folder=str(ferry)).sheet(since="HEAD").groups == ()
+
+
 def test_what_a_list_names_in_its_order(ferry: Path) -> None:
     (ferry / "few.txt").write_text("# the first\nSave\n\nwrap-crossing  # our own\nline.sort\n")
     found = json.loads(ombix(ferry, "sheet", "--only", "few.txt", "--json").out)
@@ -112,6 +144,7 @@ def _rows(found: dict[str, object]) -> list[dict[str, object]]:
         "{{ ''.__class__.__mro__ }}", "{{ answer.__init__.__globals__ }}", "{{ answer.title.format.__self__.__class__ }}",
         "{% for x in range(999999999) %}{% endfor %}", "{{ nothing }}", "{{ answer.nothing }}", "{% if %}", "{{ 1/0 }}",
         "{% include 'crew.keys.toml' %}", "{{ answer.groups.append(1) }}", "{{ 'x' * answer }}", "{% import 'os' as o %}",
+        "{% for a in range(99999) %}{% for b in range(99999) %}{% endfor %}{% endfor %}",
         "{{ 'x' * 999999999 }}", "{{ 9 ** 999999999 }}", "{% for a in range(9999) %}{{ 'x' * 9999 }}{% endfor %}",
     ],
 )  # fmt: skip
@@ -149,7 +182,7 @@ def test_a_template_for_markup_has_no_markup_from_names(ferry: Path) -> None:
         (("sheet", "--editor", "nnao"), "nnao"),
         (("sheet", "--only", "none.txt"), "none.txt"),
         (("picture", "--output", "k.html"), "there is no form for k.html"),
-        (("picture", "--with", "Foo"), "unknown modifier: Foo"),
+        (("picture", "--with", "Foo"), "these are no modifiers: Foo"),
         (("picture", "--after", "Crtl+K"), "Crtl"),
         (("picture", "--after", "Alt+Q"), "nothing begins with Alt+Q"),
         (("picture", "--keyboard", "round"), "round"),

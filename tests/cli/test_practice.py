@@ -173,6 +173,17 @@ def test_what_is_remembered_is_written_out_and_forgotten(ferry: Path) -> None:
     assert "0 things." in ombix(ferry, "practice", "--forget").err
 
 
+def test_two_sessions_at_once_lose_nothing_of_each_other(ferry: Path) -> None:
+    one, two = (Session(folder=str(ferry), state=str(ferry / "state")).practice() for _ in range(2))
+    first, second = one.questions()[:2]
+    one.grade(first, "good")
+    two.grade(second, "again")
+    one.grade(second, "good")
+    known = Session(folder=str(ferry), state=str(ferry / "state")).practice().listed()
+    rows = {each.name: (each.right, each.wrong) for each in (*known.due, *known.later)}
+    assert rows == {first.name: (1, 0), second.name: (1, 1)}
+
+
 def test_new_things_stand_beside_old_ones_and_near_misses_together(ferry: Path) -> None:
     session = Session(folder=str(ferry), state=str(ferry / "state"))
     first = session.practice(PracticeWishes(first=("line.copy-down", "Undo")))

@@ -1,5 +1,9 @@
 """Templates that somebody else may have written: they look at an answer, and can neither change it nor take all memory."""
 
+import signal
+from collections.abc import Iterator
+from contextlib import contextmanager
+from types import FrameType
 from typing import Any
 
 from jinja2 import StrictUndefined
@@ -9,6 +13,8 @@ from jinja2.sandbox import ImmutableSandboxedEnvironment
 
 _MOST = 10_000_000
 """Characters that a template makes, and the greatest number that it reckons with."""
+_SECONDS = 5.0
+"""How long it may take."""
 
 
 class TemplateSandbox(ImmutableSandboxedEnvironment):
@@ -29,9 +35,29 @@ class TemplateSandbox(ImmutableSandboxedEnvironment):
     def filled(self, text: str, answer: Any) -> str:
         """A template's text, filled with an answer. Raises TemplateError, and what Python raises for what cannot be done."""
         found, length = [], 0
-        for piece in self.from_string(text).generate(answer=answer):
-            length += len(piece)
-            if length > _MOST:
-                raise SecurityError("it makes a text that is too long")
-            found.append(piece)
+        with _in_time():
+            for piece in self.from_string(text).generate(answer=answer):
+                length += len(piece)
+                if length > _MOST:
+                    raise SecurityError("it makes a text that is too long")
+                found.append(piece)
         return "".join(found)
+
+
+@contextmanager
+def _in_time() -> Iterator[None]:
+    """End what takes too long, where the system can tell that (POSIX, setitimer)."""
+    if not hasattr(signal, "setitimer"):
+        yield
+        return
+
+    def stop(number: int, frame: FrameType | None) -> None:
+        raise SecurityError("it takes too long")
+
+    before = signal.signal(signal.SIGALRM, stop)
+    signal.setitimer(signal.ITIMER_REAL, _SECONDS)
+    try:
+        yield
+    finally:
+        signal.setitimer(signal.ITIMER_REAL, 0)
+        signal.signal(signal.SIGALRM, before)

@@ -7,7 +7,7 @@ from msgspec import Struct
 
 from ombix.core.conditions import NEVER, States
 from ombix.core.effort import Effortful
-from ombix.core.errors import InputError
+from ombix.core.errors import InputError, NotationError
 from ombix.core.keyboards import Keyboard
 from ombix.core.keys import ALT, CTRL, META, MODIFIERS, NAMED_KEYS, SHIFT, Chord, Trigger, write
 from ombix.core.layouts import KeyboardSetup, Stroke, as_typed
@@ -276,5 +276,9 @@ def _modifiers(name: str, resolve: Callable[[Trigger], Trigger]) -> int:
     """The modifiers of a name like `Ctrl+Shift`; `none` for none. Raises InputError."""
     if name.lower() == "none":
         return 0
-    (chord,) = resolve(read_keys(f"{name}+F1")[0])
+    try:
+        (chord,) = resolve(read_keys(f"{name}+F1")[0])
+    except (NotationError, ValueError) as error:
+        advice = getattr(error, "advice", "") or "Write them like Ctrl+Shift, or none."
+        raise InputError(f"these are no modifiers: {name}", advice) from None
     return chord.modifiers

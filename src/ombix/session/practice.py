@@ -200,6 +200,8 @@ class Practice:
         from fsrs import Card, Rating
 
         ratings = {"again": Rating.Again, "hard": Rating.Hard, "good": Rating.Good, "easy": Rating.Easy}
+        if self._progress is not None:
+            self._memories = self._progress.all()  # another session may have gone on meanwhile
         memory = self._memories.get(item.name)
         card: Card = Card.from_dict(dict(memory.card)) if memory else Card(card_id=len(self._memories) + 1, due=now())  # type: ignore[arg-type]
         card, _log = _scheduler().review_card(card, ratings[grade], now())

@@ -13,6 +13,8 @@ _SECONDS = 30
 _MOST_BYTES = 4 * 1024 * 1024
 _QUIET = ("-c", "core.fsmonitor=false", "-c", "core.hooksPath=/dev/null")
 """Nothing that a stranger's repository names is started."""
+_SHUT = {"GIT_OPTIONAL_LOCKS": "0", "GIT_ALLOW_PROTOCOL": "none", "GIT_NO_LAZY_FETCH": "1", "LC_ALL": "C"}
+"""What a repository leaves out is not fetched, by whatever command it names for that; no other repository is meant."""
 
 
 def texts_at(opener: Opener, known: Iterable[str], revision: str) -> dict[str, str]:
@@ -32,14 +34,16 @@ def texts_at(opener: Opener, known: Iterable[str], revision: str) -> dict[str, s
         about, _tab, name = row.partition("\t")
         _mode, kind, blob, size = about.split()
         path = Path(absolute(top / name))
-        if kind == "blob" and int(size) <= _MOST_BYTES and (path in needed or path.suffix == ".toml"):
+        is_small = not size.isdecimal() or int(size) <= _MOST_BYTES  # of what is missing there is no size
+        if kind == "blob" and is_small and (path in needed or path.suffix == ".toml"):
             data = _git(top, ["cat-file", "blob", blob], "the version cannot be read")
             texts[str(path)] = data.decode("utf-8-sig", "replace")
     return texts
 
 
 def _git(folder: Path, arguments: Sequence[str], wrong: str) -> bytes:
-    environment = {**os.environ, "GIT_OPTIONAL_LOCKS": "0", "LC_ALL": "C"}
+    own = {name: value for name, value in os.environ.items() if not name.startswith("GIT_")}
+    environment = {**own, **_SHUT}
     try:
         ran = subprocess.run(
             ["git", "-C", str(folder), *_QUIET, *arguments], capture_output=True, timeout=_SECONDS, env=environment,
