@@ -17,11 +17,12 @@ ALLOWED = {
     "effects": {"core", "effects"},
     "stage": {"core", "effects", "stage"},
     "store": {"core", "data", "store"},
+    "merging": {"core", "store", "merging"},
     "dialects": {"core", "data", "effects", "dialects"},
     # Proving presses what a dialect describes and compares with what its programs and the stage say.
     "proving": {"core", "data", "dialects", "effects", "stage", "proving"},
     "drafting": {"core", "dialects", "drafting"},
-    "session": {"core", "data", "store", "dialects", "drafting", "effects", "stage", "proving", "session"},
+    "session": {"core", "data", "store", "merging", "dialects", "drafting", "effects", "stage", "proving", "session"},
     # A command parses, asks a session, and renders; three completions and the demo look at the data that ships.
     "cli": {"core", "data", "dialects", "proving", "session", "report", "cli"},
 }

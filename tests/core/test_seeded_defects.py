@@ -236,6 +236,12 @@ def stale_acceptance(draft: Draft) -> str:
     return _FRESH
 
 
+def conflict(draft: Draft) -> str:
+    at = draft.chance.choice(["bind.line.sort", "where.editing", 'unbind."Ctrl+K"', "macro.tide"])
+    draft.tail += f"\n[[conflict]]\nat = '{at}'\nwhy = \"both changed it\"\nours = '\"F7\"'\n"
+    return ""
+
+
 def no_press(draft: Draft) -> str:
     one, _ = _two(draft)
     keys = draft.chance.choice(["Ctrl+ß", "Alt+ö", "Ctrl+Alt+€", "Ctrl+ñ", "F13", "Alt+F17"])
@@ -370,7 +376,7 @@ PLANTERS: dict[str, Callable[[Draft], str]] = {
     "clash": clash, "exception": exception, "covered": covered, "doubled": doubled, "impossible": impossible,
     "unfit": unfit, "hidden-sequence": hidden_sequence, "slow-key": slow_key, "unknown": unknown,
     "needless-removal": needless_removal, "no-way-back": no_way_back, "slip": slip, "half-pair": half_pair,
-    "no-keys": no_keys, "habit": habit, "stale-acceptance": stale_acceptance, "no-press": no_press,
+    "no-keys": no_keys, "habit": habit, "stale-acceptance": stale_acceptance, "conflict": conflict, "no-press": no_press,
     "hard-press": hard_press, "system-key": system_key, "desktop-key": desktop_key, "not-sent": not_sent,
     "sent-alike": sent_alike, "swallowed-text": swallowed_text, "one-platform": one_platform,
     "crossed-exceptions": crossed_exceptions, "other-press": other_press,

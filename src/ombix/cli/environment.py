@@ -75,6 +75,10 @@ class Environment:
         """Print what was laid out, as the result."""
         self.results.write(render(blocks, self.display))
 
+    def tell(self, blocks: Iterable[Block]) -> None:
+        """Print what was laid out as a message."""
+        self.messages.write(render(blocks, self.messages.display))
+
     def answer(self, result: Any, blocks: Callable[[Display], Iterable[Block]], json: bool) -> None:
         """Print a result: laid out, or as one JSON document."""
         if not json:

@@ -124,6 +124,25 @@ class RemoveAccept(Struct, frozen=True):
     keys: Trigger = ()
 
 
+Side = Literal["ours", "theirs"]
+SIDES: tuple[Side, ...] = ("ours", "theirs")
+"""The two sides of a merge."""
+
+
+class Settle(Struct, frozen=True):
+    """Settle what a merge left open: an entry as it stands, or as `ours` or `theirs` had it; or `keys` that both use, as they
+    are bound."""
+
+    at: tuple[str, ...]
+    take: Literal["as it is", "ours", "theirs"]
+    keys: Trigger = ()
+
+    @property
+    def name(self) -> str:
+        """What a binding of the entry is named by."""
+        return (":" if self.at[:1] == ("only",) else ".").join(self.at[1:])
+
+
 class MapCommand(Struct, frozen=True):
     """In a workspace: say which action an editor's command stands for."""
 
@@ -161,6 +180,7 @@ KeymapChange = (
     | Move
     | Accept
     | RemoveAccept
+    | Settle
 )
 WorkspaceChange = MapCommand | AddLayer | AddEditor
 Change = KeymapChange | WorkspaceChange
@@ -195,6 +215,9 @@ def in_words(change: Change) -> str:
             return f"accept {rule}{_for(keys)}{_because(why)}"
         case RemoveAccept(rule=rule, keys=keys):
             return f"no longer accept {rule}{_for(keys)}"
+        case Settle(at=at, take=take, keys=keys):
+            what = ".".join(at) or write(keys)
+            return f"leave {what} as it is" if take == "as it is" else f"take {what} as {take} had it"
         case MapCommand(editor=editor, command=command, action=action):
             return f"take {editor}'s command {command} as {action}"
         case AddLayer(file=file):

@@ -37,8 +37,8 @@ def waiting(
         other = second.get(trigger)
         if other is None or one.waits == other.waits:
             continue
-        for states_a, outcome in _parts(one, space):
-            for states_b, same in _parts(other, space):
+        for states_a, outcome in parts_of(one, space):
+            for states_b, same in parts_of(other, space):
                 if outcome is None or outcome != same:
                     continue
                 states = space.both(space.both(states_a, states_b), within)
@@ -55,11 +55,11 @@ def differences(
     """Where the decisions for one trigger differ in the states `within`."""
     if first is None and second is None:
         return []
-    if first is not None and second is not None and _are_alike(first, second):
+    if first is not None and second is not None and are_alike(first, second):
         return []
     found = []
-    for states_a, outcome_a in _parts(first, space):
-        for states_b, outcome_b in _parts(second, space):
+    for states_a, outcome_a in parts_of(first, space):
+        for states_b, outcome_b in parts_of(second, space):
             if outcome_a == outcome_b:
                 continue
             states = space.both(space.both(states_a, states_b), within)
@@ -78,7 +78,7 @@ def compare(
     return found
 
 
-def _are_alike(first: Table, second: Table) -> bool:
+def are_alike(first: Table, second: Table) -> bool:
     """Whether the same outcomes win, in the same order, under the same conditions: then they do so in the same states."""
     if len(first.rows) != len(second.rows) or first.hidden != second.hidden:
         return False
@@ -90,7 +90,8 @@ def _are_alike(first: Table, second: Table) -> bool:
     )
 
 
-def _parts(table: Table | None, space: Space) -> list[tuple[States, Outcome | None]]:
+def parts_of(table: Table | None, space: Space) -> list[tuple[States, Outcome | None]]:
+    """All states in parts, each with what is run in it (None: nothing)."""
     if table is None:
         return [(space.possible, None)]
     parts: list[tuple[States, Outcome | None]] = [(row.states, row.binding.outcome) for row in table.rows]

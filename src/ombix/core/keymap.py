@@ -80,6 +80,22 @@ class Accepted(Struct, frozen=True):
     place: Place
 
 
+class Unsettled(Struct, frozen=True):
+    """What two sides changed, each otherwise, or gave the same keys to, and nobody has settled yet.
+
+    `at` is the path of an entry (`bind.line.delete`), or `keys` are those that both use. `base`, `ours` and `theirs` are
+    texts of what stood there, as values of TOML; empty: nothing.
+    """
+
+    place: Place
+    at: tuple[str, ...] = ()
+    keys: Trigger = ()
+    why: str = ""
+    base: str = ""
+    ours: str = ""
+    theirs: str = ""
+
+
 class Kept(Struct, frozen=True):
     """A piece of an editor's file that Ombix does not understand, carried along as it is."""
 
@@ -102,6 +118,7 @@ class Layer(Struct):
     macros: dict[str, Macro] = {}
     snippets: dict[str, Snippet] = {}
     kept: list[Kept] = []
+    unsettled: list[Unsettled] = []
     scope: Scope = field(default_factory=lambda: Scope({}))
     files: list[str] = []
     """The files that the layer was read from."""

@@ -9,7 +9,7 @@ from typing import Literal, NamedTuple
 from ombix.core.changes import KeymapChange
 from ombix.core.keys import Trigger
 
-WayKind = Literal["bind", "move", "narrow", "take out", "accept"]
+WayKind = Literal["bind", "move", "narrow", "take out", "settle", "accept"]
 
 HABIT, FREQUENT = 1.0, 3.0
 """A habit that is broken; and how much more it is where the action is used all day."""

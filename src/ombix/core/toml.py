@@ -5,7 +5,8 @@ and notes what is wrong with each.
 """
 
 import re
-from typing import Any
+from collections.abc import Iterator
+from typing import Any, NamedTuple
 
 import tomli
 
@@ -25,6 +26,8 @@ _KEY_PART = re.compile(r"""\s*([A-Za-z0-9_-]+|"(?:[^"\\]|\\.)*"|'[^']*')\s*""")
 # What a statement can begin with at the start of a line; inside brackets that were never closed it ends them.
 _STATEMENT = re.compile(r"""\s*(?:\[\[?[A-Za-z0-9_"'.-]+(?:\]\]?)?\s*(?:#.*)?$|(?:[A-Za-z0-9_.-]+|"[^"\\]*")\s*=)""")
 _HEADER_NAME = re.compile(r"""\s*\[\[?\s*([A-Za-z0-9_"'.-]+)""")
+_MARK = re.compile(r"(?:<{7}|\|{7}|={7}|>{7})(?: |$)")
+"""What version control writes around two sides of a conflict."""
 _LONG_NUMBER = re.compile(r"[0-9][0-9_]{3000,}")
 _ADVICE = {
     "invalid value": "A text stands in quotes, a list in square brackets.",
@@ -104,6 +107,11 @@ class Document:
         else:
             line = text.rstrip("\n").count("\n") + first_line
             column = len(self.line(line)) + 1
+        if _MARK.match(self.line(line)):
+            what = "a merge that was not finished stands here"
+            place = Place(self.file, line, 1, line, len(self.line(line)) + 1)
+            advice = "Keep one side and take the marks out; or have git merge it again: git checkout --merge FILE"
+            return InputError(what, advice, place, self.line(line), 7)
         advice = next((text for start, text in _ADVICE.items() if what.startswith(start)), "See: docs/files.md")
         place = Place(self.file, line, column, line, column + 1)
         return InputError(f"this is not TOML: {what}", advice, place, self.line(line))
@@ -219,24 +227,38 @@ def _open_after(line: str, depth: int, quote: str) -> tuple[int, str]:
             depth -= 1
 
 
-# --- places
+# --- statements and places
 
 
-def _scan(text: str, file: str) -> Places:
-    """Path of each key to its place, up to the end of its value. The text is known to be right TOML."""
-    places: Places = {}
+class TomlStatement(NamedTuple):
+    """A heading, or a key with its value: the lines from the first to the last (indexes), where it begins in the first, and from
+    where to where (offsets in these) the value stands. A list of tables has the number of the table in its path; `table` is
+    how many names of the path those of the heading above are."""
+
+    is_heading: bool
+    path: Path
+    table: int
+    line: int
+    column: int
+    end_line: int
+    value_column: int
+    end_column: int
+
+
+def statements(text: str, file: str = "", places: Places | None = None) -> Iterator[TomlStatement]:
+    """The statements of a text that is right TOML, in their order; the places of what stands in lists go to `places`."""
     table: Path = ()
     arrays: dict[Path, int] = {}
     lines = text.split("\n")
     index = 0
     simple = _SIMPLE.match
+    items: Places = {} if places is None else places
     while index < len(lines):
         line = lines[index]
         match = simple(line)
         if match:
-            number = index + 1
-            place = Place(file, number, match.start(1) + 1, number, match.end(2) + 1)
-            places.setdefault((*table, match[1].strip('"')), place)
+            path = (*table, match[1].strip('"'))
+            yield TomlStatement(False, path, len(table), index, match.start(1), index, match.start(2), match.end(2))
             index += 1
             continue
         stripped = line.lstrip(" \t")
@@ -245,25 +267,31 @@ def _scan(text: str, file: str) -> Places:
             continue
         column = len(line) - len(stripped)
         if stripped[0] == "[":
-            double = stripped.startswith("[[")
-            path, end = _read_path(line, column + (2 if double else 1))
-            if double:
-                arrays[path] = arrays.get(path, -1) + 1
-                path = (*path, str(arrays[path]))
-            table = path
-            place = Place(file, index + 1, column + 1, index + 1, end + (3 if double else 2))
-            for length in range(1, len(path) + 1):
-                places.setdefault(path[:length], place)
+            brackets = 2 if stripped.startswith("[[") else 1
+            table, end = _read_path(line, column + brackets)
+            if brackets == 2:
+                arrays[table] = arrays.get(table, -1) + 1
+                table = (*table, str(arrays[table]))
+            yield TomlStatement(True, table, len(table), index, column, index, 0, end + brackets)
             index += 1
             continue
-        path, end = _read_path(line, column)
-        full = (*table, *path)
-        values = _Values(lines, file, full, places)
+        own, end = _read_path(line, column)
+        values = _Values(lines, file, (*table, *own), items)
         values.skip(index, end + 1)
-        place = Place(file, index + 1, column + 1, values.end_line, values.end_column)
-        for length in range(len(table) + 1, len(full) + 1):
-            places.setdefault(full[:length], place)
+        start = len(line) - len(line[end + 1 :].lstrip(" \t"))
+        yield TomlStatement(
+            False, (*table, *own), len(table), index, column, values.end_line - 1, start, values.end_column - 1
+        )
         index = values.next_index
+
+
+def _scan(text: str, file: str) -> Places:
+    """Path of each key to its place, up to the end of its value. The text is known to be right TOML."""
+    places: Places = {}
+    for is_heading, path, table, line, column, end_line, _start, end in statements(text, file, places):
+        place = Place(file, line + 1, column + 1, end_line + 1, end + 1)
+        for length in range(1 if is_heading else table + 1, len(path) + 1):
+            places.setdefault(path[:length], place)
     return places
 
 

@@ -50,6 +50,11 @@ def _stops(found: Sequence[StopsWorking]) -> Iterator[Block]:
         yield line(Cell(f"No keys run {', '.join(names[:_MOST])}{more} any more{where}.", "warn"))
 
 
+def new_findings(found: Sequence[PlatformFinding]) -> Iterator[Block]:
+    """Findings that were not there before."""
+    return _findings("New", found)
+
+
 def _findings(title: str, found: Sequence[PlatformFinding]) -> Iterator[Block]:
     for one in found[:_MOST]:
         finding = one.finding

@@ -54,6 +54,7 @@ def subject_of(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resour
         cache(lambda: _views(here, subject.space, editors, resources)), context.setups, setup_at_hand(context, resources),
         reserved(context, resources), terminals(context, editors, resources), shipped.platforms(),
         one_action_for=lambda macro: _shorter_ways(macro, here),
+        unsettled=context.workspace.unsettled if context.workspace is not None else (),
     )  # fmt: skip
     return subject
 

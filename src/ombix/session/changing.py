@@ -6,10 +6,10 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from ombix.core.changes import AddNamed, BindNamed, Change, in_words
+from ombix.core.changes import AddNamed, BindNamed, Change, Settle, in_words
 from ombix.core.errors import InputError, OutsideError, Place, did_you_mean
 from ombix.core.keymap import Binding, Keymap, Layer
-from ombix.core.keys import Trigger
+from ombix.core.keys import Trigger, parse
 from ombix.core.outcomes import Do, Insert, Only, Play
 from ombix.core.results.files import ChangeReport, Consequences, EditReport
 from ombix.session.consequences import consequences
@@ -143,6 +143,9 @@ def check_only_changed(before: Layer, after: Layer, changes: Sequence[Change]) -
     for change in changes:
         names |= {str(value) for field in ("action", "name", "command") if (value := getattr(change, field, ""))}
         names |= {f"{change.kind} {change.name}"} if isinstance(change, AddNamed | BindNamed) else set()
+        if isinstance(change, Settle) and change.at:
+            names.add(change.at[-1])
+            triggers |= {parse(change.at[-1])} if change.at[0] == "unbind" else set()
         triggers |= {
             keys for field in ("keys", "to") if isinstance(keys := getattr(change, field, None), tuple) and keys
         }
@@ -169,8 +172,8 @@ def _facts_of(layer: Layer, names: set[str], triggers: set[Trigger]) -> tuple[An
         removals,
         macros,
         snippets,
-        layer.scope.own,
-        layer.facts,
+        {name: text for name, text in layer.scope.own.items() if name not in names},
+        [one for one in layer.facts if one.name not in names],
         layer.never,
         [one.text for one in layer.kept],
     )

@@ -55,6 +55,7 @@ if TYPE_CHECKING:
     from ombix.session.free import FreeSearch
     from ombix.session.live import LiveStage
     from ombix.session.look_ups import LookUps
+    from ombix.session.merging import Merging
     from ombix.session.pictures import PictureWishes
     from ombix.session.porting import MadePort, PortWishes
     from ombix.session.practice import Practice, PracticeWishes
@@ -632,6 +633,24 @@ class Session:
         text = plans.plan_text(found, Path(found.file.file).name, plan)
         (path,) = self.write(f"draft {plan}", {plan: text}, dry_run)
         return found._replace(plan=Place(absolute(path)))
+
+    def merge(self, base: str, ours: str, theirs: str, *, path: str = "") -> "Merging":
+        """Merge two versions of a file with a common ancestor; it belongs at `path`, where `ours` is a copy of it."""
+        from ombix.session import merging
+        from ombix.session.resources import user_path
+
+        here = self.opener.folder
+        paths = [user_path(name, here) for name in (base, ours, theirs)]
+        texts = [self.resources.files.read_text(one) for one in paths]
+        names = (str(paths[0]), str(paths[1]), str(paths[2]))
+        found = merging.Versions(user_path(path or ours, here), texts[0], texts[1], texts[2], names)
+        return merging.merge(found, self.opener, self.resources)
+
+    def path(self, file: str) -> "Path":
+        """The path of a file that a user named."""
+        from ombix.session.resources import user_path
+
+        return user_path(file, self.opener.folder)
 
     def apply(self, wishes: "ApplyWishes") -> "ApplyReport":
         """Write the keymap into the editors' own files."""

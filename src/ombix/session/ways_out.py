@@ -6,7 +6,7 @@ from typing import NamedTuple
 
 from ombix.core.audit import Finding, Rule
 from ombix.core.audit.model import AuditSubject, is_own
-from ombix.core.changes import Accept, Bind, KeymapChange, Move, RemoveTakeAway
+from ombix.core.changes import SIDES, Accept, Bind, KeymapChange, Move, RemoveTakeAway, Settle
 from ombix.core.conditions import NEVER, States
 from ombix.core.errors import OmbixError, TangledError
 from ombix.core.free import FreeTrigger, PlatformAround, Suiting, WantedKeys, free_triggers
@@ -35,6 +35,7 @@ from ombix.session.changing import KeymapEditing, KeymapFile, check_only_changed
 from ombix.session.edits import moved_in, narrowed_in, taken_out_of
 from ombix.session.free import around
 from ombix.session.trial import Trial, is_same, new_findings
+from ombix.store import conflicts
 from ombix.store import editing as text_editing
 
 MOST_WAYS = 5
@@ -131,7 +132,8 @@ class WaysOut:
                 now = trial.findings(platform)
                 if platform == self.of.platform and any(is_same(one, finding) for one in now):
                     return None
-                if any(True for _ in new_findings(self.trial.findings(platform), now)):
+                brings = way.kind != "settle" and any(True for _ in new_findings(self.trial.findings(platform), now))
+                if brings:  # of two sides of a merge each was meant, with what it brings
                     return None
         except OmbixError:
             return None
@@ -152,6 +154,7 @@ class WaysOut:
                     yield way
             yield from self._for_the_action(binding)
         yield from self._given_back(finding)
+        yield from self._settled(finding)
         if self.of.why:
             yield CostedWay(
                 "accept",
@@ -365,6 +368,20 @@ class WaysOut:
                 takes=keys,
                 touches=tuple(names),
             )
+
+    def _settled(self, finding: Finding) -> Iterator[CostedWay]:
+        """What a merge left open: as it stands, or as either side had it."""
+        places = {spot.place for spot in finding.spots}
+        for one in self.file.own.unsettled:
+            if one.place in places:
+                yield CostedWay(
+                    "settle", (Settle(one.at, "as it is", one.keys),), (Cost(HABIT, "a change of one side given up"),)
+                )
+                stands = conflicts.standing(self.file.text, one.at) if one.at else None
+                for side in SIDES if one.at else ():
+                    if conflicts.value_of(getattr(one, side)) != stands:
+                        cost = Cost(HABIT * 1.5, "what stands there given up")
+                        yield CostedWay("settle", (Settle(one.at, side),), (cost,))
 
     def _overlaps(self, binding: Binding, finding: Finding) -> Iterator[States]:
         """The states that a binding may give up: those of the finding, and those of each other binding in it."""

@@ -23,6 +23,7 @@ from ombix.core.changes import (
     RemoveAccept,
     RemoveTakeAway,
     RemoveUnbind,
+    Settle,
     TakeAway,
     Unbind,
     in_words,
@@ -30,8 +31,8 @@ from ombix.core.changes import (
 from ombix.core.errors import InputError, NotationError
 from ombix.core.keys import Trigger, parse, write
 from ombix.core.toml import Document
-from ombix.store import entries, pieces
-from ombix.store.line_keeping import comments_in, with_lines_of, without_entry
+from ombix.store import conflicts, entries, pieces
+from ombix.store.line_keeping import comments_in, with_blank_lines, with_lines_of, without_empty_end, without_entry
 
 
 class Edit(NamedTuple):
@@ -65,7 +66,7 @@ def apply(text: str, changes: Sequence[Change]) -> Edited:
         if is_written:
             edited = _with_lines(tomlkit.dumps(document), editing) if cut is None else cut
             document = document if is_last else tomlkit.parse(edited)
-    edited = _without_empty_end(_with_blank_lines(edited, text), text)
+    edited = without_empty_end(with_blank_lines(edited, text), text)
     edited = edited if edited.endswith("\n") else f"{edited}\n"
     lined = with_lines_of(edited, text)
     ends_open = bool(text) and not text.endswith("\n")
@@ -112,6 +113,8 @@ class _Editing:
                 return self._accept(change)
             case RemoveAccept():
                 return self._remove_accept(change)
+            case Settle():
+                return self._settle(change)
             case MapCommand(editor=editor, command=command, action=action):
                 table = _table(_table(_table(self.document, "editor", True), editor), "actions")
                 return self._set(change, table, command, tomlkit.item(action))
@@ -241,12 +244,36 @@ class _Editing:
         for index, row in enumerate(rows or ()):
             keys = parse(row["press"]) if "press" in row else ()
             if row.get("rule") == change.rule and keys == change.keys and isinstance(rows, AoT):
-                before = ", ".join(tomlkit.dumps(row).strip().split("\n"))
+                before = pieces.one_line(row)
                 del rows[index]
                 if not rows:
                     del self.document["accept"]
                 return Edit(change, "", f"[[accept]] {before}")
         raise InputError(f"there is nothing to {in_words(change)}", "See: ombix audit")
+
+    def _settle(self, change: Settle) -> Edit:
+        rows = self.document.get(conflicts.TABLE)
+        for index, row in enumerate(rows or ()):
+            at, keys = conflicts.path_of(row.get("at", "")), _parsed(row.get("press", ""))
+            if (at, keys) != (change.at, change.keys) or not isinstance(rows, AoT):
+                continue
+            text, before = str(row.get(change.take, "")), pieces.one_line(row)
+            if change.take != "as it is":
+                self._put(change, text)
+            del rows[index]
+            if not rows:
+                del self.document[conflicts.TABLE]
+            return Edit(change, text, f"[[{conflicts.TABLE}]] {before}")
+        raise InputError(f"there is nothing to {in_words(change)}", "See: ombix audit")
+
+    def _put(self, change: Settle, text: str) -> None:
+        """Give an entry a value, as a text; take it out for an empty one."""
+        table = self._own_table(*change.at[:-1])
+        name = change.at[-1] if change.at[0] != "unbind" else _same_keys(table, _parsed(change.at[-1])) or change.at[-1]
+        if text:
+            self._set(change, table, name, pieces.item(text), text)
+        elif name in table:
+            self._take(change, table, name)
 
     # --- the workspace
 
@@ -404,32 +431,3 @@ def _parsed(text: str) -> Trigger:
 def _same_keys(table: MutableMapping[str, Any], keys: Trigger) -> str:
     """How these keys are written in a table; empty where they are not there."""
     return next((text for text in table if _parsed(text) == keys), "")
-
-
-def _with_blank_lines(text: str, original: str) -> str:
-    """A blank line before and behind each table that was not there."""
-    known = {line for line in original.splitlines() if line.startswith("[")}
-    lines: list[str] = []
-    is_new = False
-    for line in text.split("\n"):
-        is_head = line.startswith("[") and line.rstrip("\r").endswith("]")
-        if is_head and (is_new or line.rstrip("\r") not in known) and lines and lines[-1].strip():
-            lines.append("")
-        is_new = line.rstrip("\r") not in known if is_head else is_new
-        lines.append(line)
-    return "\n".join(lines)
-
-
-_TAKEN_HEAD = re.compile(r"\[(bind|only)\.[^\]]+\]|\[unbind\]")
-
-
-def _without_empty_end(text: str, original: str) -> str:
-    """The text without the head of a table at its end that nothing stands under any more, and the blank line before it."""
-    lines, known = text.rstrip("\r\n").split("\n"), original.rstrip("\r\n").split("\n")
-    last = lines[-1].rstrip("\r")
-    if not _TAKEN_HEAD.fullmatch(last) or known[-1].rstrip("\r") == last:
-        return text
-    del lines[-1]
-    if lines and not lines[-1].strip():
-        del lines[-1]
-    return "".join(f"{line}\n" for line in lines)

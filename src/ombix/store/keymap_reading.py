@@ -14,6 +14,7 @@ from ombix.core.keymap import Accepted, Binding, Kept, Keymap, Layer, LayerKind,
 from ombix.core.keys import Chord, Trigger, parse, variables
 from ombix.core.outcomes import MAX_COUNT, Do, Insert, Nothing, Only, Outcome, Play
 from ombix.core.toml import Document
+from ombix.store.conflicts import unsettled
 from ombix.store.files import Files, absolute
 from ombix.store.macro_reading import EntryReading, languages_of, read_macro, read_snippet, times_of
 
@@ -23,6 +24,7 @@ PLATFORMS = ("linux", "mac", "windows")
 
 _TOP = (
     "format", "name", "editor", "extends", "fact", "never", "where", "bind", "unbind", "only", "macro", "snippet", "accept", "kept",
+    "conflict",
 )  # fmt: skip
 _ENTRY = ("press", "also", "where", "with", "why", "command", *PLATFORMS)
 _TANGLED = 5000
@@ -34,14 +36,15 @@ KeyPath = tuple[str, ...]
 
 def load(
     path: Path, catalogue: Catalogue, facts: Facts, files: Files | None = None, kind: LayerKind = "own",
-    lenient: bool = False,
+    lenient: bool = False, document: Document | None = None,
 ) -> list[Layer]:  # fmt: skip
-    """The layers of a keymap file: those it extends first, then its own. Raises InputError.
+    """The layers of a keymap file: those it extends first, then its own; with the file's own `document` where it was read already.
+    Raises InputError.
 
     A lenient reader leaves out what is wrong, and notes it in the layer's `problems`.
     """
     with no_garbage_collection():
-        return _Loading(catalogue, files or Files(), lenient).load(path, facts, kind)
+        return _Loading(catalogue, files or Files(), lenient).load(path, facts, kind, document)
 
 
 def read(
@@ -88,10 +91,10 @@ class _Loading:
         self._open: list[Path] = []
         self._chords: dict[str, Chord] = {}
 
-    def load(self, path: Path, facts: Facts, kind: LayerKind) -> list[Layer]:
+    def load(self, path: Path, facts: Facts, kind: LayerKind, known: Document | None = None) -> list[Layer]:
         """The layers of a file that was not read yet, over `facts`."""
         real = path.resolve()
-        document = Document(self._files.read_text(path), absolute(path), recover=self._lenient)
+        document = known or Document(self._files.read_text(path), absolute(path), recover=self._lenient)
         layers: list[Layer] = []
         self._open.append(real)
         for name in self._extended(document):
@@ -181,6 +184,9 @@ class _LayerReader:
         for index, row in enumerate(self._rows(table, "kept")):
             with self._entry_by_itself():
                 self._kept(row, index)
+        for index, row in enumerate(self._rows(table, "conflict")):
+            with self._entry_by_itself():
+                self.layer.unsettled.append(unsettled(self.document, row, index))
         self.layer.space = self.space
         return self.layer
 

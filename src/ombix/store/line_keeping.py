@@ -92,3 +92,32 @@ def _filled(table: dict[str, Any]) -> dict[str, Any]:
     """A table without the tables in it that are empty."""
     found = {key: _filled(value) if isinstance(value, dict) else value for key, value in table.items()}
     return {key: value for key, value in found.items() if value != {}}
+
+
+def with_blank_lines(text: str, original: str) -> str:
+    """A blank line before and behind each table that was not there."""
+    known = {line for line in original.splitlines() if line.startswith("[")}
+    lines: list[str] = []
+    is_new = False
+    for line in text.split("\n"):
+        is_head = line.startswith("[") and line.rstrip("\r").endswith("]")
+        if is_head and (is_new or line.rstrip("\r") not in known) and lines and lines[-1].strip():
+            lines.append("")
+        is_new = line.rstrip("\r") not in known if is_head else is_new
+        lines.append(line)
+    return "\n".join(lines)
+
+
+_TAKEN_HEAD = re.compile(r"\[(bind|only)\.[^\]]+\]|\[unbind\]")
+
+
+def without_empty_end(text: str, original: str) -> str:
+    """The text without the head of a table at its end that nothing stands under any more, and the blank line before it."""
+    lines, known = text.rstrip("\r\n").split("\n"), original.rstrip("\r\n").split("\n")
+    last = lines[-1].rstrip("\r")
+    if not _TAKEN_HEAD.fullmatch(last) or known[-1].rstrip("\r") == last:
+        return text
+    del lines[-1]
+    if lines and not lines[-1].strip():
+        del lines[-1]
+    return "".join(f"{line}\n" for line in lines)

@@ -1,5 +1,7 @@
 """Three-way merge of texts, line by line: what one side changed is taken over where the other left the lines as they were."""
 
+from bisect import bisect_left
+from collections import Counter
 from collections.abc import Iterator, Sequence
 from difflib import SequenceMatcher
 from typing import NamedTuple
@@ -31,6 +33,24 @@ def merge(base: bytes, ours: bytes, theirs: bytes) -> bytes | Collision:
     return b"".join(result)
 
 
+def merge_with_marks(base: bytes, ours: bytes, theirs: bytes) -> tuple[bytes, int]:
+    """The same, with both between marks where they collide; and how often they do."""
+    old, mine, other = (text.splitlines(keepends=True) for text in (base, ours, theirs))
+    result: list[bytes] = []
+    count = 0
+    for chunk in _chunks(old, mine, other):
+        if chunk.theirs == chunk.base or chunk.ours == chunk.theirs:
+            result += chunk.ours
+        elif chunk.ours == chunk.base:
+            result += chunk.theirs
+        else:
+            count += 1
+            for mark, part in ((b"<<<<<<< ours", chunk.ours), (b"=======", chunk.theirs)):
+                result += [mark + b"\n", *(line if line.endswith(b"\n") else line + b"\n" for line in part)]
+            result.append(b">>>>>>> theirs\n")
+    return b"".join(result), count
+
+
 class _Chunk(NamedTuple):
     line: int
     base: Sequence[bytes]
@@ -58,5 +78,50 @@ def _chunks(base: Sequence[bytes], ours: Sequence[bytes], theirs: Sequence[bytes
 
 def _partners(base: Sequence[bytes], other: Sequence[bytes]) -> dict[int, int]:
     """Which lines of a text are which of another."""
-    blocks = SequenceMatcher(None, base, other, autojunk=False).get_matching_blocks()
-    return {block.a + step: block.b + step for block in blocks for step in range(block.size)}
+    found: dict[int, int] = {}
+    pending = [(0, len(base), 0, len(other))]
+    while pending:
+        at, end, other_at, other_end = pending.pop()
+        while at < end and other_at < other_end and base[at] == other[other_at]:
+            found[at] = other_at
+            at, other_at = at + 1, other_at + 1
+        while at < end and other_at < other_end and base[end - 1] == other[other_end - 1]:
+            end, other_end = end - 1, other_end - 1
+            found[end] = other_end
+        if at == end or other_at == other_end:
+            continue
+        anchors = _anchors(base[at:end], other[other_at:other_end])
+        if not anchors:
+            blocks = SequenceMatcher(
+                None, base[at:end], other[other_at:other_end], autojunk=False
+            ).get_matching_blocks()
+            found.update((at + one.a + step, other_at + one.b + step) for one in blocks for step in range(one.size))
+            continue
+        before = (at, other_at)
+        for index, partner in anchors:
+            found[at + index] = other_at + partner
+            pending.append((before[0], at + index, before[1], other_at + partner))
+            before = (at + index + 1, other_at + partner + 1)
+        pending.append((before[0], end, before[1], other_end))
+    return found
+
+
+def _anchors(base: Sequence[bytes], other: Sequence[bytes]) -> list[tuple[int, int]]:
+    """The lines that each text has once, as many as are in the same order in both (the longest increasing subsequence)."""
+    count, their_count = Counter(base), Counter(other)
+    places = {line: index for index, line in enumerate(other) if their_count[line] == 1}
+    pairs = [(index, places[line]) for index, line in enumerate(base) if count[line] == 1 and line in places]
+    ends: list[int] = []
+    last: list[int] = []
+    before: list[int] = []
+    for number, (_index, partner) in enumerate(pairs):
+        length = bisect_left(ends, partner)
+        before.append(last[length - 1] if length else -1)
+        ends[length : length + 1] = [partner]
+        last[length : length + 1] = [number]
+    found = []
+    number = last[-1] if last else -1
+    while number >= 0:
+        found.append(pairs[number])
+        number = before[number]
+    return found[::-1]

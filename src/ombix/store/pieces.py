@@ -1,9 +1,13 @@
 """Pieces of TOML with their texts: values, lists, inline tables."""
 
+import re
 from collections.abc import Sequence
 from typing import Any
 
 import tomlkit
+
+_PLAIN = re.compile(r'[^"\\\x00-\x1f\x7f]*')
+_BARE = re.compile(r"[A-Za-z0-9_-]+")
 
 
 def value(fields: dict[str, Any]) -> Any:
@@ -24,13 +28,22 @@ def array(values: Sequence[Any]) -> Any:
 
 def inline(fields: dict[str, Any]) -> Any:
     """An inline table with blanks inside its braces, as people write it."""
-    inner = ", ".join(f"{key} = {field_text(value)}" for key, value in fields.items())
-    return tomlkit.parse(f"x = {{ {inner} }}")["x"]
+    return item(field_text(dict(fields)))
 
 
 def field_text(value: Any) -> str:
     """The text of a field of an inline table."""
-    return text(inline(value)) if isinstance(value, dict) else text(value)
+    if type(value) is str and _PLAIN.fullmatch(value):
+        return f'"{value}"'
+    if isinstance(value, list) and not hasattr(value, "as_string"):
+        return f"[{', '.join(map(field_text, value))}]"
+    if isinstance(value, dict):
+        return (
+            f"{{ {', '.join(f'{key_text(key)} = {field_text(one)}' for key, one in value.items())} }}"
+            if value
+            else "{}"
+        )
+    return text(value)
 
 
 def text(value: Any) -> str:
@@ -41,3 +54,15 @@ def text(value: Any) -> str:
 def item(written: str) -> Any:
     """A value with its text as it stands."""
     return tomlkit.parse(f"x = {written}")["x"]
+
+
+def key_text(name: str) -> str:
+    """A name as a key: bare where it can be."""
+    if _BARE.fullmatch(name):
+        return name
+    return str(tomlkit.key(name).as_string())
+
+
+def one_line(row: Any) -> str:
+    """The fields of a table in one line."""
+    return ", ".join(tomlkit.dumps(row).strip().split("\n"))

@@ -9,18 +9,30 @@ from msgspec import Struct
 
 from ombix.core.conditions import Fact
 from ombix.core.errors import InputError, NotationError, Place, did_you_mean
-from ombix.core.keymap import Layer
+from ombix.core.keymap import Layer, Unsettled
 from ombix.core.keys import Trigger, parse
 from ombix.core.toml import Document
 from ombix.data.shipped import Shipped
-from ombix.store import keymap_reading
+from ombix.store import conflicts, keymap_reading
 from ombix.store.files import Files, absolute
 
 FILE_NAME = "ombix.toml"
 FORMAT = 1
 _NAME = re.compile(r"\w[\w.-]{0,63}")
 """What an editor may be called: its ports are in a folder with that name."""
-_TOP = ("format", "keymap", "layers", "platform", "layout", "keyboard", "desktop", "reserved", "editor", "fact")
+_TOP = (
+    "format",
+    "keymap",
+    "layers",
+    "platform",
+    "layout",
+    "keyboard",
+    "desktop",
+    "reserved",
+    "editor",
+    "fact",
+    "conflict",
+)
 _EDITOR = ("dialect", "version", "platform", "terminal", "file", "actions")
 
 
@@ -64,6 +76,8 @@ class Workspace(Struct, frozen=True):
     editors: dict[str, WorkspaceEditor] = {}
     facts: tuple[Fact, ...] = ()
     """Facts of its own, and those that it gives more values."""
+    unsettled: tuple[Unsettled, ...] = ()
+    """What a merge left open in the file."""
 
     def layouts_on(self, platform: str) -> tuple[str, ...]:
         """The layouts that are used on a platform, the one at hand first."""
@@ -153,8 +167,14 @@ class _WorkspaceReader:
         return Workspace(
             self.path, table["keymap"], tuple(layers), table.get("platform", ""), self._layouts(), self._keyboards(),
             table.get("desktop", ""), self._reserved(), {name: self._editor(name, row) for name, row in rows.items()},
-            self._facts(),
+            self._facts(), self._unsettled(),
         )  # fmt: skip
+
+    def _unsettled(self) -> tuple[Unsettled, ...]:
+        rows = self.document.table.get(conflicts.TABLE, [])
+        if not isinstance(rows, list) or not all(isinstance(row, dict) for row in rows):
+            raise self.document.error("conflict takes a list of tables", "Write [[conflict]].", conflicts.TABLE)
+        return tuple(conflicts.unsettled(self.document, row, index) for index, row in enumerate(rows))
 
     def _facts(self) -> tuple[Fact, ...]:
         rows = self.document.table.get("fact", {})

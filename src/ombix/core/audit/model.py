@@ -12,7 +12,7 @@ from ombix.core.changes import KeymapChange
 from ombix.core.conditions import ALWAYS, NEVER, Space, States
 from ombix.core.deciding import Policy, Row, Table, decide_all
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Keymap, Layer, effective_states
+from ombix.core.keymap import Binding, Keymap, Layer, Unsettled, effective_states
 from ombix.core.keys import Trigger
 from ombix.core.layouts import KeyboardSetup, as_pressed
 from ombix.core.outcomes import Do, Macro, Outcome
@@ -104,6 +104,8 @@ class AuditSubject(Struct, dict=True):
     """Editor of the workspace to the terminal that it runs in."""
     platforms: Sequence[Platform] = ()
     """All platforms, for the rules that compare them."""
+    unsettled: Sequence[Unsettled] = ()
+    """What a merge left open in the workspace file."""
     notes: dict[str, Any] = {}
     """What one rule worked out and others can use."""
     proposes: bool = True

@@ -1,0 +1,83 @@
+"""Which entries of a file have to do with keys that somebody changed."""
+
+from collections.abc import Iterable, Iterator, Mapping
+from functools import lru_cache
+from typing import Any
+
+from ombix.core.errors import NotationError
+from ombix.core.keys import CTRL, META, MOD, parse, write
+from ombix.merging.documents import UnitChange, UnitConflict
+from ombix.merging.units import ABSENT, KEY_FIELDS, Unit, rows_of, unit_of
+
+_MAIN = CTRL | META | MOD
+Keys = tuple[str, ...]
+
+
+class NearEntries:
+    """The entries that were changed, and those with the same keys, with some that begin them, or with longer ones."""
+
+    def __init__(self, changes: Iterable[UnitChange], opened: Iterable[UnitConflict]) -> None:
+        values = [
+            *((one.unit, value) for one in changes for value in (one.before, one.after)),
+            *((one.unit, value) for one in opened for value in (one.base, one.ours, one.theirs)),
+        ]
+        self._units = {unit for unit, _value in values}
+        self._keys = {keys for unit, value in values for keys in _keys_of(unit, value)}
+        self._starts = {keys[:length] for keys in self._keys for length in range(1, len(keys))}
+        tables = {unit[0] for unit in self._units}
+        self._is_all = () in self._keys or not tables.isdisjoint(("where", "fact", "never", "extends"))
+
+    def kept(self, table: Mapping[str, Any]) -> dict[str, Any]:
+        """A file's table with these entries, and all that is none."""
+        found = dict(table)
+        for name, depth in (("bind", 2), ("only", 2), ("unbind", 1)) if not self._is_all else ():
+            if isinstance(table.get(name), dict):
+                found[name] = self._part((name,), table[name], depth)
+        return found
+
+    def _part(self, path: Unit, table: Mapping[str, Any], depth: int) -> dict[str, Any]:
+        found: dict[str, Any] = {}
+        for key, value in table.items():
+            unit = (*path, key)
+            if depth > 1 and isinstance(value, dict):
+                found[key] = self._part(unit, value, depth - 1)
+            elif unit_of(unit) in self._units:
+                found[key] = value
+            elif rows := [row for row in rows_of(value) if self._is_near(unit, row)]:
+                found[key] = rows if isinstance(value, list) else value
+        return found
+
+    def _is_near(self, unit: Unit, row: Any) -> bool:
+        return any(
+            keys in self._keys
+            or keys in self._starts
+            or any(keys[:length] in self._keys for length in range(len(keys)))
+            for keys in _keys_of(unit, row)
+        )
+
+
+def _keys_of(unit: Unit, value: Any) -> Iterator[Keys]:
+    """The keys of an entry, chord by chord; () for keys that stand for several."""
+    if value is ABSENT:
+        return
+    if unit[0] == "unbind":
+        yield _chords(unit[-1])
+        return
+    for row in rows_of(value):
+        for name in KEY_FIELDS:
+            keys = row.get(name)
+            yield from (_chords(one) for one in (keys if isinstance(keys, list) else [keys]) if isinstance(one, str))
+
+
+def _chords(keys: str) -> Keys:
+    return () if "{" in keys else tuple(map(_chord, keys.split()))
+
+
+@lru_cache(maxsize=4096)
+def _chord(text: str) -> str:
+    """A chord, in which the main modifiers of all platforms are the same."""
+    try:
+        (one,) = parse(text)
+    except (NotationError, ValueError):
+        return text
+    return write((one._replace(modifiers=one.modifiers & ~_MAIN | (MOD if one.modifiers & _MAIN else 0)),))

@@ -1,0 +1,125 @@
+"""Merges against a model that decides every key in every state by itself: what the merged keymap does is what one of the sides
+changed, or it is said."""
+
+import random
+from itertools import product
+from pathlib import Path
+
+import pytest
+
+from ombix.core.conditions import Space
+from ombix.core.keys import parse, write
+from ombix.core.results.merging import MergeReport
+from ombix.session.session import Session
+from ombix.store import keymap_reading
+from tests.helpers import shipped
+from tests.merging.keymaps import KEYS, Model, changed, keymap, written
+
+STATES = [
+    {"pane": "text", "readonly": readonly, "selection": selection}
+    for readonly, selection in product(("yes", "no"), ("none", "one"))
+]
+"""All states that the keymaps' conditions can tell apart while text is edited, where all actions can be run."""
+SPACE = Space(shipped.facts())
+
+
+def holds(text: str, model: Model, state: dict[str, str]) -> bool:
+    """Whether a condition is true, by reading it word by word."""
+    for part in text.split(" and "):
+        named = model["where"].get(part)
+        if named is not None:
+            true = holds(str(named), model, state)
+        elif part.startswith(("pane is ", "selection is ")):
+            fact, value = part.split(" is ")
+            true = state[fact] == value
+        else:
+            true = (state["readonly"] == "yes") != part.startswith("not ")
+        if not true:
+            return False
+    return True
+
+
+def bindings(model: Model) -> list[tuple[str, str, str]]:
+    """Keys, condition and outcome on Linux, in the order in which a file is read."""
+    found = []
+    domains = dict.fromkeys(name.partition(".")[0] for name in model["bind"])
+    for domain in domains:
+        for name, value in model["bind"].items():
+            if name.partition(".")[0] != domain or value is False:
+                continue
+            for row in value if isinstance(value, list) else [value]:
+                fields = row if isinstance(row, dict) else {"press": row}
+                found.append((fields["press"], fields.get("where", "always"), name))
+    found += [(keys, "always", "nothing") for keys in model["unbind"]]
+    found += [(value["press"], "always", f"macro {name}") for name, value in model["macro"].items()]  # type: ignore[index]
+    return [(write(parse(keys.replace("Mod+", "Ctrl+"))), where, name) for keys, where, name in found]
+
+
+def decide(model: Model, keys: str, state: dict[str, str]) -> str | None:
+    """What keys do in a state: the last line that applies."""
+    for text, where, name in reversed(bindings(model)):
+        if text == keys and (where == "always" or holds(where, model, state)):
+            return name
+    return None
+
+
+def decided(text: str) -> dict[tuple[str, int], str | None]:
+    """What the file's keys do in each state, as Ombix decides."""
+    from ombix.core.deciding import Policy, decide_all
+    from ombix.core.keymap import Keymap
+
+    layer = keymap_reading.read(text, "crew.keys.toml", shipped.catalogue(), shipped.facts())
+    space = Keymap([layer]).space(shipped.facts())
+    tables = decide_all(
+        Keymap([layer]).in_force(shipped.platform("linux")).bindings, space, shipped.catalogue(), Policy()
+    )
+    found: dict[tuple[str, int], str | None] = {}
+    for keys in KEYS:
+        trigger = parse(keys.replace("Mod+", "Ctrl+"))
+        for number, state in enumerate(STATES):
+            row = tables[trigger].at(space, {**EXAMPLE, **state}) if trigger in tables else None
+            found[write(trigger), number] = str(row.binding.outcome) if row is not None else None
+    return found
+
+
+EXAMPLE = {fact.name: fact.values[0] for fact in SPACE.facts.facts}
+
+
+@pytest.mark.parametrize("seed", range(250))
+def test_every_key_in_every_state(seed: int, tmp_path: Path) -> None:
+    chance = random.Random(seed)
+    base = keymap(chance)
+    models = [base, changed(chance, base, 4), changed(chance, base, 4)]
+    texts = [written(model, 0) for model in models]
+    paths = [tmp_path / f"{name}.keys.toml" for name in ("base", "ours", "theirs")]
+    for path, text in zip(paths, texts, strict=True):
+        path.write_text(text)
+    merged = Session(paths[1], kind="file", folder=str(tmp_path)).merge(*map(str, paths))
+    result = decided(merged.text)
+    for keys, number in result:
+        before, ours, theirs = (decide(model, keys, STATES[number]) for model in models)
+        now = result[keys, number]
+        wanted = theirs if ours == before else ours
+        if ours is not None and theirs is not None and before not in (ours, theirs) and ours != theirs:
+            assert is_open(merged.report, keys, {ours, theirs}), (keys, ours, theirs)
+        elif now != wanted and (before in (ours, theirs) or now not in (ours, theirs)):
+            assert is_said(merged.report, keys, number, now), (keys, before, ours, theirs, now)
+
+
+def is_open(report: MergeReport, keys: str, does: set[str]) -> bool:
+    """Whether a conflict says that both gave the keys something to do, or names one of the entries."""
+    names = (
+        {f"bind.{name}" for name in does} | {name.replace("macro ", "macro.") for name in does} | {f'unbind."{keys}"'}
+    )
+    alike = {keys, keys.replace("Ctrl+", "Mod+")}
+    return any(one.what in names | alike or one.what.startswith("where.") for one in report.conflicts)
+
+
+def is_said(report: MergeReport, keys: str, number: int, does: str | None) -> bool:
+    """Whether it is said that keys do this on neither side."""
+    state = {**EXAMPLE, **STATES[number]}
+    return any(
+        one.keys in (keys, keys.replace("Ctrl+", "Mod+")) and one.merged == does
+        and (not one.when or SPACE.holds(SPACE.states(one.when), state))
+        for one in report.unforeseen
+    )  # fmt: skip
