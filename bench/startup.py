@@ -22,6 +22,7 @@ CALLS = (
     ("what, not bound", ("what", "Ctrl+Alt+J"), 1.05),
     ("how", ("how", "duplicate", "line"), 1.05),
     ("how, misspelt", ("how", "duplciate", "line"), 1.05),
+    ("git text", ("git", "text", "crew.keys.toml"), 1.1),
     ("show", ("show",), 2.0),
     ("audit", ("audit",), 2.0),
     ("port to one editor", ("port", "--to", "pier", "--dry-run"), 2.0),

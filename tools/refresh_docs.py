@@ -27,6 +27,16 @@ _NAMES = ("3f9c21", "b07d54", "e8a613", "94d2fa", "5c10be", "d7384a")
 _USUAL_MOMENT = "2026-06-01 09:00"
 
 
+_PROGRAMS = ("cat", "head", "sed", "git", "cp")
+_GIT = {
+    "GIT_CONFIG_NOSYSTEM": "1", "GIT_CONFIG_COUNT": "1", "GIT_CONFIG_KEY_0": "init.defaultBranch", "GIT_CONFIG_VALUE_0": "main",
+    **{f"GIT_{who}_{what}": value for who in ("AUTHOR", "COMMITTER") for what, value in (
+        ("NAME", "Pier"), ("EMAIL", "pier@example.invalid"), ("DATE", "2026-06-01T09:00:00Z"),
+    )},
+}  # fmt: skip
+"""A repository of which every commit has the same name in each run."""
+
+
 class _Names:
     """What the changes of one page are called there."""
 
@@ -72,9 +82,10 @@ def _block(body: str, folder: Path, names: _Names) -> str:
 
 def _run(call: str, folder: Path) -> list[str]:
     words = shlex.split(call)
-    programs = {"ombix": [str(Path(sys.executable).parent / "ombix")], "cat": ["cat"], "head": ["head"], "sed": ["sed"]}
+    programs = {"ombix": [str(Path(sys.executable).parent / "ombix")], **{name: [name] for name in _PROGRAMS}}
     environment = {
-        "PATH": os.environ["PATH"], "HOME": str(folder.parent), "OMBIX_HOME": str(folder.parent / "home"),
+        **_GIT, "PATH": os.pathsep.join([str(Path(sys.executable).parent), os.environ["PATH"]]),
+        "HOME": str(folder.parent), "OMBIX_HOME": str(folder.parent / "home"),
         "COLUMNS": "80", "LANG": "C.UTF-8", "XKB_DEFAULT_LAYOUT": "us",
     }  # fmt: skip
     done = subprocess.run(

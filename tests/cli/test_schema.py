@@ -1,6 +1,7 @@
 """Every document that `--json` prints is what `ombix schema` says of it."""
 
 import json
+import subprocess
 from pathlib import Path
 
 import jsonschema
@@ -27,12 +28,24 @@ CALLS = [
     ("sheet", "--layout", "de"), ("sheet", "--on", "linux", "--on", "mac", "--by", "key"), ("sheet", "--against", "keyboards"),
     ("picture", "--with", "Ctrl"), ("picture", "--strain", "--keyboard", "split"), ("picture", "--editor", "nano"),
     ("practice", "--list"), ("page",), ("page", "--editor", "nano", "--to", "pier"),
+    ("merge", "two-piers/before.keys.toml", "two-piers/north.keys.toml", "two-piers/south.keys.toml"),
+    ("changes",), ("blame", "F8"), ("git", "check"), ("git", "audit"),
     ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
 ]  # fmt: skip
 
 
 @pytest.mark.parametrize("call", CALLS, ids=" ".join)
 def test_a_document_is_what_its_schema_says(ferry: Path, call: tuple[str, ...]) -> None:
+    if call[0] in ("changes", "blame", "git"):
+        for words in (
+            ["init", "-q"],
+            ["add", "."],
+            ["-c", "user.name=x", "-c", "user.email=x@y.invalid", "commit", "-qm", "x"],
+        ):
+            subprocess.run(["git", *words], cwd=ferry, check=True, capture_output=True)
+        keymap = ferry / "crew.keys.toml"
+        keymap.write_text(keymap.read_text().replace('"F3"', '"F4"').replace("Alt+U", "Alt+I"))
+        subprocess.run(["git", "add", "."], cwd=ferry, check=True)
     if call[0] in ("undo", "history"):
         assert ombix(ferry, "bind", "app.help", "F12").status == 0
     ran = ombix(ferry, *call, "--json")

@@ -19,6 +19,10 @@ def run(arguments: Sequence[str], environment: Environment) -> Status:
 
             ask = look_ups.what if arguments[0] == "what" else look_ups.how
             return ask(environment, look_ups.Asked(" ".join(arguments[1:])))
+        if len(arguments) == 3 and arguments[:2] == ["git", "text"]:
+            from ombix.cli.plain import print_plain
+
+            return print_plain(environment, arguments[2])
         from ombix.cli.program import call
 
         return call(arguments, environment)

@@ -21,7 +21,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Put several steps or a text on keys": ("macro",),
     "Find what is wrong, and mend it": ("audit", "settle"),
     "Carry keys over": ("port", "compare", "prove", "apply", "status", "trust", "press"),
-    "In version control": ("merge",),
+    "In version control": ("changes", "blame", "merge", "git"),
     "For programs": ("schema",),
 }
 """The commands in the order of the work; one that is not named comes last."""

@@ -13,7 +13,7 @@ def audit_report(report: AuditReport, display: Display) -> list[Block]:
     """All findings, and their number."""
     blocks: list[Block] = [line(report.about)] if report.about else []
     for found in report.findings:
-        blocks += [*_finding(found, display), Blank()]
+        blocks += [*finding_blocks(found, display), Blank()]
     noun = "finding" if len(report.findings) == 1 else "findings"
     bindings = "binding" if report.bindings == 1 else "bindings"
     rules = "rule" if len(report.rules) == 1 else "rules"
@@ -21,7 +21,8 @@ def audit_report(report: AuditReport, display: Display) -> list[Block]:
     return [*blocks, line(f"{count}, by {len(report.rules)} {rules}")]
 
 
-def _finding(found: FoundFault, display: Display) -> Iterator[Block]:
+def finding_blocks(found: FoundFault, display: Display) -> Iterator[Block]:
+    """One finding."""
     yield line(Cell(f"{found.severity} ({found.rule})", _STYLES[found.severity]), f": {found.message}")
     if found.table is not None:
         rows: list[list[Cell | str]] = [[Cell(row[0], "key"), *row[1:]] for row in found.table.rows]

@@ -121,7 +121,7 @@ class _ByMeaning:
             opened = [*self._entries(), *self._conditions()]
             if not self._is_workspace:
                 opened += self._on_same_keys(opened)
-                strange, findings = tuple(self._unforeseen()), self._new_findings()
+                strange, findings = tuple(self._unforeseen(opened)), self._new_findings()
             text = merged.text + "".join(map(_written, opened))
         report = MergeReport(
             self._file, "meaning", tuple(map(_renamed, merged.renamed)), tuple(map(_change, merged.changes)), tuple(opened),
@@ -329,9 +329,13 @@ class _ByMeaning:
                     return write(binding.keys)
         return write(trigger)
 
-    def _unforeseen(self) -> Iterator[UnforeseenKeys]:
+    def _unforeseen(self, known: Sequence[OpenConflict]) -> Iterator[UnforeseenKeys]:
+        """What happens on keys that no side has so, where no conflict says why."""
         space = self._space
+        opened = {one.what for one in known}
         for one, keys in self._each(lambda sides: unforeseen(sides, space, space.possible)):
+            if opened & {keys, *(f"bind.{side}" for side in (one.base, one.ours, one.theirs))}:
+                continue
             when, _example = self._in_words(one.states)
             base, ours, theirs, merged = (
                 str(side) if side is not None else None for side in (one.base, one.ours, one.theirs, one.merged)
@@ -350,9 +354,10 @@ class _ByMeaning:
             before = [one for subject in subjects[:2] for one in audit(subject, rules)] if after else []
             for finding in new_findings(before, after):
                 report = auditing.in_words(finding, subjects[2])
-                known = found.get((finding.rule, report.message))
+                key = (finding.rule, ", ".join(spot.text for spot in finding.spots))
+                known = found.get(key)
                 platforms = (*(known.platforms if known else ()), name)
-                found[finding.rule, report.message] = PlatformFinding(report, platforms)
+                found[key] = PlatformFinding(known.finding if known else report, platforms)
         return tuple(found.values())
 
     def _subject(self, version: _Version, platform: str) -> AuditSubject:

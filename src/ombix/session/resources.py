@@ -27,7 +27,7 @@ class Resources:
     """Ombix's data, descriptions and files, each read once. `texts` stand for files that were not saved yet; with a cache,
     what seldom changes is read out of that."""
 
-    def __init__(self, texts: Mapping[str, str] | None = None, cache: Cache | None = None) -> None:
+    def __init__(self, texts: Mapping[str, str | None] | None = None, cache: Cache | None = None) -> None:
         self.seen = SeenFiles()
         """Every file that an answer may depend on, whether it was there or not."""
         self.files = Files({absolute(path): text for path, text in (texts or {}).items()}, self.seen)
@@ -36,7 +36,7 @@ class Resources:
         self._setups: dict[tuple[int, str, str], KeyboardSetup] = {}
         self._spaces: list[Space] = []
 
-    def with_texts(self, texts: Mapping[Path, str]) -> "Resources":
+    def with_texts(self, texts: Mapping[Path, str | None]) -> "Resources":
         """The same, with texts in the place of files. What ships with Ombix, and descriptions, are shared."""
         other = Resources({**self.files.texts, **{str(path): text for path, text in texts.items()}})
         other.tables, other.shipped = self.tables, self.shipped

@@ -15,6 +15,7 @@ if TYPE_CHECKING:
     from ombix.core.keys import Chord, Trigger
     from ombix.core.results.applying import ApplyReport, StatusReport
     from ombix.core.results.auditing import AuditReport, RuleExplanation
+    from ombix.core.results.changes import BlameReport, VersionChanges
     from ombix.core.results.comparing import ComparisonReport
     from ombix.core.results.effort import EffortReport
     from ombix.core.results.files import (
@@ -35,6 +36,7 @@ if TYPE_CHECKING:
     )
     from ombix.core.results.finding import FoundActions
     from ombix.core.results.free import FreeReport
+    from ombix.core.results.git import StagedReport
     from ombix.core.results.listing import Listing, PlatformListing, UnboundActions
     from ombix.core.results.looking import Explanation, NotApplying
     from ombix.core.results.macros import AdoptedSnippets, MacroList, MacroReport, MacroTrial, RecordReport, SnippetPort
@@ -53,6 +55,7 @@ if TYPE_CHECKING:
     from ombix.session.edits import WantedBinding
     from ombix.session.effective import EffectiveKeymap
     from ombix.session.free import FreeSearch
+    from ombix.session.git_setup import GitSetUp
     from ombix.session.live import LiveStage
     from ombix.session.look_ups import LookUps
     from ombix.session.merging import Merging
@@ -86,7 +89,7 @@ class Session:
 
     def __init__(
         self, path: "str | PathLike[str] | None" = None, *, kind: "SourceKind" = "", editor: str = "", folder: str = "",
-        texts: Mapping[str, str] | None = None, cache: str = "", state: str = "",
+        texts: Mapping[str, str | None] | None = None, cache: str = "", state: str = "",
     ) -> None:  # fmt: skip
         self.folder = folder or os.getcwd()  # noqa: PTH109
         self._path = os.fspath(path) if path is not None else None
@@ -103,7 +106,7 @@ class Session:
 
     # --- what is opened
 
-    def with_texts(self, texts: Mapping[str, str]) -> "Session":
+    def with_texts(self, texts: Mapping[str, str | None]) -> "Session":
         """A session on the same, in which texts, by absolute path, stand for what is on the disk."""
         return Session(
             self._path, kind=self._kind, editor=self._editor, folder=self.folder, texts={**(self._texts or {}), **texts}
@@ -381,6 +384,12 @@ class Session:
         contents = {user_path(name, self.opener.folder): text for name, text in texts.items()}
         return self.writer(*contents).change(command, lambda: contents, dry_run)
 
+    def hand_over(self, file: str, text: str) -> None:
+        """Write a text to a file of another program's own, which takes it at once: nothing is noted, nothing can be taken back."""
+        from ombix.session.resources import user_path
+
+        user_path(file, self.opener.folder).write_bytes(text.encode("utf-8"))
+
     def read(self, file: str) -> str:
         """The text of a file that a user named."""
         from ombix.session.resources import user_path
@@ -645,6 +654,34 @@ class Session:
         names = (str(paths[0]), str(paths[1]), str(paths[2]))
         found = merging.Versions(user_path(path or ours, here), texts[0], texts[1], texts[2], names)
         return merging.merge(found, self.opener, self.resources)
+
+    def changes(self, revisions: str = "", *, staged: bool = False) -> "VersionChanges":
+        """What changed by meaning between two versions in git: `REV..REV`; or since one (none: the last commit), to the files as
+        they are, or as they are `staged`."""
+        from ombix.session import since
+
+        found = since.between(revisions, staged, self.opener, self.resources)
+        return since.changes(found, self.opener, self.resources)
+
+    def blame(self, keys: str, *, editor: str = "", on: str = "") -> "BlameReport":
+        """Which commit gave keys the meaning that they have."""
+        from ombix.session import blaming
+
+        return blaming.blame(blaming.Asked(keys, editor, on), self.opener, self.resources)
+
+    def git_setup(self, program: str, user: bool = False) -> "GitSetUp":
+        """What sets Ombix up in the repository of the folder of the call, or for a `user`; `program` is how it is called there."""
+        from ombix.session.git_setup import GitSetUp, SetUpWishes
+        from ombix.session.versions import Repository
+
+        return GitSetUp(Repository(self.opener.folder), SetUpWishes(user, program), lambda paths: self.writer(*paths))
+
+    def audit_staged(self, severity: str = "error") -> "StagedReport":
+        """What is wrong with what is staged in the repository of the folder of the call, and was not in the last commit."""
+        from ombix.session.staged import audit_staged
+        from ombix.session.versions import Repository
+
+        return audit_staged(Repository(self.opener.folder), self.resources, severity)
 
     def path(self, file: str) -> "Path":
         """The path of a file that a user named."""

@@ -21,7 +21,12 @@ class Trial:
     depend on the texts is shared."""
 
     def __init__(
-        self, opener: Opener, resources: Resources, texts: Mapping[Path, str], editor: str = "", proposes: bool = True
+        self,
+        opener: Opener,
+        resources: Resources,
+        texts: Mapping[Path, str | None],
+        editor: str = "",
+        proposes: bool = True,
     ) -> None:
         self._editor = editor
         self._proposes = proposes

@@ -23,15 +23,16 @@ UTF_8 = ("utf-8",)
 class Files:
     """Reads files, and notes in `seen` which it was asked for.
 
-    `texts` are texts by absolute path that stand for what is on the disk: those of files that were not saved yet.
+    `texts` are texts by absolute path that stand for what is on the disk: those of files that were not saved yet, or of another
+    version; None: there is no such file.
     """
 
-    def __init__(self, texts: Mapping[str, str] | None = None, seen: SeenFiles | None = None) -> None:
+    def __init__(self, texts: Mapping[str, str | None] | None = None, seen: SeenFiles | None = None) -> None:
         self.seen = SeenFiles() if seen is None else seen
         self._texts = dict(texts or {})
 
     @property
-    def texts(self) -> Mapping[str, str]:
+    def texts(self) -> Mapping[str, str | None]:
         """The texts that stand for files."""
         return self._texts
 
@@ -44,14 +45,17 @@ class Files:
         name = absolute(path)
         self.seen.note(name)
         if name in self._texts:
-            return self._texts[name]
+            text = self._texts[name]
+            if text is None:
+                raise InputError("there is no such file in this version", "Check the version.", Place(name))
+            return text
         return decoded(read_bytes(path, most), name, encodings)
 
     def is_file(self, path: Path) -> bool:
         """Whether there is such a file."""
         name = absolute(path)
         self.seen.note(name)
-        return name in self._texts or path.is_file()
+        return self._texts[name] is not None if name in self._texts else path.is_file()
 
 
 def absolute(path: Path | str) -> str:

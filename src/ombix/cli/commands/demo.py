@@ -75,6 +75,8 @@ STEPS = (
     DemoStep("Take that into the keymap, for all editors.", ("apply", "--adopt", "--workspace", "machines.toml")),
     DemoStep("It was a mistake. Take it back in the pier's file and in the keymap.",
              ("undo", "--workspace", "machines.toml")),
+    DemoStep("Two piers changed one keymap, each for itself. Put both together, by what they mean.",
+             ("merge", "two-piers/before.keys.toml", "two-piers/north.keys.toml", "two-piers/south.keys.toml"), Status.FOUND),
 )  # fmt: skip
 """What the demo runs."""
 _SIMULATED = ("--on-stage",)

@@ -37,7 +37,10 @@ def run(
         environment.results.stream.write(merged.text)
         environment.tell(merge_report(report._replace(written="-"), environment.messages.display))
         return Status.FOUND if report.conflicts else Status.FINE
-    if output:
+    if output and path and not dry_run:  # git has copies of its own, and keeps the versions
+        session.hand_over(output, merged.text)
+        report = report._replace(written=path)
+    elif output:
         session.write(f"merge {Path(output).name}", {output: merged.text}, dry_run)
         report = report._replace(written=str(session.path(output)))
     environment.answer(report, lambda display: merge_report(report, display, dry_run), json)

@@ -1,0 +1,31 @@
+"""`ombix blame KEYS`: which commit gave keys the meaning that they have."""
+
+from typing import Any
+
+import typer
+
+from ombix.cli.asking import open_session
+from ombix.cli.environment import Status, environment_of
+from ombix.cli.options import EditorOption, JsonOption, PlatformOption, WorkspaceOption
+from ombix.core.results.changes import BlameReport
+from ombix.report.versions import blame_report
+
+
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (BlameReport,)
+
+
+def run(
+    context: typer.Context,
+    keys: list[str] = typer.Argument(metavar="KEYS", help="Keys, like Ctrl+K, or a sequence of them."),
+    editor: EditorOption = "",
+    on: PlatformOption = "",
+    workspace: WorkspaceOption = None,
+    json: JsonOption = False,
+) -> Status:
+    """Which commit gave keys the meaning that they have, and what they did before."""
+    environment = environment_of(context)
+    found = open_session(environment, workspace).blame(" ".join(keys), editor=editor, on=on)
+    environment.answer(found, lambda display: blame_report(found, display), json)
+    return Status.FINE if found.commits else Status.FOUND

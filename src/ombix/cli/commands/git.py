@@ -1,0 +1,86 @@
+"""`ombix git`: merges by meaning, readable differences, and a check before each commit, in a repository of git."""
+
+import shutil
+import sys
+from typing import Annotated, Any
+
+import typer
+
+from ombix.cli.asking import open_session
+from ombix.cli.environment import Status, environment_of
+from ombix.cli.options import DryRunOption, JsonOption
+from ombix.cli.plain import print_plain
+from ombix.core.results.git import SetUpReport, StagedReport
+from ombix.report.versions import set_up_report, staged_report
+
+app = typer.Typer(
+    help="Merges by meaning, readable differences, and a check before each commit, in a repository of git.",
+    rich_markup_mode=None, add_completion=False, no_args_is_help=True,
+)  # fmt: skip
+UserOption = Annotated[bool, typer.Option("--user", help="For all repositories of this user, not for this one alone.")]
+
+
+def results() -> tuple[Any, ...]:
+    """What `--json` prints."""
+    return (SetUpReport, StagedReport)
+
+
+def _program() -> str:
+    """How git is to call this program."""
+    from ombix.session.git_setup import program_name
+
+    return program_name(shutil.which("ombix"), sys.argv[0], sys.executable)
+
+
+@app.command("setup")
+def set_up(
+    context: typer.Context, user: UserOption = False, dry_run: DryRunOption = False, json: JsonOption = False
+) -> Status:
+    """Have git merge and compare keymaps by what they mean, and check them before each commit."""
+    environment = environment_of(context)
+    found = open_session(environment).git_setup(_program(), user).set_up(dry_run)
+    environment.answer(found, lambda display: set_up_report(found, display, dry_run), json)
+    return Status.FINE
+
+
+@app.command("check")
+def check(context: typer.Context, user: UserOption = False, json: JsonOption = False) -> Status:
+    """Whether all of that is set up as it should be."""
+    environment = environment_of(context)
+    found = open_session(environment).git_setup(_program(), user).check()
+    environment.answer(found, lambda display: set_up_report(found, display), json)
+    return Status.FOUND if any(one.stands in ("missing", "other") for one in found.parts) else Status.FINE
+
+
+@app.command("remove")
+def remove(
+    context: typer.Context, user: UserOption = False, dry_run: DryRunOption = False, json: JsonOption = False
+) -> Status:
+    """Take out of git what setup put in."""
+    environment = environment_of(context)
+    found = open_session(environment).git_setup(_program(), user).remove(dry_run)
+    environment.answer(found, lambda display: set_up_report(found, display, dry_run), json)
+    return Status.FINE
+
+
+@app.command("audit")
+def audit(
+    context: typer.Context,
+    severity: str = typer.Option(
+        "error", "--severity", metavar="LEAST", help="error, warning or note, and what is worse."
+    ),
+    json: JsonOption = False,
+) -> Status:
+    """What is wrong with what is staged, and was not in the last commit; called before each commit."""
+    environment = environment_of(context)
+    found = open_session(environment).audit_staged(severity)
+    environment.answer(found, lambda display: staged_report(found, display), json)
+    return Status.FOUND if any(one.findings for one in found.workspaces) else Status.FINE
+
+
+@app.command("text")
+def text(
+    context: typer.Context, file: str = typer.Argument(metavar="FILE", help="A keymap or workspace file.")
+) -> Status:
+    """What a file says, line by line; called by git for what it compares."""
+    return print_plain(environment_of(context), file)

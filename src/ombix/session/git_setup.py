@@ -1,0 +1,224 @@
+"""Ombix in a repository of git: merges by meaning, readable differences, a check before each commit."""
+
+import os
+import shlex
+import subprocess
+import tempfile
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from pathlib import Path
+from typing import NamedTuple
+
+from ombix.core.errors import InputError, OutsideError, Place
+from ombix.core.results.git import SetUpPart, SetUpReport
+from ombix.session.versions import Repository
+from ombix.store.files import absolute
+from ombix.store.writing import Writer
+
+BEGIN, END = "# begin: ombix", "# end: ombix"
+PATTERNS = ("*.keys.toml", "ombix.toml")
+"""The files that are Ombix's own."""
+_HOOK = "pre-commit"
+_SHELLS = ("#!/bin/sh", "#!/bin/bash", "#!/usr/bin/env sh", "#!/usr/bin/env bash", "#!/usr/bin/sh", "#!/usr/bin/bash")
+
+
+class SetUpWishes(NamedTuple):
+    """For a `user` instead of one repository; `program` is how Ombix is called there."""
+
+    user: bool
+    program: str
+
+
+def settings(program: str) -> dict[str, str]:
+    """What is set in git's own configuration."""
+    return {
+        "merge.ombix.name": "keymaps, by what they mean",
+        "merge.ombix.driver": f"{program} merge %O %A %B --output %A --path %P",
+        "diff.ombix.textconv": f"{program} git text",
+    }
+
+
+class GitSetUp:
+    """Sets up, checks and removes what git needs to know of Ombix."""
+
+    def __init__(
+        self, repository: Repository, wishes: SetUpWishes, writer_of: Callable[[Sequence[Path]], Writer]
+    ) -> None:
+        self._repository = repository
+        self._wishes = wishes
+        self._writer_of = writer_of
+
+    @property
+    def _where(self) -> str:
+        return "" if self._wishes.user else absolute(self._repository.top)
+
+    # --- the files
+
+    @property
+    def _config(self) -> Path:
+        """The file of git's configuration."""
+        if not self._wishes.user:
+            return self._inside("config")
+        named = os.environ.get("GIT_CONFIG_GLOBAL")
+        if named:
+            return Path(named)
+        usual, xdg = Path.home() / ".gitconfig", self._user_folder / "config"
+        return xdg if xdg.is_file() and not usual.is_file() else usual
+
+    @property
+    def _user_folder(self) -> Path:
+        return Path(os.environ.get("XDG_CONFIG_HOME") or Path.home() / ".config") / "git"
+
+    @property
+    def _attributes(self) -> Path:
+        """The file that says which files are merged and compared by Ombix."""
+        if not self._wishes.user:
+            return self._inside("info/attributes")
+        named = self._repository.ask(["config", "--global", "core.attributesFile"], "", none=b"").decode().strip()
+        return Path(named).expanduser() if named else self._user_folder / "attributes"
+
+    @property
+    def _hook(self) -> Path:
+        scopes = ("--local", "--global", "--system")
+        told = (self._repository.ask(["config", one, "core.hooksPath"], "", none=b"") for one in scopes)
+        hooks = next((text for one in told if (text := one.decode().strip("\n"))), "")
+        return self._repository.top / Path(hooks).expanduser() / _HOOK if hooks else self._inside(f"hooks/{_HOOK}")
+
+    def _inside(self, name: str) -> Path:
+        """A file of the repository's own, the same for all its working trees."""
+        self._repository.top  # noqa: B018 (there is to be one)
+        found = (
+            self._repository.ask(["rev-parse", "--git-common-dir"], "this is in no repository of git")
+            .decode()
+            .strip("\n")
+        )
+        return Path(absolute(self._repository.folder / found)) / name
+
+    # --- what is done
+
+    def set_up(self, dry_run: bool = False) -> SetUpReport:
+        """Put in what is missing. Raises InputError for a check before commits that is no shell script."""
+        contents = self._contents(settings(self._wishes.program), in_place=True)
+        return self._changed("set up", contents, dry_run)
+
+    def remove(self, dry_run: bool = False) -> SetUpReport:
+        """Take out what `set_up` puts in."""
+        return self._changed("removed", self._contents({}, in_place=False), dry_run)
+
+    def check(self) -> SetUpReport:
+        """How each part stands."""
+        return SetUpReport(self._where, "checked", tuple(self._parts()), ())
+
+    def _changed(self, did: str, contents: Mapping[Path, str], dry_run: bool) -> SetUpReport:
+        known = {path: _text(path) for path in contents}
+        wanted = {path: text for path, text in contents.items() if text != known[path]}
+        wrote = self._writer_of(tuple(wanted)).change(f"git {did}", lambda: wanted, dry_run) if wanted else []
+        hook = None if self._wishes.user else self._hook
+        if hook in wanted and not dry_run:
+            hook.chmod(hook.stat().st_mode | 0o111)
+        return SetUpReport(self._where, did, tuple(self._parts()), tuple(map(str, wrote)))  # type: ignore[arg-type]
+
+    def _contents(self, wanted: Mapping[str, str], in_place: bool) -> dict[Path, str]:
+        lines = [f"{pattern} merge=ombix diff=ombix" for pattern in PATTERNS] if in_place else []
+        found = {
+            self._config: _configured(_text(self._config), wanted),
+            self._attributes: _with_block(_text(self._attributes), lines),
+        }
+        if not self._wishes.user:
+            found[self._hook] = self._hook_text(in_place)
+        return found
+
+    def _hook_text(self, in_place: bool) -> str:
+        text = _text(self._hook)
+        first = text.split("\n", 1)[0]
+        if not in_place:
+            rest = _with_block(text, [])
+            return "" if rest.strip() in ("", "#!/bin/sh") else rest
+        if text.strip() and not first.startswith(_SHELLS):
+            raise InputError(
+                "there is a check before commits already, and it is no shell script",
+                f"Call from it: {self._wishes.program} git audit", Place(absolute(self._hook)),
+            )  # fmt: skip
+        lines = [f"{self._wishes.program} git audit || exit 1"]
+        head, _newline, rest = (_with_block(text, []) or "#!/bin/sh\n").partition("\n")
+        return "\n".join([head, BEGIN, *lines, END, rest]) if rest else "\n".join([head, BEGIN, *lines, END, ""])
+
+    # --- how it stands
+
+    def _parts(self) -> Iterator[SetUpPart]:
+        own = self._repository
+        scope = "--global" if self._wishes.user else "--local"
+        for name, value in settings(self._wishes.program).items():
+            found = own.ask(["config", scope, name], "", none=b"").decode().strip("\n")
+            yield SetUpPart(
+                name, str(self._config), "right" if found == value else "other" if found else "missing", found
+            )
+        has_block = BEGIN in _text(self._attributes)
+        said = " and ".join(PATTERNS)
+        yield SetUpPart(
+            "attributes", str(self._attributes), "right" if has_block else "missing", said if has_block else ""
+        )
+        if self._wishes.user:
+            yield SetUpPart("check before commits", "", "not there for a user", "set it up in each repository")
+            return
+        hook = self._hook
+        runs = BEGIN in _text(hook) and os.access(hook, os.X_OK)
+        yield SetUpPart(
+            "check before commits", str(hook), "right" if runs else "missing", "ombix git audit" if runs else ""
+        )
+
+
+def _text(path: Path) -> str:
+    try:
+        return path.read_text("utf-8", errors="surrogateescape")
+    except FileNotFoundError:
+        return ""
+    except OSError as error:
+        raise OutsideError(f"the file cannot be read: {error.strerror}", "", Place(absolute(path))) from None
+
+
+def _with_block(text: str, lines: list[str]) -> str:
+    """A text with lines between marks at its end, in the place of those that were there."""
+    before, begin, rest = text.partition(f"{BEGIN}\n")
+    if begin:
+        _inside, end, behind = rest.partition(f"{END}\n")
+        text = before + (behind if end else "")
+    if not lines:
+        return text
+    return "\n".join([*([text.rstrip("\n")] if text.strip() else []), BEGIN, *lines, END, ""])
+
+
+def _configured(text: str, wanted: Mapping[str, str]) -> str:
+    """The text of a configuration of git with these settings, and no others of Ombix, as git itself writes it."""
+    with tempfile.TemporaryDirectory() as folder:
+        copy = Path(folder) / "config"
+        copy.write_text(text, "utf-8", errors="surrogateescape")
+        for section in ("merge.ombix", "diff.ombix"):
+            if not any(name.startswith(section) for name in wanted):
+                _git_config(copy, "--remove-section", section)
+        for name, value in wanted.items():
+            _git_config(copy, name, value)
+        return copy.read_text("utf-8", errors="surrogateescape")
+
+
+def _git_config(file: Path, *arguments: str) -> None:
+    try:
+        subprocess.run(
+            ["git", "config", "--file", str(file), *arguments],
+            capture_output=True,
+            stdin=subprocess.DEVNULL,
+            timeout=30,
+            check=False,
+        )
+    except FileNotFoundError:
+        raise OutsideError("git is not installed", "Install it first.") from None
+
+
+def program_name(found: str | None, own: str, interpreter: str) -> str:
+    """How the program is called by git: by its name alone where that is `found` on the way of programs and is this one; else by the
+    path of what was called, or by its `interpreter`."""
+    script = Path(interpreter).parent / "ombix"
+    if found is not None and os.path.realpath(found) in (os.path.realpath(own), os.path.realpath(script)):
+        return "ombix"
+    if own.endswith(".py") or not os.access(own, os.X_OK):
+        return shlex.quote(str(script)) if os.access(script, os.X_OK) else f"{shlex.quote(interpreter)} -m ombix"
+    return shlex.quote(absolute(own))
