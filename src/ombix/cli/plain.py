@@ -3,12 +3,10 @@
 from pathlib import Path
 
 from ombix.cli.environment import Environment, Status
-from ombix.store.files import Files
-from ombix.store.plain_text import plain_lines
+from ombix.session.plain import plain_file
 
 
 def print_plain(environment: Environment, file: str) -> Status:
     """Print what a keymap or workspace file says, line by line."""
-    text = Files().read_text(environment.folders.here / Path(file).expanduser())
-    environment.results.write(plain_lines(text))
+    environment.results.write(plain_file(environment.folders.here / Path(file).expanduser()))
     return Status.FINE

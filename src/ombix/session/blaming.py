@@ -16,7 +16,7 @@ MOST_COMMITS = 5000
 """Commits that are looked at."""
 
 
-class Asked(NamedTuple):
+class BlamedKeys(NamedTuple):
     """Keys, and where they are asked about; empty for those of the workspace."""
 
     keys: str
@@ -33,7 +33,7 @@ class _Meaning(NamedTuple):
     is_own: bool
 
 
-def blame(asked: Asked, opener: Opener, resources: Resources) -> BlameReport:
+def blame(asked: BlamedKeys, opener: Opener, resources: Resources) -> BlameReport:
     """The commits that gave keys their meaning. Raises InputError for what are no keys, and where there is no repository."""
     trigger = parse(asked.keys)
     repository = repository_of(opener)
@@ -81,7 +81,7 @@ class _Search:
     """Goes back through the commits that changed the workspace's files, as long as the keys mean the same in one of them."""
 
     def __init__(
-        self, asked: Asked, trigger: Trigger, repository: Repository, opener: Opener, resources: Resources
+        self, asked: BlamedKeys, trigger: Trigger, repository: Repository, opener: Opener, resources: Resources
     ) -> None:
         self._asked = asked
         self._trigger = trigger

@@ -667,7 +667,7 @@ class Session:
         """Which commit gave keys the meaning that they have."""
         from ombix.session import blaming
 
-        return blaming.blame(blaming.Asked(keys, editor, on), self.opener, self.resources)
+        return blaming.blame(blaming.BlamedKeys(keys, editor, on), self.opener, self.resources)
 
     def git_setup(self, program: str, user: bool = False) -> "GitSetUp":
         """What sets Ombix up in the repository of the folder of the call, or for a `user`; `program` is how it is called there."""
