@@ -122,7 +122,7 @@ class Document:
         """Read statement by statement, and leave out those that are wrong."""
         kept: list[tuple[int, list[str]]] = []
         is_lost = False  # behind a heading that cannot be read
-        for start, lines in _statements(self.text):
+        for start, lines in split_statements(self.text):
             is_heading = lines[0].lstrip()[0] == "["
             if is_lost and not is_heading:
                 continue
@@ -132,7 +132,7 @@ class Document:
                 is_lost = False
             except (ValueError, RecursionError) as error:
                 self._note(error, text, start)
-                repaired = _repaired(lines[0]) if is_heading else ""
+                repaired = repaired_heading(lines[0]) if is_heading else ""
                 is_lost = is_heading and not repaired
                 if not repaired:
                     continue
@@ -158,7 +158,7 @@ class Document:
                 self.errors.append(InputError("the nesting is too deep", "No keymap needs that.", Place(self.file)))
 
 
-def _repaired(heading: str) -> str:
+def repaired_heading(heading: str) -> str:
     """A heading that was not closed, closed; empty where it is no heading at all."""
     match = _HEADER_NAME.match(heading)
     repaired = f"[{match[1]}]" if match else ""
@@ -177,11 +177,13 @@ def _joined(statements: list[tuple[int, list[str]]]) -> str:
     return "\n".join(lines)
 
 
-def _statements(text: str) -> list[tuple[int, list[str]]]:
+def split_statements(text: str) -> list[tuple[int, list[str]]]:
     """The statements of a text with the lines that they begin in; one that is not closed ends where another begins."""
-    found: list[tuple[int, list[str]]] = []
-    lines = text.split("\n")
-    index = 0
+    return list(statements_from(text.split("\n"), 0))
+
+
+def statements_from(lines: list[str], index: int) -> Iterator[tuple[int, list[str]]]:
+    """The statements from a line (an index) on; see `split_statements`."""
     while index < len(lines):
         if not lines[index].strip() or lines[index].lstrip()[0] == "#":
             index += 1
@@ -189,9 +191,8 @@ def _statements(text: str) -> list[tuple[int, list[str]]]:
         end = index + 1
         if lines[index].lstrip()[0] != "[":
             end = _statement_end(lines, index)
-        found.append((index + 1, lines[index:end]))
+        yield index + 1, lines[index:end]
         index = end
-    return found
 
 
 def _statement_end(lines: list[str], index: int) -> int:

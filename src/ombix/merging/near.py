@@ -4,10 +4,13 @@ from collections.abc import Iterable, Iterator, Mapping
 from functools import lru_cache
 from typing import Any
 
+from msgspec.structs import replace
+
 from ombix.core.errors import NotationError
+from ombix.core.keymap import Layer
 from ombix.core.keys import CTRL, META, MOD, parse, write
 from ombix.merging.documents import UnitChange, UnitConflict
-from ombix.merging.units import ABSENT, KEY_FIELDS, Unit, rows_of, unit_of
+from ombix.merging.units import ABSENT, KEY_FIELDS, Unit, keys_text, rows_of, unit_of
 
 _MAIN = CTRL | META | MOD
 Keys = tuple[str, ...]
@@ -48,12 +51,54 @@ class NearEntries:
         return found
 
     def _is_near(self, unit: Unit, row: Any) -> bool:
-        return any(
+        return any(map(self._are_near, _keys_of(unit, row)))
+
+    def _are_near(self, keys: Keys) -> bool:
+        return (
             keys in self._keys
             or keys in self._starts
             or any(keys[:length] in self._keys for length in range(len(keys)))
-            for keys in _keys_of(unit, row)
         )
+
+    def units_among(self, index: "KeyIndex") -> set[Unit] | None:
+        """The units of an index that are near; None for all."""
+        if self._is_all:
+            return None
+        found = set(self._units)
+        for keys in self._keys:
+            found |= index.beginning.get(keys, set())
+            found.update(*(index.exactly.get(keys[:length], set()) for length in range(1, len(keys))))
+        return found
+
+    def layer(self, layer: Layer) -> Layer:
+        """A layer with those of its bindings whose keys are near."""
+        if self._is_all:
+            return layer
+        kept = [one for one in layer.bindings if self._are_near(_chords(one.written))]
+        return replace(layer, bindings=kept, removals=[], replaces={}, problems=[], accepted=layer.accepted)
+
+    @staticmethod
+    def keys_in(unit: Unit, value: Any) -> Iterator[str]:
+        """The keys of an entry, as Ombix writes them."""
+        texts = [unit[-1]] if unit[0] == "unbind" and value is not ABSENT else []
+        for row in rows_of(value) if value is not ABSENT and unit[0] != "unbind" else ():
+            for name in KEY_FIELDS:
+                keys = row.get(name)
+                texts += [one for one in (keys if isinstance(keys, list) else [keys]) if isinstance(one, str)]
+        yield from map(keys_text, texts)
+
+
+class KeyIndex:
+    """The units of a file by their keys, and by each beginning of these."""
+
+    def __init__(self, units: Mapping[Unit, Any]) -> None:
+        self.exactly: dict[Keys, set[Unit]] = {}
+        self.beginning: dict[Keys, set[Unit]] = {}
+        for unit, value in units.items():
+            for keys in _keys_of(unit, value) if unit[0] in ("bind", "only", "unbind") else ():
+                self.exactly.setdefault(keys, set()).add(unit)
+                for length in range(1, len(keys) + 1):
+                    self.beginning.setdefault(keys[:length], set()).add(unit)
 
 
 def _keys_of(unit: Unit, value: Any) -> Iterator[Keys]:

@@ -301,7 +301,7 @@ class Session:
         action = edits.action_called(words, self.resources.shipped) if words else None
         platforms = (on,) if on else free.platforms_of(self._workspace(), self.resources)
         places = [self.keymap(editor, one, layout, lenient=True) for one in platforms or ("",)]
-        return free.search(places, self._workspace_editors(), self.resources, action, where)
+        return free.search(places, self.workspace_editors(), self.resources, action, where)
 
     # --- what is wrong
 
@@ -316,7 +316,7 @@ class Session:
         with no_garbage_collection():
             chosen = auditing.choose_rules(rules, without, severity)
             here = self.keymap(editor, on, layout, lenient=True)
-            found = auditing.find(here, self._workspace_editors(), self.resources, chosen)
+            found = auditing.find(here, self.workspace_editors(), self.resources, chosen)
             self.resources.tables.keep()
             return auditing.report(found, here.context.about)
 
@@ -329,7 +329,8 @@ class Session:
     def _workspace(self) -> "Workspace | None":
         return None if self.opener.is_file() else self.opener.workspace()
 
-    def _workspace_editors(self) -> "list[WorkspaceEditor]":
+    def workspace_editors(self) -> "list[WorkspaceEditor]":
+        """The editors of the workspace; none where there is no workspace."""
         workspace = self._workspace()
         return [self.opener.editor(name) for name in (workspace.editors if workspace is not None else ())]
 

@@ -55,6 +55,11 @@ def read(
     return _LayerReader(document, catalogue, facts, _name_of(document, file, kind), (), lenient).read()
 
 
+def read_over(document: Document, catalogue: Catalogue, facts: Facts, below: Sequence[Layer], name: LayerName) -> Layer:
+    """One layer from a document, over layers that were read before; what is wrong is left out, and noted."""
+    return _LayerReader(document, catalogue, facts, name, below, lenient=True).read()
+
+
 def read_fact(document: Document, name: str, row: Any) -> Fact:
     """A fact from its table in a file. Raises InputError."""
     path = ("fact", name)

@@ -1,0 +1,186 @@
+"""What is wrong with a keymap while it is typed: at once for what the last change touched, in full when there is time."""
+
+from collections.abc import Iterator, Sequence
+from pathlib import Path
+from typing import Any, NamedTuple
+
+from ombix.core.audit import AuditSubject, audit
+from ombix.core.errors import OmbixError, Place
+from ombix.core.garbage import no_garbage_collection
+from ombix.core.keymap import Keymap, Layer
+from ombix.core.live_toml import Statements, live_document
+from ombix.core.results.auditing import FindingSpot, FoundFault
+from ombix.core.toml import Document
+from ombix.merging.documents import UnitChange
+from ombix.merging.near import KeyIndex, NearEntries
+from ombix.merging.units import ABSENT, Unit, units
+from ombix.session import auditing
+from ombix.session.session import Session
+from ombix.store import keymap_reading
+from ombix.store.files import absolute
+
+AT_ONCE = (
+    "argument", "clash", "conflict", "covered", "crossed-exceptions", "desktop-key", "doubled", "hard-press", "hidden-sequence",
+    "impossible", "no-press", "not-sent", "swallowed-text", "system-key", "unfit", "unknown",
+)  # fmt: skip
+"""The rules whose findings are about some keys alone: asked after each change."""
+_NOT_TOML = "this is not TOML"
+
+
+class _Known(NamedTuple):
+    """What the last full check found: the text's units and lines, the findings, and what they were found in."""
+
+    units: dict[Unit, Any]
+    by_keys: KeyIndex
+    lines: list[str]
+    findings: tuple[FoundFault, ...]
+    subject: AuditSubject
+    below: list[Layer]
+    above: list[Layer]
+    own: Layer
+
+
+class DraftCheck:
+    """The checks of one keymap file that is being written. `path` is where it belongs."""
+
+    def __init__(self, path: Path) -> None:
+        self._path = path
+        self._file = absolute(path)
+        self._statements = Statements()
+        self._known: _Known | None = None
+
+    def in_full(self, session: Session, text: str) -> tuple[FoundFault, ...]:
+        """All findings that are about this file. `session` has the text in the place of the file."""
+        self._known = None
+        try:
+            with no_garbage_collection():
+                here = session.keymap(lenient=True)
+                editors = session.workspace_editors()
+                subject = auditing.subject_of(here, editors, session.resources)
+                rules = auditing.choose_rules()
+                found = auditing.Found(subject, tuple(rules), tuple(audit(subject, rules)))
+                findings = tuple(self._mine(auditing.report(found).findings))
+        except OmbixError as error:
+            return (_as_finding(error, self._file),)
+        layers = list(here.context.layers)
+        index = next((number for number, one in enumerate(layers) if self._file in one.files), len(layers) - 1)
+        table = live_document(text, self._file, self._statements).table
+        found_units = units(table)
+        self._known = _Known(
+            found_units,
+            KeyIndex(found_units),
+            text.split("\n"),
+            findings,
+            subject,
+            layers[:index],
+            layers[index + 1 :],
+            layers[index],
+        )
+        return findings
+
+    def at_once(self, text: str) -> tuple[FoundFault, ...] | None:
+        """The findings behind a change: those about the keys that it touched anew, the others as they were; None where a full check
+        has to be made first."""
+        known = self._known
+        if known is None:
+            return None
+        with no_garbage_collection():
+            try:
+                document = live_document(text, self._file, self._statements)
+                found, old = units(document.table), known.units
+                changed = [
+                    UnitChange(unit, "ours", old.get(unit, ABSENT), found.get(unit, ABSENT))
+                    for unit in dict.fromkeys([*old, *found])
+                    if old.get(unit, ABSENT) is not found.get(unit, ABSENT) and old.get(unit) != found.get(unit)
+                ]
+                new = self._about(document, changed, known) if changed or document.errors else ()
+            except OmbixError as error:
+                return (_as_finding(error, self._file),)
+            return (*self._kept(known, text, changed), *new)
+
+    def _mine(self, found: Sequence[FoundFault]) -> Iterator[FoundFault]:
+        """The findings that have a place in this file."""
+        return (one for one in found if any(spot.place.file == self._file for spot in one.places))
+
+    # --- at once
+
+    def _about(self, document: Document, changed: list[UnitChange], known: _Known) -> tuple[FoundFault, ...]:
+        """The findings about the entries that were changed, and those on the same keys."""
+        near = NearEntries(changed, ())
+        wanted = near.units_among(known.by_keys)
+        document.table, whole = _only(document.table, wanted), document.table
+        try:
+            base = known.subject
+            facts = Keymap(known.below).facts(base.space.facts)
+            own = keymap_reading.read_over(document, base.catalogue, facts, known.below, known.own.name)
+        finally:
+            document.table = whole
+        layers = [*(near.layer(one) for one in known.below), own, *(near.layer(one) for one in known.above)]
+        keymap = Keymap(layers)
+        space = base.space if base.space.is_over(keymap.facts(base.space.facts)) else keymap.space(base.space.facts)
+        subject = AuditSubject(
+            keymap, base.platform, space, base.catalogue, base.policy, tuple, base.setups, base.usual_setup, base.reserved,
+            base.terminals, base.platforms,
+        )  # fmt: skip
+        subject.proposes = False
+        rules = auditing.choose_rules(AT_ONCE)
+        found = auditing.Found(subject, tuple(rules), tuple(audit(subject, rules)))
+        return tuple(self._mine(auditing.report(found).findings))
+
+    def _kept(self, known: _Known, text: str, changed: list[UnitChange]) -> Iterator[FoundFault]:
+        """The findings of the last full check that the change has nothing to do with, where their lines are now."""
+        lines = text.split("\n")
+        least = min(len(lines), len(known.lines))
+        first = next((number for number in range(least) if lines[number] != known.lines[number]), least)
+        rest = least - first
+        last = next((number for number in range(rest) if lines[-1 - number] != known.lines[-1 - number]), rest)
+        behind, moved = len(known.lines) - last, len(lines) - len(known.lines)
+        keys = {one for change in changed for one in _keys(change)}
+        for finding in known.findings:
+            if finding.rule in AT_ONCE and (keys & set(finding.keys) or finding.message.startswith(_NOT_TOML)):
+                continue
+            spots = []
+            for spot in finding.places:
+                place = spot.place
+                if place.file == self._file and first < place.line <= behind:
+                    break  # in the lines that were changed
+                is_behind = place.file == self._file and place.line > behind
+                spots.append(FindingSpot(_moved(place, moved) if is_behind else place, spot.text))
+            else:
+                yield finding._replace(places=tuple(spots))
+
+
+def _only(table: dict[str, Any], wanted: set[Unit] | None) -> dict[str, Any]:
+    """A file's table with these entries, and all that is none; None: all of it."""
+    if wanted is None:
+        return table
+    found = {name: value for name, value in table.items() if name not in ("bind", "only", "unbind")}
+    for unit in wanted:
+        value: Any = table
+        for name in unit:
+            value = value.get(name) if isinstance(value, dict) else None
+        if value is None:
+            continue
+        target = found
+        for name in unit[:-1]:
+            target = target.setdefault(name, {})
+        target[unit[-1]] = value
+    return found
+
+
+def _moved(place: Place, lines: int) -> Place:
+    end = place.end_line + lines if place.end_line else 0
+    return place._replace(line=place.line + lines, end_line=end)
+
+
+def _keys(change: UnitChange) -> Iterator[str]:
+    """The keys of an entry, before and behind a change."""
+    for value in (change.before, change.after):
+        yield from NearEntries.keys_in(change.unit, value)
+
+
+def _as_finding(error: OmbixError, file: str) -> FoundFault:
+    place = error.place if error.place is not None and error.place.file == file else Place(file, 1, 1)
+    return FoundFault(
+        "unknown", "error", (), error.what, "", None, (FindingSpot(place, ""),), (), None, error.advice, ()
+    )
