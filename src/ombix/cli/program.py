@@ -22,7 +22,7 @@ GROUPS: dict[str, tuple[str, ...]] = {
     "Find what is wrong, and mend it": ("audit", "settle"),
     "Carry keys over": ("port", "compare", "prove", "apply", "status", "trust", "press"),
     "In version control": ("changes", "blame", "merge", "git"),
-    "For programs": ("schema",),
+    "For programs": ("serve", "schema"),
 }
 """The commands in the order of the work; one that is not named comes last."""
 _OTHERS = "More"

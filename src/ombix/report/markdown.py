@@ -9,10 +9,12 @@ from ombix.report.plain import visible
 
 def page(title: str, blocks: Iterable[Block]) -> str:
     """A whole page."""
-    lines = [f"# {_text(title)}", ""]
-    for block in blocks:
-        lines += [*_lines(block)]
-    text = "\n".join(lines)
+    return f"# {_text(title)}\n\n{part(blocks)}"
+
+
+def part(blocks: Iterable[Block]) -> str:
+    """A part of a page."""
+    text = "\n".join(line for block in blocks for line in _lines(block))
     while "\n\n\n" in text:
         text = text.replace("\n\n\n", "\n\n")
     return text.rstrip("\n") + "\n"

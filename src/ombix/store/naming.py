@@ -105,3 +105,8 @@ def with_name(text: str, kind: NameKind, old: str, new: str) -> str:
         found += [text[at : one.start], f'"{new}"' if is_bare else new]
         at = one.end
     return "".join([*found, text[at:]])
+
+
+def is_word(text: str) -> bool:
+    """Whether a text can be the name of a condition."""
+    return _WORDS.fullmatch(text) is not None and text not in ("and", "or", "not", "is", "in", "(", ")", ",")

@@ -13,7 +13,7 @@ from ombix.core.results.auditing import FindingSpot, FoundFault
 from ombix.core.toml import Document
 from ombix.merging.documents import UnitChange
 from ombix.merging.near import KeyIndex, NearEntries
-from ombix.merging.units import ABSENT, Unit, units
+from ombix.merging.units import ABSENT, Unit, depth_of, unit_of, units
 from ombix.session import auditing
 from ombix.session.session import Session
 from ombix.store import keymap_reading
@@ -51,7 +51,6 @@ class DraftCheck:
 
     def in_full(self, session: Session, text: str) -> tuple[FoundFault, ...]:
         """All findings that are about this file. `session` has the text in the place of the file."""
-        self._known = None
         try:
             with no_garbage_collection():
                 here = session.keymap(lenient=True)
@@ -64,7 +63,7 @@ class DraftCheck:
             return (_as_finding(error, self._file),)
         layers = list(here.context.layers)
         index = next((number for number, one in enumerate(layers) if self._file in one.files), len(layers) - 1)
-        table = live_document(text, self._file, self._statements).table
+        table = Document(text, self._file, recover=True).table
         found_units = units(table)
         self._known = _Known(
             found_units,
@@ -154,17 +153,21 @@ def _only(table: dict[str, Any], wanted: set[Unit] | None) -> dict[str, Any]:
     """A file's table with these entries, and all that is none; None: all of it."""
     if wanted is None:
         return table
-    found = {name: value for name, value in table.items() if name not in ("bind", "only", "unbind")}
-    for unit in wanted:
-        value: Any = table
-        for name in unit:
-            value = value.get(name) if isinstance(value, dict) else None
-        if value is None:
-            continue
-        target = found
-        for name in unit[:-1]:
-            target = target.setdefault(name, {})
-        target[unit[-1]] = value
+    return {
+        name: _part((name,), value, wanted) if name in ("bind", "only", "unbind") and isinstance(value, dict) else value
+        for name, value in table.items()
+    }
+
+
+def _part(path: Unit, table: dict[str, Any], wanted: set[Unit]) -> dict[str, Any]:
+    """The entries of a table that are wanted, in its order."""
+    found: dict[str, Any] = {}
+    for name, value in table.items():
+        unit = (*path, name)
+        if len(unit) < depth_of(path[0]) and isinstance(value, dict):
+            found[name] = _part(unit, value, wanted)
+        elif unit_of(unit) in wanted:
+            found[name] = value
     return found
 
 
