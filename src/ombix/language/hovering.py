@@ -8,7 +8,7 @@ from ombix.report import markdown
 from ombix.report.blocks import Block, Cell, line
 from ombix.report.looking import explanation
 from ombix.report.plain import Display
-from ombix.session.drafts.desk import Desk
+from ombix.session.drafts.drafts import Drafts
 from ombix.session.drafts.spots import Spot
 from ombix.session.session import Session
 
@@ -16,7 +16,7 @@ _WORD = re.compile(r"[A-Za-z0-9_.+#-]+")
 _WIDE = 100
 
 
-def hover(desk: Desk, path: Path, row: int, column: int) -> str:
+def hover(desk: Drafts, path: Path, row: int, column: int) -> str:
     """What is to be told of a place (its line and column from 0), in Markdown; empty for nothing."""
     try:
         spot = desk.spot(path, row, column)

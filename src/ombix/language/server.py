@@ -14,7 +14,7 @@ from ombix.core.errors import OmbixError
 from ombix.core.results.auditing import FoundFault
 from ombix.language import converting
 from ombix.language.hovering import hover
-from ombix.session.drafts.desk import Desk
+from ombix.session.drafts.drafts import Drafts
 from ombix.version import __version__
 
 IDLE_SECONDS = 0.4
@@ -29,7 +29,7 @@ class KeymapServer(LanguageServer):
 
     def __init__(self) -> None:
         super().__init__("ombix", __version__, types.TextDocumentSyncKind.Incremental)
-        self.desk = Desk()
+        self.desk = Drafts()
         self.versions: dict[str, int] = {}
         self._pending: dict[str, asyncio.Task[None]] = {}
         self._worker = ThreadPoolExecutor(1, "ombix check")

@@ -1,19 +1,18 @@
 """How long what is wrong with a keymap takes to be told behind a keystroke.
 
-Usage: python bench/typing.py [BINDINGS]. Signs are typed and taken out at random places, so that the file is often half written.
+Usage: python bench/keystrokes.py [BINDINGS]. Signs are typed and taken out at random places, so that the file is often half written.
 """
 
 import platform
 import random
 import statistics
-import sys
 import tempfile
 import time
 from pathlib import Path
 
 from startup import workspace
 
-from ombix.session.drafts.desk import Desk
+from ombix.session.drafts.drafts import Drafts
 
 STROKES = 400
 PER_LINE = 20
@@ -29,7 +28,7 @@ def main() -> None:
         workspace(folder)
         path = folder / "bench.keys.toml"
         text = path.read_text("utf-8")
-        desk = Desk()
+        desk = Drafts()
         desk.put(path, text)
         start = time.perf_counter()
         found = desk.in_full(path)

@@ -27,7 +27,7 @@ DESCRIPTIONS = ("dialect.toml", "commands.toml", "defaults.toml")
 """The files of a description of an editor."""
 
 
-class Desk:
+class Drafts:
     """The open files, by path. What is asked of one is asked of the workspace that it is of, else of the file alone."""
 
     def __init__(self) -> None:
