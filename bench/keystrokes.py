@@ -1,6 +1,6 @@
 """How long what is wrong with a keymap takes to be told behind a keystroke.
 
-Usage: python bench/keystrokes.py [BINDINGS]. Signs are typed and taken out at random places, so that the file is often half written.
+Usage: python bench/keystrokes.py. Signs are typed and taken out at random places, so that the file is often half written.
 """
 
 import platform

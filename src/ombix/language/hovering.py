@@ -9,7 +9,7 @@ from ombix.report.blocks import Block, Cell, line
 from ombix.report.looking import explanation
 from ombix.report.plain import Display
 from ombix.session.drafts.drafts import Drafts
-from ombix.session.drafts.spots import Spot
+from ombix.session.drafts.spots import TextSpot
 from ombix.session.session import Session
 
 _WORD = re.compile(r"[A-Za-z0-9_.+#-]+")
@@ -27,7 +27,7 @@ def hover(desk: Drafts, path: Path, row: int, column: int) -> str:
     return markdown.part(blocks) if blocks else ""
 
 
-def _told(spot: Spot, text: str, column: int, session: Session, display: Display) -> list[Block]:
+def _told(spot: TextSpot, text: str, column: int, session: Session, display: Display) -> list[Block]:
     if spot.kind == "keys" and spot.text:
         return explanation(session.what(spot.text), display)
     if spot.kind == "name" and len(spot.path) == 2 and spot.path[0] == "bind":

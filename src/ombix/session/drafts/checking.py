@@ -8,7 +8,7 @@ from ombix.core.audit import AuditSubject, audit
 from ombix.core.errors import OmbixError, Place
 from ombix.core.garbage import no_garbage_collection
 from ombix.core.keymap import Keymap, Layer
-from ombix.core.live_toml import Statements, live_document
+from ombix.core.live_toml import LiveDocument, Statements, live_document
 from ombix.core.results.auditing import FindingSpot, FoundFault
 from ombix.core.toml import Document
 from ombix.merging.documents import UnitChange
@@ -63,8 +63,12 @@ class DraftCheck:
             return (_as_finding(error, self._file),)
         layers = list(here.context.layers)
         index = next((number for number, one in enumerate(layers) if self._file in one.files), len(layers) - 1)
-        table = Document(text, self._file, recover=True).table
+        statements = Statements()
+        table = LiveDocument(
+            text, self._file, statements
+        ).table  # so that the first half statement finds all others read
         found_units = units(table)
+        self._statements = statements
         self._known = _Known(
             found_units,
             KeyIndex(found_units),

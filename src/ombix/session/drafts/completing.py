@@ -9,7 +9,7 @@ from ombix.core.audit import all_rules
 from ombix.core.errors import OmbixError
 from ombix.core.results.drafts import Completion, CompletionList
 from ombix.session import edits
-from ombix.session.drafts.spots import Spot, spot_at
+from ombix.session.drafts.spots import TextSpot, spot_at
 from ombix.session.session import Session
 from ombix.store.keymap_reading import SUFFIX
 
@@ -32,7 +32,7 @@ def completions(lines: list[str], line: int, column: int, path: Path, session: S
     return CompletionList(line, start, max(column, spot.end), tuple(found))
 
 
-def _found(spot: Spot, typed: str, path: Path, session: Session) -> Iterator[Completion]:
+def _found(spot: TextSpot, typed: str, path: Path, session: Session) -> Iterator[Completion]:
     shipped = session.resources.shipped
     names: dict[str, list[str]] = {
         "layout": shipped.layout_names(), "platform": shipped.platform_names(), "terminal": shipped.terminal_names(),
@@ -93,7 +93,7 @@ def _described(words: str, session: Session) -> list[str]:
     return [name for _score, name in search(index, words.replace("-", " "))]
 
 
-def _keys(spot: Spot, session: Session) -> Iterator[Completion]:
+def _keys(spot: TextSpot, session: Session) -> Iterator[Completion]:
     """The keys that are free, those that suit the action first."""
     try:
         action = edits.action_called(spot.action, session.resources.shipped).name if spot.action else ""

@@ -16,7 +16,7 @@ from ombix.session import auditing
 from ombix.session.drafts import outline
 from ombix.session.drafts.checking import DraftCheck
 from ombix.session.drafts.completing import completions
-from ombix.session.drafts.spots import Spot, spot_at
+from ombix.session.drafts.spots import TextSpot, spot_at
 from ombix.session.session import Session
 from ombix.store import editing, naming
 from ombix.store import workspace as workspaces
@@ -194,7 +194,7 @@ class Drafts:
 
     # --- what stands at a place
 
-    def spot(self, path: Path, line: int, column: int) -> Spot:
+    def spot(self, path: Path, line: int, column: int) -> TextSpot:
         """What stands at a place, its line and column from 0."""
         return spot_at(self.lines(path), line, column)
 

@@ -22,7 +22,7 @@ _BY_FIELD: dict[str, SpotKind] = {
 }  # fmt: skip
 
 
-class Spot(NamedTuple):
+class TextSpot(NamedTuple):
     """A place: `path` are the names above it (of the heading and of what it is the value of), `field` the field of the value that
     it stands in (empty: none). `text` is the string, or the name, from `start` to `end` (columns of its line, from 0)."""
 
@@ -39,14 +39,14 @@ class Spot(NamedTuple):
         return ".".join(self.path[1:3]) if self.path[:1] == ("bind",) and len(self.path) >= 3 else ""
 
 
-def spot_at(lines: list[str], line: int, column: int) -> Spot:
+def spot_at(lines: list[str], line: int, column: int) -> TextSpot:
     """What stands at a place: its line and column, from 0."""
     text = lines[line] if line < len(lines) else ""
     column = min(column, len(text))
     heading = _HEADING.fullmatch(text.split("#", 1)[0].rstrip())
     above = _table_above(lines, line)
     if heading is not None and _statement_line(lines, line) == line:
-        return Spot("heading", (), "", heading[1].strip(), heading.start(1), heading.end(1))
+        return TextSpot("heading", (), "", heading[1].strip(), heading.start(1), heading.end(1))
     first = _statement_line(lines, line)
     name = _NAME.match(lines[first]) if first < len(lines) else None
     parts = _parts(name[1]) if name is not None else ()
@@ -54,16 +54,16 @@ def spot_at(lines: list[str], line: int, column: int) -> Spot:
     string = _string_at(text, column)
     if string is None:
         if first == line and name is not None and column <= name.end():
-            return Spot("name", above, "", name[1], name.start(1), name.end(1))
-        return Spot("", path, "", "", column, column)
+            return TextSpot("name", above, "", name[1], name.start(1), name.end(1))
+        return TextSpot("", path, "", "", column, column)
     start, end = string
     field = _field_before(lines, first, line, start, parts[-1] if parts else "")
     kind = _kind(path, field)
     if text[start] in "\"'":
         start, end = start + 1, end - (1 if end - start > 1 and text[end - 1] == text[start] else 0)
     if first == line and name is not None and start <= name.end() and path[:1] == ("unbind",):
-        return Spot("keys", above, "", text[start:end], start, end)
-    return Spot(kind, path, field, text[start:end], start, end)
+        return TextSpot("keys", above, "", text[start:end], start, end)
+    return TextSpot(kind, path, field, text[start:end], start, end)
 
 
 def _kind(path: tuple[str, ...], field: str) -> SpotKind:
