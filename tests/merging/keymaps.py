@@ -116,6 +116,8 @@ def written(model: Model, style: int, remarks: bool = True) -> str:
             head += [f"bind.{domain}.{verb} = {text_of(value)}" for verb, value in entries]
             continue
         lines += ["", f"[bind.{domain}]"]
+        if style == 2:  # what is a table of its own ends the one above it
+            entries = sorted(entries, key=lambda one: isinstance(one[1], dict))
         for verb, value in entries:
             if style == 2 and isinstance(value, dict):
                 lines += ["", f"[bind.{domain}.{verb}]", *(f"{key} = {text_of(one)}" for key, one in value.items())]

@@ -18,7 +18,8 @@ def audit_report(report: AuditReport, display: Display) -> list[Block]:
     bindings = "binding" if report.bindings == 1 else "bindings"
     rules = "rule" if len(report.rules) == 1 else "rules"
     count = f"{len(report.findings)} {noun} in {report.bindings} {bindings} on {report.platform_title}"
-    return [*blocks, line(f"{count}, by {len(report.rules)} {rules}")]
+    known = f"; {report.left_out} known before left out" if report.left_out else ""
+    return [*blocks, line(f"{count}, by {len(report.rules)} {rules}{known}")]
 
 
 def finding_blocks(found: FoundFault, display: Display) -> Iterator[Block]:

@@ -6,7 +6,7 @@ from typing import Any
 from urllib.parse import quote
 
 from ombix.core.errors import Place
-from ombix.core.results.auditing import AuditReport, FoundFault, RuleExplanation
+from ombix.core.results.auditing import AuditReport, FindingFix, FoundFault, RuleExplanation
 from ombix.report.json import dump
 from ombix.report.plain import Display, visible
 
@@ -20,6 +20,7 @@ def text(report: AuditReport, rules: Sequence[RuleExplanation], version: str, di
         "version": "2.1.0",
         "runs": [{
             "tool": {"driver": {"name": "ombix", "version": version, "rules": [_rule(one) for one in rules]}},
+            "columnKind": "unicodeCodePoints",
             "results": [_result(one, [rule.rule for rule in rules], display) for one in report.findings],
         }],
     }  # fmt: skip
@@ -35,17 +36,38 @@ def _rule(rule: RuleExplanation) -> dict[str, Any]:
 
 def _result(found: FoundFault, rules: list[str], display: Display) -> dict[str, Any]:
     said = [found.message, *([f"When {found.when}."] if found.when else []), found.mend]
-    return {
+    result: dict[str, Any] = {
         "ruleId": found.rule, "ruleIndex": rules.index(found.rule), "level": _LEVELS[found.severity],
         "message": {"text": visible(" ".join(said))},
-        "locations": [_location(spot.place, spot.text, display) for spot in found.places],
+        "locations": [_location(spot.place, spot.text, display) for spot in found.places[:1]],
     }  # fmt: skip
+    if len(found.places) > 1:
+        others = [_location(spot.place, spot.text, display) for spot in found.places[1:]]
+        result["relatedLocations"] = [{"id": number, **one} for number, one in enumerate(others, 1)]
+    if found.fingerprint:
+        result["partialFingerprints"] = {"finding/v1": found.fingerprint}
+    if found.fix is not None:
+        result["fixes"] = [_fix(found.fix, display)]
+    return result
+
+
+def _fix(fix: FindingFix, display: Display) -> dict[str, Any]:
+    where = {
+        "startLine": fix.place.line, "startColumn": fix.place.column, "endLine": fix.place.end_line,
+        "endColumn": fix.place.end_column,
+    }  # fmt: skip
+    replaced = {"deletedRegion": where, "insertedContent": {"text": fix.text}}
+    change = {"artifactLocation": {"uri": _uri(fix.place, display)}, "replacements": [replaced]}
+    return {"description": {"text": visible(fix.does)}, "artifactChanges": [change]}
+
+
+def _uri(place: Place, display: Display) -> str:
+    path = PurePosixPath(display.path(place.file))
+    return f"file://{quote(str(path))}" if path.is_absolute() else quote(str(path))
 
 
 def _location(place: Place, said: str, display: Display) -> dict[str, Any]:
-    path = PurePosixPath(display.path(place.file))
-    uri = f"file://{quote(str(path))}" if path.is_absolute() else quote(str(path))
-    physical: dict[str, Any] = {"artifactLocation": {"uri": uri}}
+    physical: dict[str, Any] = {"artifactLocation": {"uri": _uri(place, display)}}
     if place.line:
         region = {"startLine": place.line, "startColumn": max(1, place.column)}
         if place.end_line:

@@ -1,8 +1,10 @@
 """What is wrong with a keymap: the rules' findings, put into words."""
 
+import hashlib
 import re
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from functools import cache
+from pathlib import PurePath
 from typing import NamedTuple
 
 from ombix.core import changes
@@ -28,6 +30,8 @@ from ombix.session.context import reserved, setup_at_hand, terminal_of, terminal
 from ombix.session.effective import EffectiveKeymap
 from ombix.session.resources import Resources
 from ombix.store.workspace import WorkspaceEditor
+
+_AS_THEY_ARE: Mapping[str, str] = {}
 
 
 class Found(NamedTuple):
@@ -55,6 +59,7 @@ def subject_of(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resour
         reserved(context, resources), terminals(context, editors, resources), shipped.platforms(),
         one_action_for=lambda macro: _shorter_ways(macro, here),
         unsettled=context.workspace.unsettled if context.workspace is not None else (),
+        severities=context.workspace.severities if context.workspace is not None else {},
     )  # fmt: skip
     return subject
 
@@ -94,8 +99,11 @@ def _holds_in(layer: Layer, editor: WorkspaceEditor) -> bool:
     return layer.name.kind != "adopted" or layer.name.editor in ("", editor.name, editor.dialect)
 
 
-def choose_rules(only: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note") -> list[Rule]:
-    """The rules that are asked for. Raises InputError with the nearest names."""
+def choose_rules(
+    only: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note", own: Mapping[str, str] = _AS_THEY_ARE
+) -> list[Rule]:
+    """The rules that are asked for, from a severity on; `own` are the workspace's severities of some. Raises InputError with the
+    nearest names."""
     known = all_rules()
     for name in [*only, *without]:
         if name not in known:
@@ -108,8 +116,12 @@ def choose_rules(only: Sequence[str] = (), without: Sequence[str] = (), severity
     return [
         rule
         for name, rule in known.items()
-        if (not only or name in only) and name not in without and SEVERITIES.index(rule.severity) <= least
+        if (not only or name in only) and name not in without and _is_at_least(own.get(name, rule.severity), least)
     ]
+
+
+def _is_at_least(severity: str, least: int) -> bool:
+    return severity in SEVERITIES and SEVERITIES.index(severity) <= least
 
 
 def explanation(rule: Rule) -> RuleExplanation:
@@ -149,7 +161,26 @@ def in_words(one: Finding, subject: AuditSubject) -> FoundFault:
         one.rule, one.severity, tuple(map(write, one.keys)), one.message, space.describe(states) if has_states else "",
         space.example(states) if has_states else None, tuple(FindingSpot(spot.place, spot.text) for spot in one.spots),
         winners, table, one.mend, tuple(FindingChange(_kind(each), changes.in_words(each)) for each in one.changes),
+        fingerprint(one), _row_fingerprints(one),
     )  # fmt: skip
+
+
+def fingerprint(one: Finding) -> str:
+    """What a finding is known by: its rule, its keys and what it is about; not where that stands, nor how it is put into words."""
+    if one.table is not None:  # what is alike comes and goes
+        return _hashed(one.rule, one.cause or re.sub(r"[0-9]+", "", one.message))
+    about = sorted(f"{PurePath(spot.place.file).name} {spot.text}" for spot in one.spots)
+    return _hashed(one.rule, *map(write, one.keys), *(about or [one.message]))
+
+
+def _row_fingerprints(one: Finding) -> tuple[str, ...]:
+    """What each of many alike things is known by."""
+    rows = one.table.rows if one.table is not None else ()
+    return tuple(_hashed(one.rule, *(cell if isinstance(cell, str) else write(cell) for cell in row)) for row in rows)
+
+
+def _hashed(*texts: str) -> str:
+    return hashlib.sha256("\0".join(texts).encode("utf-8", "surrogatepass")).hexdigest()[:24]
 
 
 def _kind(change: changes.KeymapChange) -> str:

@@ -4,7 +4,7 @@ import os
 from collections.abc import Callable, Mapping, Sequence
 from typing import TYPE_CHECKING
 
-from ombix.session.wishes import PLAIN_EDIT, EditWishes
+from ombix.session.wishes import PLAIN_EDIT, AuditWishes, EditWishes
 from ombix.store.cache import Cache
 
 if TYPE_CHECKING:
@@ -307,18 +307,34 @@ class Session:
 
     def audit(
         self, *, rules: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note", editor: str = "",
-        on: str = "", layout: str = "",
+        on: str = "", layout: str = "", wishes: AuditWishes | None = None,
     ) -> "AuditReport":  # fmt: skip
-        """The findings of the rules named (none: of all), without some, from a severity on."""
+        """The findings of the rules named (none: of all), without some, from a severity on; with `wishes`, only those that are
+        new, or with the lines that would mend them."""
         from ombix.core.garbage import no_garbage_collection
         from ombix.session import auditing
 
         with no_garbage_collection():
-            chosen = auditing.choose_rules(rules, without, severity)
+            chosen = auditing.choose_rules(rules, without, severity, self._severities())
             here = self.keymap(editor, on, layout, lenient=True)
             found = auditing.find(here, self.workspace_editors(), self.resources, chosen)
             self.resources.tables.keep()
-            return auditing.report(found, here.context.about)
+            report = auditing.report(found, here.context.about)
+        if wishes is None:
+            return report
+        from ombix.session import new_only
+
+        return new_only.wished(report, found, wishes, self, (editor, on, layout))
+
+    def _severities(self) -> Mapping[str, str]:
+        workspace = self._workspace()
+        return workspace.severities if workspace is not None else {}
+
+    def write_baseline(self, report: "AuditReport", file: str, dry_run: bool = False) -> "list[Path]":
+        """Write the findings of a report to a file, as those that are known."""
+        from ombix.session import new_only
+
+        return self.write(f"baseline {file}", {file: new_only.baseline_text(report)}, dry_run)
 
     def rules(self, *names: str) -> "tuple[RuleExplanation, ...]":
         """What the rules named (none: all) find, why that matters, and what mends it."""
@@ -621,7 +637,7 @@ class Session:
         from ombix.session.settling import Settling
         from ombix.session.ways_out import SettlingOf
 
-        chosen = tuple(auditing.choose_rules(rules, without, severity))
+        chosen = tuple(auditing.choose_rules(rules, without, severity, self._severities()))
         platform = self.opener.platform(on, self.opener.editor(editor) if editor else None).name
         return Settling(self._editing(), SettlingOf(chosen, platform, editor, why))
 

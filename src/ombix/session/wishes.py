@@ -12,3 +12,12 @@ class EditWishes(NamedTuple):
 
 
 PLAIN_EDIT = EditWishes()
+
+
+class AuditWishes(NamedTuple):
+    """What is left out of an audit: what a `baseline` (a file) knows, and what was there in a version in git (`since`). With
+    `fixes`, findings come with the lines that would mend them."""
+
+    baseline: str = ""
+    since: str = ""
+    fixes: bool = False

@@ -7,6 +7,7 @@ from typing import Any, NamedTuple
 
 from msgspec import Struct
 
+from ombix.core.audit import SEVERITIES, all_rules
 from ombix.core.conditions import Fact
 from ombix.core.errors import InputError, NotationError, Place, did_you_mean
 from ombix.core.keymap import Layer, Unsettled
@@ -31,6 +32,7 @@ _TOP = (
     "reserved",
     "editor",
     "fact",
+    "severity",
     "conflict",
 )
 _EDITOR = ("dialect", "version", "platform", "terminal", "file", "actions")
@@ -78,6 +80,8 @@ class Workspace(Struct, frozen=True):
     """Facts of its own, and those that it gives more values."""
     unsettled: tuple[Unsettled, ...] = ()
     """What a merge left open in the file."""
+    severities: dict[str, str] = {}
+    """Rule to how bad its findings are here: error, warning, note, or off."""
 
     def layouts_on(self, platform: str) -> tuple[str, ...]:
         """The layouts that are used on a platform, the one at hand first."""
@@ -167,8 +171,22 @@ class _WorkspaceReader:
         return Workspace(
             self.path, table["keymap"], tuple(layers), table.get("platform", ""), self._layouts(), self._keyboards(),
             table.get("desktop", ""), self._reserved(), {name: self._editor(name, row) for name, row in rows.items()},
-            self._facts(), self._unsettled(),
+            self._facts(), self._unsettled(), self._severities(),
         )  # fmt: skip
+
+    def _severities(self) -> dict[str, str]:
+        rows = self.document.table.get("severity", {})
+        if not isinstance(rows, dict):
+            raise self.document.error("severity is not a table", "Write [severity].", "severity")
+        known, rules = (*SEVERITIES, "off"), list(all_rules()) if rows else []
+        for name, value in rows.items():
+            if name not in rules:
+                raise self.document.error(f"unknown rule: {name}", did_you_mean(name, rules), "severity", name)
+            if value not in known:
+                raise self.document.error(
+                    f"unknown severity: {value}", f"Severities are {', '.join(known)}.", "severity", name
+                )
+        return {str(name): str(value) for name, value in rows.items()}
 
     def _unsettled(self) -> tuple[Unsettled, ...]:
         rows = self.document.table.get(conflicts.TABLE, [])

@@ -1,11 +1,12 @@
 """`ombix audit`: what is wrong with the keymap."""
 
-from typing import Any
+from pathlib import Path
+from typing import Annotated, Any
 
 import typer
 
 from ombix.cli.asking import editor_asked, open_session
-from ombix.cli.environment import Status, environment_of
+from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import (
     EditorOption,
     ExplainOption,
@@ -19,8 +20,17 @@ from ombix.cli.options import (
     WorkspaceOption,
 )
 from ombix.cli.pages import write_page
+from ombix.core.errors import InputError
 from ombix.core.results.auditing import AuditReport, RuleExplanation
 from ombix.report.findings import audit_report, rule_explanation
+from ombix.report.pipelines import FORMATS
+from ombix.session.session import Session
+from ombix.session.wishes import AuditWishes
+
+FormatOption = Annotated[
+    str, typer.Option("--format", metavar="FORM", help="text, json, sarif, markdown, junit or annotations.",
+                      autocompletion=lambda: list(FORMATS)),
+]  # fmt: skip
 
 
 def results() -> tuple[Any, ...]:
@@ -42,6 +52,14 @@ def run(
     layout: LayoutOption = "",
     workspace: WorkspaceOption = None,
     report: ReportOption = None,
+    form: FormatOption = "text",
+    baseline: Path | None = typer.Option(None, "--baseline", metavar="FILE", help="Only what this file does not know."),
+    write_baseline: Path | None = typer.Option(
+        None, "--write-baseline", metavar="FILE", help="Write what is found to a file, as what is known."
+    ),
+    since: str = typer.Option(
+        "", "--changed-since", metavar="REV", help="Only what was not there in a version in git."
+    ),
     json: JsonOption = False,
 ) -> Status:
     """Findings: what is wrong with the keymap, where, and what would mend it."""
@@ -51,6 +69,11 @@ def run(
         explained = session.rules(explain)[0]
         environment.answer(explained, lambda display: rule_explanation(explained, display), json)
         return Status.FINE
+    form = "json" if json else form
+    if form not in FORMATS:
+        raise InputError(f"unknown format: {form}", f"Formats are {', '.join(FORMATS)}.")
+    is_sarif = form == "sarif" or (report is not None and report.suffix == ".sarif")
+    wishes = AuditWishes(str(baseline or ""), since, is_sarif)
     found = session.audit(
         rules=rule or (),
         without=not_rule or (),
@@ -58,15 +81,45 @@ def run(
         editor=editor_asked(file, editor),
         on=on,
         layout=layout,
+        wishes=wishes if any(wishes) else None,
     )
-    environment.answer(found, lambda display: audit_report(found, display), json)
+    _print(environment, session, found, form)
+    if write_baseline is not None:
+        for path in session.write_baseline(found, str(write_baseline)):
+            environment.say(f"wrote {environment.messages.display.path(str(path))}")
+        return Status.FINE
     if report is not None and report.suffix == ".sarif":
-        from ombix.report import sarif
-        from ombix.version import __version__
-
-        text = sarif.text(found, session.rules(*found.rules), __version__, environment.display)
+        text = _sarif(environment, session, found)
         for path in session.write(f"report {report.name}", {str(report): text}):
             environment.say(f"wrote {environment.messages.display.path(str(path))}")
     elif report is not None:
         write_page(environment, session, report, found, lambda display: audit_report(found, display), "Audit")
     return Status.FOUND if found.findings else Status.FINE
+
+
+def _print(environment: Environment, session: Session, found: AuditReport, form: str) -> None:
+    """Print a report in one of the forms."""
+    display = environment.display
+    if form in ("text", "json"):
+        environment.answer(found, lambda display: audit_report(found, display), form == "json")
+    elif form == "sarif":
+        environment.results.stream.write(_sarif(environment, session, found))
+    elif form == "markdown":
+        from ombix.report import markdown
+
+        environment.results.stream.write(markdown.page("Audit", audit_report(found, display)))
+    elif form == "junit":
+        from ombix.report.pipelines import junit
+
+        environment.results.stream.write(junit(found, found.rules, display))
+    else:
+        from ombix.report.pipelines import annotations
+
+        environment.results.write(annotations(found, display))
+
+
+def _sarif(environment: Environment, session: Session, found: AuditReport) -> str:
+    from ombix.report import sarif
+    from ombix.version import __version__
+
+    return sarif.text(found, session.rules(*found.rules), __version__, environment.display)

@@ -33,9 +33,18 @@ CommandArgument = Annotated[
 ]
 
 
-def run(context: typer.Context, command: CommandArgument = "") -> Status:
-    """The JSON Schema of what a command prints with --json."""
+def run(
+    context: typer.Context,
+    command: CommandArgument = "",
+    file: str = typer.Option(
+        "", "--file", metavar="KIND", help="Of a file: keymap, workspace, description, commands or defaults."
+    ),
+) -> Status:
+    """The JSON Schema of what a command prints with --json, or of one of Ombix's own files."""
     environment = environment_of(context)
+    if file:
+        environment.results.write([json.dumps(_of_file(file), ensure_ascii=False, indent=2)])
+        return Status.FINE
     known = results()
     if not command:
         rows = [(Cell(name, "strong"), ", ".join(_name(one) for one in kinds)) for name, kinds in sorted(known.items())]
@@ -49,6 +58,22 @@ def run(context: typer.Context, command: CommandArgument = "") -> Status:
         )
     environment.results.write([json.dumps(schema_of_any(known[command]), ensure_ascii=False, indent=2)])
     return Status.FINE
+
+
+def _of_file(name: str) -> Any:
+    """The schema of a kind of file. Raises InputError with the nearest names."""
+    from ombix.data.shipped import Shipped
+    from ombix.report.file_schemas import keymap_schema, workspace_schema
+    from ombix.session import file_schemas
+
+    if name not in file_schemas.FILES:
+        known = f"There are {', '.join(file_schemas.FILES)}."
+        raise InputError(f"there is no schema of {name}", did_you_mean(name, file_schemas.FILES) or known)
+    if name == "keymap":
+        return keymap_schema(file_schemas.names_of_actions(Shipped()))
+    if name == "workspace":
+        return workspace_schema(file_schemas.known_names(Shipped()))
+    return file_schemas.description_schema(name)
 
 
 def _name(kind: Any) -> str:

@@ -1,8 +1,10 @@
 """The audit: rules, one file each in `rules/`, that find what is wrong with a keymap. A new file there is a new rule."""
 
 import importlib
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from pathlib import Path
+
+from msgspec.structs import replace
 
 from ombix.core.audit.model import SEVERITIES, AuditSubject, Finding, Rule, Severity
 from ombix.core.errors import Place
@@ -31,10 +33,20 @@ def audit(subject: AuditSubject, chosen: Sequence[Rule]) -> list[Finding]:
     """
     with no_garbage_collection():
         findings = [finding for rule in chosen for finding in rule.check(subject)]
+    if subject.severities:
+        findings = list(_with_severities(findings, subject))
     accepted = [one for layer in subject.own_layers for one in layer.accepted]
     if accepted:
         findings = _without_accepted(findings, accepted, subject, chosen)
     return sorted(_put_together(findings, subject, chosen), key=_order)
+
+
+def _with_severities(findings: list[Finding], subject: AuditSubject) -> Iterator[Finding]:
+    """The findings with the severities that the workspace gives their rules."""
+    for finding in findings:
+        own = subject.severities.get(finding.rule, finding.severity)
+        if own in SEVERITIES:
+            yield finding if own == finding.severity else replace(finding, severity=own)
 
 
 def _without_accepted(

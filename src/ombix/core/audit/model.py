@@ -104,6 +104,8 @@ class AuditSubject(Struct, dict=True):
     """Editor of the workspace to the terminal that it runs in."""
     platforms: Sequence[Platform] = ()
     """All platforms, for the rules that compare them."""
+    severities: Mapping[str, str] = {}
+    """Rule to the severity that its findings have here, in the place of its own; `off`: it has none."""
     unsettled: Sequence[Unsettled] = ()
     """What a merge left open in the workspace file."""
     notes: dict[str, Any] = {}

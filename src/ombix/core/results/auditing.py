@@ -35,8 +35,20 @@ class FindingChange(NamedTuple):
     does: str
 
 
+class FindingFix(NamedTuple):
+    """A change that mends it, as lines of the file: those from `place` to its end are replaced by `text`."""
+
+    does: str
+    place: Place
+    text: str
+
+
 class FoundFault(NamedTuple):
-    """One finding; see `ombix.core.audit.Finding`. `when` is empty where it holds in every state."""
+    """One finding; see `ombix.core.audit.Finding`. `when` is empty where it holds in every state.
+
+    `fingerprint` is the same as long as the finding is about the same keys and entries, wherever they stand; of many alike things
+    each row has one of its own. `fix` is there where it was asked for.
+    """
 
     rule: str
     severity: Literal["error", "warning", "note"]
@@ -49,6 +61,9 @@ class FoundFault(NamedTuple):
     table: FindingRows | None
     mend: str
     changes: tuple[FindingChange, ...]
+    fingerprint: str = ""
+    row_fingerprints: tuple[str, ...] = ()
+    fix: FindingFix | None = None
 
 
 class AuditReport(NamedTuple):
@@ -60,6 +75,8 @@ class AuditReport(NamedTuple):
     bindings: int
     findings: tuple[FoundFault, ...]
     about: str = ""
+    left_out: int = 0
+    """Findings that a baseline knows, or an earlier version had."""
 
 
 class RuleExplanation(NamedTuple):
