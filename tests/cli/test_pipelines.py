@@ -2,9 +2,11 @@
 
 import dataclasses
 import json
+import os
 import random
 import re
 import subprocess
+import sys
 import typing
 from pathlib import Path
 from typing import Any
@@ -308,3 +310,23 @@ def test_a_kind_of_file_that_is_none(tmp_path: Path) -> None:
     ran = ombix(tmp_path, "schema", "--file", "keympa")
     assert ran.status == 2
     assert "Did you mean keymap?" in ran.err
+
+
+def test_the_recipe_for_pipelines_is_as_it_is_written(pier: Path) -> None:
+    page = (ROOT / "docs/pipelines.md").read_text("utf-8")
+    (recipe,) = re.findall(r"```sh\n(.*?)```", page, re.DOTALL)
+    for words in (
+        ["init", "-q"],
+        ["add", "."],
+        ["-c", "user.name=x", "-c", "user.email=x@y.invalid", "commit", "-qm", "x"],
+    ):
+        subprocess.run(["git", *words], cwd=pier, check=True, capture_output=True)
+    (pier / "crew.keys.toml").write_text(CREW.replace('save-as = { press = "F7"', 'save-as = { press = "Alt+Y"'))
+    (pier / "ombix").symlink_to(ROOT)
+    path = f"{Path(sys.executable).parent}{os.pathsep}{os.environ['PATH']}"
+    ran = subprocess.run(
+        ["sh", "-e", "-c", recipe], cwd=pier, env={**os.environ, "PATH": path, "TARGET": "HEAD"}, capture_output=True, text=True,
+        check=False, stdin=subprocess.DEVNULL,
+    )  # fmt: skip
+    assert ran.returncode == 1, ran.stderr
+    assert re.match(r"crew\.keys\.toml:\d+:\d+: error: Alt\+Y is .* \[clash\]", ran.stdout)
