@@ -4,6 +4,7 @@ from typing import Any, NamedTuple
 
 import tomli
 
+from ombix.core.changed_lines import changed_lines
 from ombix.core.errors import InputError, Place
 from ombix.core.toml import MOST_ERRORS, Document, Path, repaired_heading, statements, statements_from
 
@@ -32,11 +33,8 @@ class Statements:
         """The statements of a text, with the lines (from 1) that they begin in."""
         lines = text.split("\n")
         old, known = self._lines, self._found
-        least = min(len(lines), len(old))
-        first = next((number for number in range(least) if lines[number] != old[number]), least)
-        rest = least - first
-        last = next((number for number in range(rest) if lines[-1 - number] != old[-1 - number]), rest)
-        moved, behind = len(lines) - len(old), len(lines) - last
+        first, _end, behind = changed_lines(old, lines)
+        moved = len(lines) - len(old)
         kept = sum(start - 1 + len(own) <= first for start, own in known)
         found = known[: max(0, kept - 1)]  # the last one may go on now
         begin = found[-1][0] - 1 + len(found[-1][1]) if found else 0

@@ -7,6 +7,7 @@ from lsprotocol import types
 from pygls import uris
 from pygls.workspace import ServerTextPosition, ServerTextRange, TextDocument
 
+from ombix.core.changed_lines import changed_lines
 from ombix.core.errors import Place
 from ombix.core.results.auditing import FoundFault
 from ombix.core.results.drafts import Completion, CompletionKind, CompletionList, OutlineEntry, SymbolKind
@@ -102,13 +103,9 @@ def replacement(old: str, new: str, document: TextDocument) -> list[types.TextEd
     if old == new:
         return []
     before, after = old.split("\n"), new.split("\n")
-    least = min(len(before), len(after))
-    first = next((number for number in range(least) if before[number] != after[number]), least)
-    rest = least - first
-    last = next((number for number in range(rest) if before[-1 - number] != after[-1 - number]), rest)
-    end = len(before) - last
-    lines = after[first : len(after) - last]
-    if last:  # whole lines, up to the beginning of the first that stays
+    first, end, new_end = changed_lines(before, after)
+    lines = after[first:new_end]
+    if end < len(before):  # whole lines, up to the beginning of the first that stays
         return [types.TextEdit(span(first, 0, end, 0, document), "".join(f"{line}\n" for line in lines))]
     if end <= first:  # lines are added behind the last one
         behind = len(before[-1])

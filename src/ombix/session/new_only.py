@@ -7,6 +7,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from ombix.core.audit import Finding
+from ombix.core.changed_lines import changed_lines
 from ombix.core.changes import in_words
 from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.results.auditing import AuditReport, FindingFix, FindingRows, FoundFault
@@ -136,12 +137,8 @@ def _fixes(found: auditing.Found, session: "Session") -> Callable[[Finding], Fin
 def _replaced(path: Path, text: str, edited: str, does: str) -> FindingFix | None:
     """The lines that differ between two texts."""
     before, after = text.split("\n"), edited.split("\n")
-    least = min(len(before), len(after))
-    first = next((number for number in range(least) if before[number] != after[number]), least)
-    rest = least - first
-    last = next((number for number in range(rest) if before[-1 - number] != after[-1 - number]), rest)
-    end = len(before) - last
-    if first == end and first == len(after) - last:
+    first, end, new_end = changed_lines(before, after)
+    if first == end == new_end:
         return None
-    lines = "".join(f"{line}\n" for line in after[first : len(after) - last])
+    lines = "".join(f"{line}\n" for line in after[first:new_end])
     return FindingFix(does, Place(absolute(path), first + 1, 1, end + 1, 1), lines)

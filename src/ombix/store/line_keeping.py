@@ -8,6 +8,7 @@ from typing import Any
 
 import tomli
 
+from ombix.core.changed_lines import changed_lines
 from ombix.core.toml import Document
 
 _LINE = re.compile(r"[^\n]*\n|[^\n]+\Z")
@@ -49,9 +50,8 @@ def _content(line: str) -> str:
 
 def _alike(old: list[str], new: list[str]) -> list[tuple[int, int, int]]:
     """Runs of lines that both have, in order: where they begin in each, and how many they are."""
-    least = min(len(old), len(new))
-    start = next((index for index in range(least) if old[index] != new[index]), least)
-    behind = next((index for index in range(least - start) if old[-1 - index] != new[-1 - index]), least - start)
+    start, end, _new_end = changed_lines(old, new)
+    behind = len(old) - end
     found = [(0, 0, start), (len(old) - behind, len(new) - behind, behind)]
     middle_old, middle_new = old[start : len(old) - behind], new[start : len(new) - behind]
     if middle_old and middle_new and len(middle_old) + len(middle_new) <= _MOST_COMPARED:

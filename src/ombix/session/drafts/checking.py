@@ -5,6 +5,7 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from ombix.core.audit import AuditSubject, audit
+from ombix.core.changed_lines import changed_lines
 from ombix.core.errors import OmbixError, Place
 from ombix.core.garbage import no_garbage_collection
 from ombix.core.keymap import Keymap, Layer
@@ -133,11 +134,8 @@ class DraftCheck:
     def _kept(self, known: _Known, text: str, changed: list[UnitChange]) -> Iterator[FoundFault]:
         """The findings of the last full check that the change has nothing to do with, where their lines are now."""
         lines = text.split("\n")
-        least = min(len(lines), len(known.lines))
-        first = next((number for number in range(least) if lines[number] != known.lines[number]), least)
-        rest = least - first
-        last = next((number for number in range(rest) if lines[-1 - number] != known.lines[-1 - number]), rest)
-        behind, moved = len(known.lines) - last, len(lines) - len(known.lines)
+        first, behind, _end = changed_lines(known.lines, lines)
+        moved = len(lines) - len(known.lines)
         keys = {one for change in changed for one in _keys(change)}
         for finding in known.findings:
             if finding.rule in AT_ONCE and (keys & set(finding.keys) or finding.message.startswith(_NOT_TOML)):
