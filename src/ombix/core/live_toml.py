@@ -4,8 +4,8 @@ from typing import Any, NamedTuple
 
 import tomli
 
-from ombix.core.changed_lines import changed_lines
 from ombix.core.errors import InputError, Place
+from ombix.core.text_changes import alike
 from ombix.core.toml import MOST_ERRORS, Document, Path, repaired_heading, statements, statements_from
 
 
@@ -33,8 +33,8 @@ class Statements:
         """The statements of a text, with the lines (from 1) that they begin in."""
         lines = text.split("\n")
         old, known = self._lines, self._found
-        first, _end, behind = changed_lines(old, lines)
-        moved = len(lines) - len(old)
+        first, same = alike(old, lines)
+        behind, moved = len(lines) - same, len(lines) - len(old)
         kept = sum(start - 1 + len(own) <= first for start, own in known)
         found = known[: max(0, kept - 1)]  # the last one may go on now
         begin = found[-1][0] - 1 + len(found[-1][1]) if found else 0

@@ -7,10 +7,10 @@ from lsprotocol import types
 from pygls import uris
 from pygls.workspace import ServerTextPosition, ServerTextRange, TextDocument
 
-from ombix.core.changed_lines import changed_lines
 from ombix.core.errors import Place
 from ombix.core.results.auditing import FoundFault
 from ombix.core.results.drafts import Completion, CompletionKind, CompletionList, OutlineEntry, SymbolKind
+from ombix.core.text_changes import alike
 from ombix.report.plain import visible
 
 SOURCE = "ombix"
@@ -103,9 +103,9 @@ def replacement(old: str, new: str, document: TextDocument) -> list[types.TextEd
     if old == new:
         return []
     before, after = old.split("\n"), new.split("\n")
-    first, end, new_end = changed_lines(before, after)
-    lines = after[first:new_end]
-    if end < len(before):  # whole lines, up to the beginning of the first that stays
+    first, same = alike(before, after)
+    end, lines = len(before) - same, after[first : len(after) - same]
+    if same:  # whole lines, up to the beginning of the first that stays
         return [types.TextEdit(span(first, 0, end, 0, document), "".join(f"{line}\n" for line in lines))]
     if end <= first:  # lines are added behind the last one
         behind = len(before[-1])

@@ -4,36 +4,42 @@ import json
 from collections import Counter
 from collections.abc import Callable, Iterator, Sequence
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import Any, NamedTuple
 
 from ombix.core.audit import Finding
-from ombix.core.changed_lines import changed_lines
 from ombix.core.changes import in_words
 from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.results.auditing import AuditReport, FindingFix, FindingRows, FoundFault
+from ombix.core.text_changes import alike
 from ombix.session import auditing
-from ombix.session.versions import texts_at
+from ombix.session.context import Opener
+from ombix.session.resources import Resources
 from ombix.session.wishes import AuditWishes
 from ombix.store import editing
 from ombix.store.files import absolute
 
-if TYPE_CHECKING:
-    from ombix.session.session import Session
-
 FORMAT = 1
 
 
-def wished(
-    report: AuditReport, found: auditing.Found, wishes: AuditWishes, session: "Session", asked: tuple[str, str, str]
-) -> AuditReport:
+class Beside(NamedTuple):
+    """What an audit is looked at beside: the text of a file that a user named, the findings of a version in git, and what opens
+    the workspace."""
+
+    read: Callable[[str], str]
+    at_version: Callable[[str], Sequence[FoundFault]]
+    opener: Opener
+    resources: Resources
+
+
+def wished(report: AuditReport, found: auditing.Found, wishes: AuditWishes, beside: Beside) -> AuditReport:
     """A report with what is wished. Raises InputError for a baseline that is none, and a version that is none."""
     known: Counter[str] = Counter()
     if wishes.baseline:
-        known |= _read_baseline(session.read(wishes.baseline), wishes.baseline)
+        known |= _read_baseline(beside.read(wishes.baseline), wishes.baseline)
     if wishes.since:
-        known |= _at_version(session, wishes.since, report.rules, asked)
+        known |= _fingerprints(beside.at_version(wishes.since))
     if wishes.fixes:
-        fixes = _fixes(found, session)
+        fixes = _fixes(beside)
         report = report._replace(findings=tuple(
             one._replace(fix=fixes(each)) for one, each in zip(report.findings, found.findings, strict=True)
         ))  # fmt: skip
@@ -66,17 +72,6 @@ def _unknown(found: Sequence[FoundFault], known: Counter[str]) -> Iterator[Found
 
 def _fingerprints(found: Sequence[FoundFault]) -> Counter[str]:
     return Counter(name for one in found for name in (one.row_fingerprints or (one.fingerprint,)))
-
-
-def _at_version(session: "Session", version: str, rules: Sequence[str], asked: tuple[str, str, str]) -> Counter[str]:
-    """The findings of a version; none where its files cannot be read."""
-    session.context(*asked, lenient=True)  # so that all files are known
-    before = session.with_texts(texts_at(session.opener, session.files(), version))
-    editor, on, layout = asked
-    try:
-        return _fingerprints(before.audit(rules=rules, editor=editor, on=on, layout=layout).findings)
-    except InputError:
-        return Counter()
 
 
 # --- baselines
@@ -113,14 +108,13 @@ def _is_row(row: Any) -> bool:
 # --- fixes
 
 
-def _fixes(found: auditing.Found, session: "Session") -> Callable[[Finding], FindingFix | None]:
+def _fixes(beside: Beside) -> Callable[[Finding], FindingFix | None]:
     """What mends findings, as lines of the keymap file."""
     try:
-        workspace = session.opener.needed_workspace()
+        path = beside.opener.needed_workspace().keymap_path
     except InputError:
         return lambda finding: None
-    path = workspace.keymap_path
-    text = session.resources.files.read_text(path)
+    text = beside.resources.files.read_text(path)
 
     def fix(finding: Finding) -> FindingFix | None:
         if not finding.changes:
@@ -137,7 +131,8 @@ def _fixes(found: auditing.Found, session: "Session") -> Callable[[Finding], Fin
 def _replaced(path: Path, text: str, edited: str, does: str) -> FindingFix | None:
     """The lines that differ between two texts."""
     before, after = text.split("\n"), edited.split("\n")
-    first, end, new_end = changed_lines(before, after)
+    first, same = alike(before, after)
+    end, new_end = len(before) - same, len(after) - same
     if first == end == new_end:
         return None
     lines = "".join(f"{line}\n" for line in after[first:new_end])

@@ -14,7 +14,7 @@ if TYPE_CHECKING:
     from ombix.core.conditions import States
     from ombix.core.keys import Chord, Trigger
     from ombix.core.results.applying import ApplyReport, StatusReport
-    from ombix.core.results.auditing import AuditReport, RuleExplanation
+    from ombix.core.results.auditing import AuditReport, FoundFault, RuleExplanation
     from ombix.core.results.changes import BlameReport, VersionChanges
     from ombix.core.results.comparing import ComparisonReport
     from ombix.core.results.effort import EffortReport
@@ -323,8 +323,15 @@ class Session:
         if wishes is None:
             return report
         from ombix.session import new_only
+        from ombix.session.versions import texts_at
 
-        return new_only.wished(report, found, wishes, self, (editor, on, layout))
+        def at_version(version: str) -> "Sequence[FoundFault]":
+            before = self.with_texts(texts_at(self.opener, self.files(), version))
+            return before.audit(rules=report.rules, editor=editor, on=on, layout=layout).findings
+
+        return new_only.wished(
+            report, found, wishes, new_only.Beside(self.read, at_version, self.opener, self.resources)
+        )
 
     def _severities(self) -> Mapping[str, str]:
         workspace = self._workspace()

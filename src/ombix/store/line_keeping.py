@@ -8,7 +8,7 @@ from typing import Any
 
 import tomli
 
-from ombix.core.changed_lines import changed_lines
+from ombix.core.text_changes import alike
 from ombix.core.toml import Document
 
 _LINE = re.compile(r"[^\n]*\n|[^\n]+\Z")
@@ -50,8 +50,7 @@ def _content(line: str) -> str:
 
 def _alike(old: list[str], new: list[str]) -> list[tuple[int, int, int]]:
     """Runs of lines that both have, in order: where they begin in each, and how many they are."""
-    start, end, _new_end = changed_lines(old, new)
-    behind = len(old) - end
+    start, behind = alike(old, new)
     found = [(0, 0, start), (len(old) - behind, len(new) - behind, behind)]
     middle_old, middle_new = old[start : len(old) - behind], new[start : len(new) - behind]
     if middle_old and middle_new and len(middle_old) + len(middle_new) <= _MOST_COMPARED:

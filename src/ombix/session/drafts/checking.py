@@ -5,12 +5,12 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from ombix.core.audit import AuditSubject, audit
-from ombix.core.changed_lines import changed_lines
 from ombix.core.errors import OmbixError, Place
 from ombix.core.garbage import no_garbage_collection
 from ombix.core.keymap import Keymap, Layer
 from ombix.core.live_toml import LiveDocument, Statements, live_document
 from ombix.core.results.auditing import FindingSpot, FoundFault
+from ombix.core.text_changes import alike
 from ombix.core.toml import Document
 from ombix.merging.documents import UnitChange
 from ombix.merging.near import KeyIndex, NearEntries
@@ -134,8 +134,8 @@ class DraftCheck:
     def _kept(self, known: _Known, text: str, changed: list[UnitChange]) -> Iterator[FoundFault]:
         """The findings of the last full check that the change has nothing to do with, where their lines are now."""
         lines = text.split("\n")
-        first, behind, _end = changed_lines(known.lines, lines)
-        moved = len(lines) - len(known.lines)
+        first, same = alike(known.lines, lines)
+        behind, moved = len(known.lines) - same, len(lines) - len(known.lines)
         keys = {one for change in changed for one in _keys(change)}
         for finding in known.findings:
             if finding.rule in AT_ONCE and (keys & set(finding.keys) or finding.message.startswith(_NOT_TOML)):
