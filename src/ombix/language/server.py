@@ -31,6 +31,7 @@ class KeymapServer(LanguageServer):
         super().__init__("ombix", __version__, types.TextDocumentSyncKind.Incremental)
         self.desk = Drafts()
         self.versions: dict[str, int] = {}
+        self.published: dict[str, list[types.Diagnostic]] = {}
         self._pending: dict[str, asyncio.Task[None]] = {}
         self._worker = ThreadPoolExecutor(1, "ombix check")
 
@@ -68,6 +69,7 @@ class KeymapServer(LanguageServer):
         if task := self._pending.pop(uri, None):
             task.cancel()
         self.versions.pop(uri, None)
+        self.published.pop(uri, None)
         self.desk.close(converting.path_of(uri))
         self.text_document_publish_diagnostics(types.PublishDiagnosticsParams(uri, []))
 
@@ -96,6 +98,7 @@ class KeymapServer(LanguageServer):
     def publish(self, uri: str, found: Sequence[FoundFault]) -> None:
         """Tell the client what is wrong with a document."""
         told = list(converting.diagnostics(found, str(converting.path_of(uri)), self.document(uri)))
+        self.published[uri] = told
         self.text_document_publish_diagnostics(types.PublishDiagnosticsParams(uri, told, self.versions.get(uri)))
 
     # --- what is asked
@@ -178,9 +181,9 @@ def _looks(server: KeymapServer) -> None:
     def mended(params: types.CodeActionParams) -> list[types.CodeAction]:
         path = converting.path_of(params.text_document.uri)
         found = []
-        for one in params.context.diagnostics:
+        for one in server.published.get(params.text_document.uri, []):  # not every client gives back what came with one
             data: Any = one.data
-            if one.source != converting.SOURCE or not isinstance(data, dict):
+            if one.range.end.line < params.range.start.line or one.range.start.line > params.range.end.line:
                 continue
             ways = server.desk.ways(path, str(data.get("rule", "")), tuple(map(str, data.get("keys", ()))))
             found += [
