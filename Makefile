@@ -2,7 +2,7 @@
 PYTHON ?= python3
 VENV ?= .venv
 BIN = $(VENV)/bin
-FAST = tests/core tests/stage tests/report tests/store tests/session tests/test_architecture.py
+FAST = tests/core tests/merging tests/language tests/stage tests/report tests/store tests/session tests/test_architecture.py
 NEEDS_SYSTEM = tests/store/test_layouts_against_libxkbcommon.py
 
 .PHONY: demo test test-all check editors bench docs screenshots clean

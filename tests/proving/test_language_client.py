@@ -26,7 +26,7 @@ copy-down = "Alt+Y"
 delete = "F7"
 
 [bind.comment]
-toggle = "Ctrl+/"
+toggle = "Alt+9"
 """
 SETTINGS = """\
 [General]
@@ -41,13 +41,15 @@ AllowedServerCommandLines={command}
 """
 
 
-def wait(screen: HiddenScreen, is_so: Callable[[], bool], what: str) -> None:
-    """Wait until something is so."""
-    deadline = time.monotonic() + SECONDS
+def comes(screen: HiddenScreen, is_so: Callable[[], bool], seconds: float) -> bool:
+    """Whether something is so within some seconds."""
+    deadline = time.monotonic() + seconds
     while not is_so():
-        assert time.monotonic() < deadline, what
+        if time.monotonic() > deadline:
+            return False
         screen.pump()
         time.sleep(0.2)
+    return True
 
 
 def marked(shot: Shot) -> int:
@@ -89,12 +91,16 @@ def test_a_clash_is_shown_and_its_quick_fix_mends_the_file(tmp_path: Path) -> No
             screen.pump()
 
     try:
-        wait(screen, lambda: any("crew.keys.toml" in title for title in screen.titles()), "kate does not show the file")
+        assert comes(screen, lambda: any("crew.keys.toml" in title for title in screen.titles()), SECONDS)
         before = marked(screen.shot())
         time.sleep(3)
         assert marked(screen.shot()) - before < 50, "something is marked before there is an error"
-        press("Ctrl+End", "ArrowUp", "End", "ArrowLeft", *["Backspace"] * 6, "A", "l", "t", "+", "Y")
-        wait(screen, lambda: marked(screen.shot()) - before > 300, "the clash is not shown")
+        for _ in range(4):  # on a machine that is busy a key may come before the text is there
+            press("Ctrl+End", "ArrowUp", "End", "ArrowLeft", "Backspace", "Y")
+            if comes(screen, lambda: marked(screen.shot()) - before > 300, 15.0):
+                break
+            press("Escape", "Escape", *["Ctrl+Z"] * 4)
+        assert marked(screen.shot()) - before > 300, "the clash is not shown"
         assert file.read_text() == CREW  # it is shown before the file is saved
         for _ in range(5):  # proposals may still cover the text
             time.sleep(1)
@@ -112,5 +118,5 @@ def test_a_clash_is_shown_and_its_quick_fix_mends_the_file(tmp_path: Path) -> No
             os.killpg(kate.pid, signal.SIGKILL)
         kate.wait(10)
     assert "Alt+Y" in file.read_text()
-    assert '"Ctrl+/"' not in file.read_text()
+    assert '"Alt+9"' not in file.read_text()
     assert ombix(place, "audit", "--rule", "clash").status == 0

@@ -1,5 +1,6 @@
 """From the options of a call to a session."""
 
+from collections.abc import Sequence
 from pathlib import Path
 
 from ombix.cli.environment import Environment
@@ -21,6 +22,11 @@ def open_session(
     )  # fmt: skip
     session.say = environment.say
     return session
+
+
+def machines_asked(session: Session, names: Sequence[str] | None) -> list[Session]:
+    """A session for each machine that is asked about; the one that there is where none is. Raises InputError."""
+    return [session.on_machine(name) for name in session.machines(*names)] if names else [session]
 
 
 def text_asked(session: Session, text: str | None, file: Path | None) -> str:

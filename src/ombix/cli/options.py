@@ -69,6 +69,12 @@ def _rules(incomplete: str) -> list[str]:
     return [name for name in all_rules() if name.startswith(incomplete)]
 
 
+MachineOption = Annotated[
+    str, typer.Option("--machine", metavar="NAME", help="A machine of the workspace; without it, the one at hand.")
+]
+MachinesOption = Annotated[
+    list[str] | None, typer.Option("--machine", metavar="NAME", help="A machine of the workspace; may be given again; all."),
+]  # fmt: skip
 WorkspaceOption = Annotated[
     Path | None, typer.Option("--workspace", metavar="FILE", help="The workspace file; without it, the nearest above.")
 ]

@@ -91,11 +91,15 @@ def workspace_schema(known: Mapping[str, list[str]]) -> dict[str, Any]:
     reserved = {"anyOf": [_TEXT, _object({"does": _TEXT, "on": platform}, ("does",))]}
     texts = dict.fromkeys(("dialect", "version", "terminal", "file"), _TEXT)
     editor = _object({**texts, "platform": platform, "actions": _of_each(_TEXT)}, ("dialect",))
+    named = dict.fromkeys(("keyboard", "terminal"), _TEXT)
+    lists = dict.fromkeys(("host", "layout", "editors"), _TEXTS)
+    own = {"platform": platform, "desktop": {"enum": known["desktop"]}, "version": _of_each(_TEXT)}
+    machine = _object({**named, **lists, **own})
     severities = {"enum": ["error", "warning", "note", "off"]}
     top = {
         "format": {"const": 1}, "keymap": _TEXT, "layers": {"type": "array", "items": _TEXT}, "platform": platform,
         "layout": layout, "keyboard": keyboard, "desktop": {"enum": known["desktop"]}, "reserved": _of_each(reserved),
         "editor": _of_each(editor), "fact": _of_each(_FACT), "severity": _object(dict.fromkeys(known["rule"], severities)),
-        "conflict": {"type": "array", "items": _CONFLICT},
+        "conflict": {"type": "array", "items": _CONFLICT}, "machine": _of_each(machine),
     }  # fmt: skip
     return {"$schema": SCHEMA, "title": "A workspace file of Ombix", **_object(top, ("format", "keymap"))}

@@ -17,7 +17,8 @@ def audit_report(report: AuditReport, display: Display) -> list[Block]:
     noun = "finding" if len(report.findings) == 1 else "findings"
     bindings = "binding" if report.bindings == 1 else "bindings"
     rules = "rule" if len(report.rules) == 1 else "rules"
-    count = f"{len(report.findings)} {noun} in {report.bindings} {bindings} on {report.platform_title}"
+    where = f"{report.platform_title}, on the machine {report.machine}" if report.machine else report.platform_title
+    count = f"{len(report.findings)} {noun} in {report.bindings} {bindings} on {where}"
     known = f"; {report.left_out} known before left out" if report.left_out else ""
     return [*blocks, line(f"{count}, by {len(report.rules)} {rules}{known}")]
 

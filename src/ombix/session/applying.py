@@ -51,7 +51,8 @@ class Applying:
 
     def status(self, names: Sequence[str] = ()) -> StatusReport:
         """Where the editors stand. Raises InputError."""
-        return StatusReport(this_platform(), tuple(one.standing() for one in self._files(names)))
+        at = self._opener.needed_workspace().at
+        return StatusReport(this_platform(), tuple(one.standing() for one in self._files(names)), at)
 
     def apply(self, wishes: ApplyWishes) -> ApplyReport:
         """Write the keymap into the editors' files, all as one change. Raises InputError and OutsideError."""
@@ -85,7 +86,8 @@ class Applying:
         """What is to become of an editor's file."""
         file = self._file(name, adopted.texts)
         if not file.is_here:
-            return _Plan(file, "elsewhere", (), f"it is on {file.editor.platform}: run ombix apply there")
+            there = self._opener.needed_workspace().at or file.editor.platform
+            return _Plan(file, "elsewhere", (), f"it is on {there}: run ombix apply there")
         self._check_place(file, wishes.into)
         edits = tuple(file.edits())
         if name in adopted.does:

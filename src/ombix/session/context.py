@@ -34,6 +34,8 @@ class Source(NamedTuple):
     path: Path | None
     kind: SourceKind = ""
     editor: str = ""
+    machine: str = ""
+    """The machine of the workspace that is asked about; empty: the one at hand, where it is one of them."""
 
 
 class Context(Struct, frozen=True):
@@ -110,11 +112,25 @@ class Opener:
             found = workspaces.load(path, self._resources.files, self._resources.shipped)
             self._resources.shipped.add_facts(found.facts)
             self._check_names(found)
-            return found
+            return self._on_machine(found)
         except InputError:
             if self.is_file():
                 return None  # what is wrong with it is not asked
             raise
+
+    def _on_machine(self, workspace: Workspace) -> Workspace:
+        """The workspace on the machine that was named, or on the one at hand, where it is one of its own."""
+        name = self._source.machine or workspace.machine_here()
+        if not name:
+            return workspace
+        machines = workspace.machines
+        if name not in machines:
+            raise InputError(
+                f"the workspace names no machine {name}",
+                did_you_mean(name, list(machines)) or f"Its machines are {', '.join(machines) or 'none'}.",
+                Place(str(workspace.path)),
+            )  # fmt: skip
+        return workspace.on_machine(machines[name])
 
     def _check_names(self, workspace: Workspace) -> None:
         """Raise InputError where an editor of the workspace is called like another one that Ombix knows."""

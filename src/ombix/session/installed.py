@@ -52,8 +52,10 @@ class EditorFile:
 
     @cached_property
     def is_here(self) -> bool:
-        """Whether it is on this platform."""
-        return self.editor.platform in ("", this_platform())
+        """Whether it is on this platform, and on this machine where one is asked about."""
+        workspace = self._opener.needed_workspace()
+        is_other = bool(workspace.at) and not workspace.machines[workspace.at].may_be_here
+        return self.editor.platform in ("", this_platform()) and not is_other
 
     @cached_property
     def path(self) -> Path:

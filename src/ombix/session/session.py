@@ -89,13 +89,14 @@ class Session:
 
     def __init__(
         self, path: "str | PathLike[str] | None" = None, *, kind: "SourceKind" = "", editor: str = "", folder: str = "",
-        texts: Mapping[str, str | None] | None = None, cache: str = "", state: str = "",
+        texts: Mapping[str, str | None] | None = None, cache: str = "", state: str = "", machine: str = "",
     ) -> None:  # fmt: skip
         self.folder = folder or os.getcwd()  # noqa: PTH109
         self._path = os.fspath(path) if path is not None else None
         self._kind: SourceKind = kind
         self._editor = editor
         self._texts = texts
+        self._machine = machine
         self._cache = Cache(cache) if cache and not texts else None
         self._state = state
         self.say: Callable[[str], None] = lambda text: None
@@ -109,7 +110,12 @@ class Session:
     def with_texts(self, texts: Mapping[str, str | None]) -> "Session":
         """A session on the same, in which texts, by absolute path, stand for what is on the disk."""
         return Session(
-            self._path, kind=self._kind, editor=self._editor, folder=self.folder, texts={**(self._texts or {}), **texts}
+            self._path,
+            kind=self._kind,
+            editor=self._editor,
+            folder=self.folder,
+            texts={**(self._texts or {}), **texts},
+            machine=self._machine,
         )
 
     @property
@@ -130,12 +136,37 @@ class Session:
             from ombix.session.context import Opener, Source
 
             path = Path(self._path) if self._path is not None else None
-            self._opener = Opener(Path(self.folder), Source(path, self._kind, self._editor), self.resources)
+            self._opener = Opener(
+                Path(self.folder), Source(path, self._kind, self._editor, self._machine), self.resources
+            )
         return self._opener
 
     def context(self, editor: str = "", on: str = "", layout: str = "", lenient: bool = False) -> "Context":
         """What a question with these options is about."""
         return self.opener.context(editor, on, layout, lenient)
+
+    def on_machine(self, machine: str) -> "Session":
+        """A session on the same, as it is on a machine of the workspace."""
+        return Session(
+            self._path,
+            kind=self._kind,
+            editor=self._editor,
+            folder=self.folder,
+            texts=self._texts,
+            state=self._state,
+            machine=machine,
+        )
+
+    def machines(self, *names: str) -> "tuple[str, ...]":
+        """The machines of the workspace that are named; `all`: all of them. Raises InputError for one that is not there."""
+        from ombix.core.errors import InputError, did_you_mean
+
+        known = list(self.opener.needed_workspace().machines)
+        for name in names:
+            if name != "all" and name not in known:
+                advice = did_you_mean(name, known) or f"Its machines are {', '.join(known) or 'none'}."
+                raise InputError(f"the workspace names no machine {name}", advice)
+        return tuple(known) if "all" in names else tuple(dict.fromkeys(names))
 
     def has_workspace(self) -> bool:
         """Whether there is a workspace, be it right or wrong."""
@@ -319,7 +350,8 @@ class Session:
             here = self.keymap(editor, on, layout, lenient=True)
             found = auditing.find(here, self.workspace_editors(), self.resources, chosen)
             self.resources.tables.keep()
-            report = auditing.report(found, here.context.about)
+            workspace = here.context.workspace
+            report = auditing.report(found, here.context.about)._replace(machine=workspace.at if workspace else "")
         if wishes is None:
             return report
         from ombix.session import new_only
@@ -677,7 +709,12 @@ class Session:
         texts = [self.resources.files.read_text(one) for one in paths]
         names = (str(paths[0]), str(paths[1]), str(paths[2]))
         found = merging.Versions(user_path(path or ours, here), texts[0], texts[1], texts[2], names)
-        return merging.merge(found, self.opener, self.resources)
+        opener = self.opener
+        if self._path is None:  # the workspace is that of the file, wherever the call is made
+            from ombix.session.context import Opener, Source
+
+            opener = Opener(found.path.parent, Source(None), self.resources)
+        return merging.merge(found, opener, self.resources)
 
     def changes(self, revisions: str = "", *, staged: bool = False) -> "VersionChanges":
         """What changed by meaning between two versions in git: `REV..REV`; or since one (none: the last commit), to the files as
@@ -830,7 +867,7 @@ class Session:
         path = self._path if self._path is not None else _nearest(self.folder)
         source = os.path.join(self.folder, os.path.expanduser(path)) if path else ""  # noqa: PTH111, PTH118
         here = self.folder if layout or editor or not source else ""
-        key = "\0".join((source, self._kind, self._editor, editor, on, layout, here, system_key()))
+        key = "\0".join((source, self._kind, self._editor, editor, on, layout, here, self._machine, system_key()))
         return LookUps(self._cache, key, lambda: self.keymap(editor, on, layout), self.files)
 
 

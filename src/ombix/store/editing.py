@@ -263,7 +263,8 @@ class _Editing:
             del rows[index]
             if not rows:
                 del self.document[conflicts.TABLE]
-            return Edit(change, text, f"[[{conflicts.TABLE}]] {before}")
+            after = f"{pieces.key_text(change.at[-1])} = {text}" if text else ""
+            return Edit(change, after, f"[[{conflicts.TABLE}]] {before}")
         raise InputError(f"there is nothing to {in_words(change)}", "See: ombix audit")
 
     def _put(self, change: Settle, text: str) -> None:

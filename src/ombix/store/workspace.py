@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from ombix.core.audit import SEVERITIES, all_rules
 from ombix.core.conditions import Fact
@@ -16,6 +17,7 @@ from ombix.core.toml import Document
 from ombix.data.shipped import Shipped
 from ombix.store import conflicts, keymap_reading
 from ombix.store.files import Files, absolute
+from ombix.store.machines import Machine, machine
 
 FILE_NAME = "ombix.toml"
 FORMAT = 1
@@ -33,6 +35,7 @@ _TOP = (
     "editor",
     "fact",
     "severity",
+    "machine",
     "conflict",
 )
 _EDITOR = ("dialect", "version", "platform", "terminal", "file", "actions")
@@ -82,6 +85,32 @@ class Workspace(Struct, frozen=True):
     """What a merge left open in the file."""
     severities: dict[str, str] = {}
     """Rule to how bad its findings are here: error, warning, note, or off."""
+    machines: dict[str, Machine] = {}
+    at: str = ""
+    """The machine that this is the workspace on; empty for none."""
+
+    def machine_here(self) -> str:
+        """The machine that Ombix runs on, where it is one of those named; empty for another."""
+        return next((name for name, one in self.machines.items() if one.is_here), "")
+
+    def on_machine(self, machine: Machine) -> "Workspace":
+        """The workspace as it is on a machine."""
+        platform = machine.platform or self.platform
+        is_same = platform == self.platform
+        layouts = machine.layouts or self.layouts_on(platform)
+        keyboard = machine.keyboard or self.keyboard_on(platform)
+        editors = {
+            name: replace(
+                one, platform=one.platform or platform, terminal=machine.terminal or one.terminal,
+                version=machine.versions.get(name, one.version),
+            )
+            for name, one in self.editors.items()
+            if (not machine.editors or name in machine.editors) and one.platform in ("", platform)
+        }  # fmt: skip
+        return replace(
+            self, platform=platform, layouts={"": layouts} if layouts else {}, keyboards={"": keyboard} if keyboard else {},
+            desktop=machine.desktop or (self.desktop if is_same else ""), editors=editors, at=machine.name,
+        )  # fmt: skip
 
     def layouts_on(self, platform: str) -> tuple[str, ...]:
         """The layouts that are used on a platform, the one at hand first."""
@@ -171,8 +200,29 @@ class _WorkspaceReader:
         return Workspace(
             self.path, table["keymap"], tuple(layers), table.get("platform", ""), self._layouts(), self._keyboards(),
             table.get("desktop", ""), self._reserved(), {name: self._editor(name, row) for name, row in rows.items()},
-            self._facts(), self._unsettled(), self._severities(),
+            self._facts(), self._unsettled(), self._severities(), self._machines(),
         )  # fmt: skip
+
+    def _machines(self) -> dict[str, Machine]:
+        document = self.document
+        rows = document.table.get("machine", {})
+        if not isinstance(rows, dict):
+            raise document.error("machine is not a table", "Write [machine.laptop].", "machine")
+        found = {}
+        for name, row in rows.items():
+            one = machine(document, name, row, list(document.table.get("editor", {})))
+            self._check_platform(one.platform, "machine", name, "platform")
+            self._check_name("desktop", one.desktop, self.shipped.desktop_names(), "machine", name, "desktop")
+            self._check_name("keyboard", one.keyboard, self.shipped.keyboard_names(), "machine", name, "keyboard")
+            self._check_name("terminal", one.terminal, self.shipped.terminal_names(), "machine", name, "terminal")
+            for layout in one.layouts:
+                self._check_layout(layout, "machine", name, "layout")
+            found[name] = one
+        return found
+
+    def _check_layout(self, name: str, *path: str) -> None:
+        if "." not in name and "/" not in name and not self.files.is_file(self.path.parent / name):
+            self._check_name("layout", name, self.shipped.layout_names(), *path)
 
     def _severities(self) -> dict[str, str]:
         rows = self.document.table.get("severity", {})
@@ -229,8 +279,7 @@ class _WorkspaceReader:
                     "layout takes a name, or a list of names", 'Write layout = ["de", "us"].', *path
                 )
             for name in names:
-                if "." not in name and "/" not in name and not self.files.is_file(self.path.parent / name):
-                    self._check_name("layout", name, self.shipped.layout_names(), *path)
+                self._check_layout(name, *path)
             found[platform] = tuple(names)
         return found
 

@@ -4,9 +4,9 @@ from typing import Any
 
 import typer
 
-from ombix.cli.asking import open_session
+from ombix.cli.asking import machines_asked, open_session
 from ombix.cli.environment import Environment, Status, environment_of
-from ombix.cli.options import AnywayOption, DryRunOption, JsonOption, ToManyOption, WorkspaceOption
+from ombix.cli.options import AnywayOption, DryRunOption, JsonOption, MachineOption, ToManyOption, WorkspaceOption
 from ombix.core.errors import InputError
 from ombix.core.results.applying import ApplyReport
 from ombix.report.applying import apply_report
@@ -32,6 +32,7 @@ def run(
     ),
     prove: bool = typer.Option(False, "--prove", help="Press the keys of each file that was written, in its editor."),
     anyway: AnywayOption = False,
+    machine: MachineOption = "",
     workspace: WorkspaceOption = None,
     dry_run: DryRunOption = False,
     json: JsonOption = False,
@@ -45,6 +46,7 @@ def run(
     if into and len(to or ()) != 1:
         raise InputError("--into is for one editor", "Name it with --to.")
     session = open_session(environment, workspace)
+    session = machines_asked(session, [machine])[0] if machine else session
     wishes = ApplyWishes(tuple(to or ()), ("all",) if yes else (), adopt, overwrite, dry_run, anyway, into)
     if environment.can_ask and not (yes or json or dry_run):
         wishes = wishes._replace(agreed=_agreed(environment, session, wishes))

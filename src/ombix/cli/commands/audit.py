@@ -5,7 +5,7 @@ from typing import Annotated, Any
 
 import typer
 
-from ombix.cli.asking import editor_asked, open_session
+from ombix.cli.asking import editor_asked, machines_asked, open_session
 from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import (
     EditorOption,
@@ -13,6 +13,7 @@ from ombix.cli.options import (
     FileOption,
     JsonOption,
     LayoutOption,
+    MachinesOption,
     NotRuleOption,
     PlatformOption,
     ReportOption,
@@ -22,8 +23,10 @@ from ombix.cli.options import (
 from ombix.cli.pages import write_page
 from ombix.core.errors import InputError
 from ombix.core.results.auditing import AuditReport, RuleExplanation
+from ombix.report.blocks import Blank, Block, Title
 from ombix.report.findings import audit_report, rule_explanation
 from ombix.report.pipelines import FORMATS
+from ombix.report.plain import Display
 from ombix.session.session import Session
 from ombix.session.wishes import AuditWishes
 
@@ -35,7 +38,7 @@ FormatOption = Annotated[
 
 def results() -> tuple[Any, ...]:
     """What `--json` prints."""
-    return (AuditReport, RuleExplanation)
+    return (AuditReport, RuleExplanation, tuple[AuditReport, ...])
 
 
 def run(
@@ -50,6 +53,7 @@ def run(
     file: FileOption = None,
     on: PlatformOption = "",
     layout: LayoutOption = "",
+    machine: MachinesOption = None,
     workspace: WorkspaceOption = None,
     report: ReportOption = None,
     form: FormatOption = "text",
@@ -74,15 +78,27 @@ def run(
         raise InputError(f"unknown format: {form}", f"Formats are {', '.join(FORMATS)}.")
     is_sarif = form == "sarif" or (report is not None and report.suffix == ".sarif")
     wishes = AuditWishes(str(baseline or ""), since, is_sarif)
-    found = session.audit(
-        rules=rule or (),
-        without=not_rule or (),
-        severity=severity,
-        editor=editor_asked(file, editor),
-        on=on,
-        layout=layout,
-        wishes=wishes if any(wishes) else None,
-    )
+    wanted = wishes if any(wishes) else None
+
+    def audited(one: Session) -> AuditReport:
+        asked = editor_asked(file, editor)
+        return one.audit(
+            rules=rule or (),
+            without=not_rule or (),
+            severity=severity,
+            editor=asked,
+            on=on,
+            layout=layout,
+            wishes=wanted,
+        )
+
+    sessions = machines_asked(session, machine)
+    if len(sessions) > 1:
+        if form not in ("text", "json") or report is not None or write_baseline is not None:
+            raise InputError("that is for one machine", "Name one with --machine.")
+        return _several(environment, [audited(one) for one in sessions], form == "json")
+    session = sessions[0]
+    found = audited(session)
     _print(environment, session, found, form)
     if write_baseline is not None:
         for path in session.write_baseline(found, str(write_baseline)):
@@ -95,6 +111,16 @@ def run(
     elif report is not None:
         write_page(environment, session, report, found, lambda display: audit_report(found, display), "Audit")
     return Status.FOUND if found.findings else Status.FINE
+
+
+def _several(environment: Environment, found: list[AuditReport], json: bool) -> Status:
+    """Print the reports of several machines."""
+
+    def blocks(display: Display) -> list[Block]:
+        return [block for one in found for block in (Title(one.machine), *audit_report(one, display), Blank())]
+
+    environment.answer(tuple(found), blocks, json)
+    return Status.FOUND if any(one.findings for one in found) else Status.FINE
 
 
 def _print(environment: Environment, session: Session, found: AuditReport, form: str) -> None:

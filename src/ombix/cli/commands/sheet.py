@@ -5,10 +5,10 @@ from typing import Annotated, Any
 
 import typer
 
-from ombix.cli.asking import open_session
+from ombix.cli.asking import machines_asked, open_session
 from ombix.cli.drawn import DrawnAnswer, check_forms, write_drawn
 from ombix.cli.environment import Status, environment_of
-from ombix.cli.options import ConditionOption, FileOption, JsonOption, WorkspaceOption
+from ombix.cli.options import ConditionOption, FileOption, JsonOption, MachineOption, WorkspaceOption
 from ombix.cli.pages import named_lines
 from ombix.core.errors import InputError
 from ombix.core.results.sheets import Sheet
@@ -57,6 +57,7 @@ def run(
         None, "--template", metavar="FILE", help="A Jinja template that the output is made by."
     ),
     file: FileOption = None,
+    machine: MachineOption = "",
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:  # fmt: skip
@@ -71,6 +72,7 @@ def run(
     if template is None:
         check_forms(output or ())
     session = open_session(environment, workspace, file, (editor or [""])[0])
+    session = machines_asked(session, [machine])[0] if machine else session
     editors = () if file is not None else tuple(editor or ())
     wishes = SheetWishes(by, own, differing, condition, named_lines(session, only) if only is not None else (), title)
     other = None

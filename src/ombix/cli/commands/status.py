@@ -4,27 +4,36 @@ from typing import Any
 
 import typer
 
-from ombix.cli.asking import open_session
+from ombix.cli.asking import machines_asked, open_session
 from ombix.cli.environment import Status, environment_of
-from ombix.cli.options import JsonOption, WorkspaceOption
+from ombix.cli.options import JsonOption, MachinesOption, WorkspaceOption
 from ombix.core.results.applying import StatusReport
 from ombix.report.applying import status_report
+from ombix.report.blocks import Block, Title
+from ombix.report.plain import Display
 
 
 def results() -> tuple[Any, ...]:
     """What `--json` prints."""
-    return (StatusReport,)
+    return (StatusReport, tuple[StatusReport, ...])
 
 
 def run(
     context: typer.Context,
     editor: list[str] = typer.Argument(None, metavar="[EDITOR…]", help="Only these editors of the workspace."),
+    machine: MachinesOption = None,
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:
     """Where the editors' own files stand: up to date, behind, edited by hand, missing, or of another version."""
     environment = environment_of(context)
-    found = open_session(environment, workspace).status(*(editor or ()))
-    environment.answer(found, lambda display: status_report(found, display), json)
-    here = [one for one in found.editors if one.standing != "elsewhere"]
+    sessions = machines_asked(open_session(environment, workspace), machine)
+    found = [one.status(*(editor or ())) for one in sessions]
+
+    def blocks(display: Display) -> list[Block]:
+        parts = [([Title(one.machine)] if one.machine else [], status_report(one, display)) for one in found]
+        return [block for title, part in parts for block in (*title, *part)]
+
+    environment.answer(found[0] if len(found) == 1 else tuple(found), blocks, json)
+    here = [each for one in found for each in one.editors if each.standing != "elsewhere"]
     return Status.FINE if all(one.standing == "up to date" for one in here) else Status.FOUND

@@ -51,10 +51,11 @@ class EditorStanding(NamedTuple):
 
 
 class StatusReport(NamedTuple):
-    """Where all editors of the workspace stand, on this machine."""
+    """Where all editors of the workspace stand, on this machine, or on the `machine` of the workspace that was asked about."""
 
     platform: str
     editors: tuple[EditorStanding, ...]
+    machine: str = ""
 
 
 class Applied(NamedTuple):

@@ -77,6 +77,8 @@ class AuditReport(NamedTuple):
     about: str = ""
     left_out: int = 0
     """Findings that a baseline knows, or an earlier version had."""
+    machine: str = ""
+    """The machine of the workspace that was looked at; empty for none."""
 
 
 class RuleExplanation(NamedTuple):
