@@ -89,14 +89,14 @@ class Session:
 
     def __init__(
         self, path: "str | PathLike[str] | None" = None, *, kind: "SourceKind" = "", editor: str = "", folder: str = "",
-        texts: Mapping[str, str | None] | None = None, cache: str = "", state: str = "", machine: str = "",
+        texts: Mapping[str, str | None] | None = None, cache: str = "", state: str = "",
     ) -> None:  # fmt: skip
         self.folder = folder or os.getcwd()  # noqa: PTH109
         self._path = os.fspath(path) if path is not None else None
         self._kind: SourceKind = kind
         self._editor = editor
         self._texts = texts
-        self._machine = machine
+        self._machine = ""
         self._cache = Cache(cache) if cache and not texts else None
         self._state = state
         self.say: Callable[[str], None] = lambda text: None
@@ -109,14 +109,14 @@ class Session:
 
     def with_texts(self, texts: Mapping[str, str | None]) -> "Session":
         """A session on the same, in which texts, by absolute path, stand for what is on the disk."""
-        return Session(
-            self._path,
-            kind=self._kind,
-            editor=self._editor,
-            folder=self.folder,
-            texts={**(self._texts or {}), **texts},
-            machine=self._machine,
+        return self._again({**(self._texts or {}), **texts}, self._machine)
+
+    def _again(self, texts: Mapping[str, str | None] | None, machine: str) -> "Session":
+        found = Session(
+            self._path, kind=self._kind, editor=self._editor, folder=self.folder, texts=texts, state=self._state
         )
+        found._machine = machine
+        return found
 
     @property
     def resources(self) -> "Resources":
@@ -147,15 +147,7 @@ class Session:
 
     def on_machine(self, machine: str) -> "Session":
         """A session on the same, as it is on a machine of the workspace."""
-        return Session(
-            self._path,
-            kind=self._kind,
-            editor=self._editor,
-            folder=self.folder,
-            texts=self._texts,
-            state=self._state,
-            machine=machine,
-        )
+        return self._again(self._texts, machine)
 
     def machines(self, *names: str) -> "tuple[str, ...]":
         """The machines of the workspace that are named; `all`: all of them. Raises InputError for one that is not there."""

@@ -11,7 +11,7 @@ from ombix.core.toml import Document
 FIELDS = ("host", "platform", "layout", "keyboard", "desktop", "terminal", "editors", "version")
 
 
-class Machine(Struct, frozen=True):
+class WorkspaceMachine(Struct, frozen=True):
     """A machine: the names of its host by which it is recognised, and what it has in the place of what the workspace says."""
 
     name: str
@@ -39,7 +39,7 @@ class Machine(Struct, frozen=True):
         return not self.hosts or self.is_here
 
 
-def machine(document: Document, name: str, row: Any, editors: list[str]) -> Machine:
+def machine(document: Document, name: str, row: Any, editors: list[str]) -> WorkspaceMachine:
     """A machine from its table. Raises InputError."""
     path = ("machine", name)
     if not isinstance(row, dict):
@@ -62,7 +62,7 @@ def machine(document: Document, name: str, row: Any, editors: list[str]) -> Mach
             raise document.error(
                 f"the workspace names no editor {editor}", advice, *path, "editors" if editor in named else "version"
             )
-    return Machine(
+    return WorkspaceMachine(
         name, document.place(*path), _texts(document, row, "host", path), row.get("platform", ""),
         _texts(document, row, "layout", path), row.get("keyboard", ""), row.get("desktop", ""), row.get("terminal", ""), named,
         dict(versions),

@@ -17,7 +17,7 @@ from ombix.core.toml import Document
 from ombix.data.shipped import Shipped
 from ombix.store import conflicts, keymap_reading
 from ombix.store.files import Files, absolute
-from ombix.store.machines import Machine, machine
+from ombix.store.machines import WorkspaceMachine, machine
 
 FILE_NAME = "ombix.toml"
 FORMAT = 1
@@ -85,7 +85,7 @@ class Workspace(Struct, frozen=True):
     """What a merge left open in the file."""
     severities: dict[str, str] = {}
     """Rule to how bad its findings are here: error, warning, note, or off."""
-    machines: dict[str, Machine] = {}
+    machines: dict[str, WorkspaceMachine] = {}
     at: str = ""
     """The machine that this is the workspace on; empty for none."""
 
@@ -93,7 +93,7 @@ class Workspace(Struct, frozen=True):
         """The machine that Ombix runs on, where it is one of those named; empty for another."""
         return next((name for name, one in self.machines.items() if one.is_here), "")
 
-    def on_machine(self, machine: Machine) -> "Workspace":
+    def on_machine(self, machine: WorkspaceMachine) -> "Workspace":
         """The workspace as it is on a machine."""
         platform = machine.platform or self.platform
         is_same = platform == self.platform
@@ -203,7 +203,7 @@ class _WorkspaceReader:
             self._facts(), self._unsettled(), self._severities(), self._machines(),
         )  # fmt: skip
 
-    def _machines(self) -> dict[str, Machine]:
+    def _machines(self) -> dict[str, WorkspaceMachine]:
         document = self.document
         rows = document.table.get("machine", {})
         if not isinstance(rows, dict):
