@@ -46,16 +46,21 @@ class TerminalRun:
         while time.monotonic() < deadline:
             if not self._read(0.02) and not self.ended:
                 continue
-            shown = self._lines()
-            for line in shown:
-                if any(question in line for question in self._program.questions):
-                    return f"the editor stopped at its start with: {line.strip()}"
+            if asked := self._question():
+                return asked
             if self.ended:
                 return f"the editor ended at its start: {self.said()}"
-            if any(text in line for text in self._program.ready for line in shown):
+            if any(text in line for text in self._program.ready for line in self._lines()):
                 self._settle(0.05)
-                return ""
+                return self._question()  # which may come behind the first that is shown
         return f"the editor was not ready within {START_SECONDS:.0f} seconds: {self.said()}"
+
+    def _question(self) -> str:
+        """What the editor asks, or complains of, in the place of its text; empty for nothing."""
+        for line in self._lines():
+            if any(question in line for question in self._program.questions):
+                return f"the editor stopped at its start with: {line.strip()}"
+        return ""
 
     def send(self, key: bytes) -> None:
         """Send bytes, and wait until the editor is quiet."""
