@@ -15,7 +15,7 @@ from ombix.report.versions import set_up_report, staged_report
 
 app = typer.Typer(
     help="Merges by meaning, readable differences, and a check before each commit, in a repository of git.",
-    rich_markup_mode=None, add_completion=False, no_args_is_help=True,
+    rich_markup_mode=None, add_completion=False, invoke_without_command=True,
 )  # fmt: skip
 UserOption = Annotated[bool, typer.Option("--user", help="For all repositories of this user, not for this one alone.")]
 
@@ -32,11 +32,18 @@ def _program() -> str:
     return program_name(shutil.which("ombix"), sys.argv[0], sys.executable)
 
 
+@app.callback()
+def first(context: typer.Context) -> None:
+    """Merges by meaning, readable differences, and a check before each commit, in a repository of git."""
+    if context.invoked_subcommand is None:
+        raise typer.Exit(check(context))
+
+
 @app.command("setup")
 def set_up(
     context: typer.Context, user: UserOption = False, dry_run: DryRunOption = False, json: JsonOption = False
 ) -> Status:
-    """Have git merge and compare keymaps by what they mean, and check them before each commit."""
+    """Have git merge, compare and check keymaps by what they mean."""
     environment = environment_of(context)
     found = open_session(environment).git_setup(_program(), user).set_up(dry_run)
     environment.answer(found, lambda display: set_up_report(found, display, dry_run), json)
@@ -71,7 +78,7 @@ def audit(
     ),
     json: JsonOption = False,
 ) -> Status:
-    """What is wrong with what is staged, and was not in the last commit; called before each commit."""
+    """What is newly wrong with what is staged."""
     environment = environment_of(context)
     found = open_session(environment).audit_staged(severity)
     environment.answer(found, lambda display: staged_report(found, display), json)
@@ -82,5 +89,5 @@ def audit(
 def text(
     context: typer.Context, file: str = typer.Argument(metavar="FILE", help="A keymap or workspace file.")
 ) -> Status:
-    """What a file says, line by line; called by git for what it compares."""
+    """What a file says, line by line, as git compares it."""
     return print_plain(environment_of(context), file)
