@@ -135,6 +135,32 @@ def test_a_hook_that_is_there_stays(pier: Clone) -> None:
     assert "ombix" not in hook.read_text()
 
 
+def test_what_leads_out_of_the_repository_is_not_written(pier: Clone, tmp_path: Path) -> None:
+    pier.ombix("git", "remove")
+    outside = tmp_path / "profile"
+    outside.write_text("mine\n")
+    link = pier.folder / ".git/info/attributes"
+    link.unlink(missing_ok=True)
+    link.symlink_to(outside)
+    assert "leads out of this repository" in pier.ombix("git", "setup", status=2)
+    link.unlink()
+    pier.git("config", "core.hooksPath", str(tmp_path))
+    assert "leads out of this repository" in pier.ombix("git", "setup", status=2)
+    assert outside.read_text() == "mine\n"
+    assert not (tmp_path / "pre-commit").exists()
+
+
+def test_lines_in_another_order_are_no_other_meaning(pier: Clone) -> None:
+    stopped, running = (f'{{ press = "F8", where = "program is {one}" }}' for one in ("stopped", "running"))
+    rows = f"[bind.program]\nstart = {stopped}\nstop = {running}\n"
+    pier.edit("[bind.files]", f"{rows}\n[bind.files]")
+    pier.commit("F8 starts and stops")
+    head, first, second, _end = rows.split("\n")
+    pier.edit(rows, "\n".join([head, second, first, ""]))
+    pier.commit("The other way round")
+    assert "F8 starts and stops" in pier.ombix("blame", "F8")
+
+
 def test_for_a_user(pier: Clone, home: Path) -> None:
     pier.ombix("git", "remove")
     pier.ombix("git", "setup", "--user")

@@ -131,6 +131,21 @@ def test_what_is_said_at_once_is_what_is_said_in_full(pier: Path) -> None:
     drive(play)
 
 
+def test_how_bad_things_are_here_counts_at_once_too(pier: Path) -> None:
+    (pier / "ombix.toml").write_text(WORKSPACE + '\n[severity]\nclash = "off"\ncovered = "note"\n')
+
+    async def play(editor: Editor) -> None:
+        uri = editor.open(pier / "crew.keys.toml")
+        await editor.findings(uri)
+        editor.type(uri, '"Ctrl+/"', '"Alt+Y"')
+        assert "clash" not in rules(await editor.findings(uri))
+        editor.type(uri, '"F6"', '"F7"')
+        (covered,) = [one for one in await editor.findings(uri) if one.code == "covered"]
+        assert covered.severity == types.DiagnosticSeverity.Information
+
+    drive(play)
+
+
 def test_hover(pier: Path) -> None:
     async def told(editor: Editor, uri: str, text: str, more: int = 1) -> str:
         found = await editor.text_document_hover_async(types.HoverParams(**editor.at(uri, text, more)))

@@ -217,10 +217,7 @@ def _names(server: KeymapServer) -> None:
             return []
         found = []
         for place in server.desk.uses(path, use, definitions_only):
-            uri = next(
-                (one for one in server.versions if str(converting.path_of(one)) == place.file),
-                converting.uri_of(place.file),
-            )
+            uri = server.uri_of(Path(place.file))
             found.append(types.Location(uri, converting.range_of(place, server.document(uri))))
         return found
 

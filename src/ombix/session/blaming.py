@@ -1,9 +1,11 @@
 """Which commit gave keys the meaning that they have."""
 
+from collections.abc import Sequence
 from pathlib import Path
 from typing import NamedTuple
 
-from ombix.core.errors import InputError, OmbixError, Place
+from ombix.core.deciding import Row
+from ombix.core.errors import InputError, OmbixError, Place, TangledError
 from ombix.core.keys import Trigger, parse, write
 from ombix.core.outcomes import Play
 from ombix.core.results.changes import BlameReport, KeysBlame, KeysMeaning
@@ -64,13 +66,23 @@ def _meaning(here: EffectiveKeymap, trigger: Trigger) -> _Meaning:
     table = here.tables.get(here.context.platform.resolve(trigger))
     rows = table.rows if table is not None else ()
     told = tuple(KeysMeaning(str(row.binding.outcome), _always(here.when(row))) for row in rows)
-    states = tuple(here.space.describe(row.states) for row in rows)
     macros = here.keymap.macros
-    played = [row.binding.outcome.macro if isinstance(row.binding.outcome, Play) else "" for row in rows]
-    steps = [repr(macros[name].steps) if name in macros else "" for name in played]
-    whole = tuple(f"{one.does} {when} {more}" for one, when, more in zip(told, states, steps, strict=True))
+    does: dict[str, list[Row]] = {}
+    for row, one in zip(rows, told, strict=True):
+        outcome = row.binding.outcome
+        steps = repr(macros[outcome.macro].steps) if isinstance(outcome, Play) and outcome.macro in macros else ""
+        does.setdefault(f"{one.does} {steps}", []).append(row)
+    whole = tuple(sorted(f"{name} {_states(same, here)}" for name, same in does.items()))
     own = [row.binding for row in rows if row.binding.layer.kind != "defaults"]
     return _Meaning(told, whole, own[0].place if own else None, bool(own))
+
+
+def _states(rows: Sequence[Row], here: EffectiveKeymap) -> str:
+    """The states of rows together, in words that do not depend on how they are written, nor in which order."""
+    try:
+        return here.space.describe(here.space.union(row.states for row in rows))
+    except TangledError:
+        return " or ".join(sorted(row.binding.where for row in rows))
 
 
 def _always(when: str) -> str:

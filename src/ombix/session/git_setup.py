@@ -93,6 +93,15 @@ class GitSetUp:
         )
         return Path(absolute(self._repository.folder / found)) / name
 
+    def _check_inside(self, path: Path) -> None:
+        """Raise InputError for a file that is, or is a link to, one outside of the repository: whoever made it may mean another."""
+        homes = (self._repository.top.resolve(), self._inside("").resolve())
+        real = path.resolve()
+        if not self._wishes.user and not any(real.is_relative_to(home) for home in homes):
+            raise InputError(
+                f"{path.name} leads out of this repository", f"Look at it first: {real}", Place(absolute(path))
+            )
+
     # --- what is done
 
     def set_up(self, dry_run: bool = False) -> SetUpReport:
@@ -109,6 +118,8 @@ class GitSetUp:
         return SetUpReport(self._where, "checked", tuple(self._parts()), ())
 
     def _changed(self, did: str, contents: Mapping[Path, str], dry_run: bool) -> SetUpReport:
+        for path in contents:
+            self._check_inside(path)
         known = {path: _text(path) for path in contents}
         wanted = {path: text for path, text in contents.items() if text != known[path]}
         wrote = self._writer_of(tuple(wanted)).change(f"git {did}", lambda: wanted, dry_run) if wanted else []

@@ -37,7 +37,9 @@ def run(
         environment.results.stream.write(merged.text)
         environment.tell(merge_report(report._replace(written="-"), environment.messages.display))
         return Status.FOUND if report.conflicts else Status.FINE
-    if output and path and not dry_run:  # git has copies of its own, and keeps the versions
+    if (
+        Path(output).name.startswith(".merge_file_") and path and not dry_run
+    ):  # a copy of git's, which keeps the versions
         session.hand_over(output, merged.text)
         report = report._replace(written=path)
     elif output:

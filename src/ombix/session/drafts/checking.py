@@ -61,7 +61,7 @@ class DraftCheck:
                 found = auditing.Found(subject, tuple(rules), tuple(audit(subject, rules)))
                 findings = tuple(self._mine(auditing.report(found).findings))
         except OmbixError as error:
-            return (_as_finding(error, self._file),)
+            return (as_finding(error, self._file),)
         layers = list(here.context.layers)
         index = next((number for number, one in enumerate(layers) if self._file in one.files), len(layers) - 1)
         statements = Statements()
@@ -99,7 +99,7 @@ class DraftCheck:
                 ]
                 new = self._about(document, changed, known) if changed or document.errors else ()
             except OmbixError as error:
-                return (_as_finding(error, self._file),)
+                return (as_finding(error, self._file),)
             return (*self._kept(known, text, changed), *new)
 
     def _mine(self, found: Sequence[FoundFault]) -> Iterator[FoundFault]:
@@ -124,7 +124,7 @@ class DraftCheck:
         space = base.space if base.space.is_over(keymap.facts(base.space.facts)) else keymap.space(base.space.facts)
         subject = AuditSubject(
             keymap, base.platform, space, base.catalogue, base.policy, tuple, base.setups, base.usual_setup, base.reserved,
-            base.terminals, base.platforms,
+            base.terminals, base.platforms, severities=base.severities,
         )  # fmt: skip
         subject.proposes = False
         rules = auditing.choose_rules(AT_ONCE)
@@ -184,8 +184,9 @@ def _keys(change: UnitChange) -> Iterator[str]:
         yield from NearEntries.keys_in(change.unit, value)
 
 
-def _as_finding(error: OmbixError, file: str) -> FoundFault:
-    place = error.place if error.place is not None and error.place.file == file else Place(file, 1, 1)
+def as_finding(error: OmbixError, file: str) -> FoundFault:
+    """What keeps a file from being read, as a finding about it."""
+    place = error.place if error.place and error.place.file == file and error.place.line else Place(file, 1, 1)
     return FoundFault(
         "unknown", "error", (), error.what, "", None, (FindingSpot(place, ""),), (), None, error.advice, ()
     )

@@ -14,7 +14,7 @@ from ombix.core.results.drafts import CompletionList, DraftWay, OutlineEntry, Pr
 from ombix.core.toml import Document
 from ombix.session import auditing
 from ombix.session.drafts import outline
-from ombix.session.drafts.checking import DraftCheck
+from ombix.session.drafts.checking import DraftCheck, as_finding
 from ombix.session.drafts.completing import completions
 from ombix.session.drafts.spots import TextSpot, spot_at
 from ombix.session.session import Session
@@ -121,20 +121,20 @@ class Drafts:
             session.context(lenient=True)
             found = session.audit().findings
         except OmbixError as error:
-            return (_faulty(error, absolute(path)),)
+            return (as_finding(error, absolute(path)),)
         return tuple(one for one in found if any(spot.place.file == absolute(path) for spot in one.places))
 
     def _of_description(self, path: Path) -> tuple[FoundFault, ...]:
         """What keeps a description from being read; of one that is right as it is, what its own check finds wrong."""
         document = self.document(path)
         if document.errors:
-            return tuple(_faulty(error, absolute(path)) for error in document.errors)
+            return tuple(as_finding(error, absolute(path)) for error in document.errors)
         if Files().is_file(path) and Files().read_text(path) != self.text(path):
             return ()  # it is looked at as it is on the disk
         try:
             report = Session(folder=str(path.parent)).check_description(str(path.parent))
         except OmbixError as error:
-            return (_faulty(error, absolute(path)),)
+            return (as_finding(error, absolute(path)),)
         faults = [fault for test in report.checks for fault in test.faults]
         spot = FindingSpot(Place(absolute(path), 1, 1), "")
         return tuple(
@@ -284,18 +284,10 @@ class Drafts:
             own = self.own_layer(path, self.session(path)) if path.name.endswith(SUFFIX) else None
         except OmbixError:
             return text
-        return outline.formatted(text.replace("\r\n", "\n"), own)
+        found = outline.formatted(text.replace("\r\n", "\n"), own)
+        return found.replace("\n", "\r\n") if "\r\n" in text else found
 
 
 def _place(file: Path, text: str, start: int, end: int) -> Place:
     line, column = text.count("\n", 0, start) + 1, start - text.rfind("\n", 0, start)
     return Place(absolute(file), line, column, line, column + end - start)
-
-
-def _faulty(error: OmbixError, file: str) -> FoundFault:
-    place = (
-        error.place if error.place is not None and error.place.file == file and error.place.line else Place(file, 1, 1)
-    )
-    return FoundFault(
-        "unknown", "error", (), error.what, "", None, (FindingSpot(place, ""),), (), None, error.advice, ()
-    )
