@@ -269,6 +269,21 @@ def test_what_changed_and_where_keys_come_from(pier: Clone) -> None:
     assert "default key of pier" in pier.ombix("blame", "Ctrl+K", "--editor", "pier", status=1)
 
 
+def test_habits_are_compared_where_a_fact_is_new(pier: Clone) -> None:
+    pier.edit("[where]", '[fact.tide]\nvalues = ["high", "low"]\n\n[where]')
+    pier.edit('copy-down = "Alt+Y"', 'copy-down = { press = "Alt+9", where = "tide is low" }')
+    found = json.loads(pier.ombix("changes", "--json", status=1))
+    assert ("Alt+Y", "line.copy-down", None) in {(one["keys"], one["was"], one["now"]) for one in found["habits"]}
+    assert found["remarks"] == []
+    pier.commit("The tide")
+    pier.edit('values = ["high", "low"]', 'values = ["high", "slack", "low"]')
+    pier.edit('save = "Ctrl+S"', 'save = "F2"')
+    found = json.loads(pier.ombix("changes", "--json", status=1))
+    assert found["remarks"] or ("Ctrl+S", "files.save", None) in {
+        (one["keys"], one["was"], one["now"]) for one in found["habits"]
+    }
+
+
 def test_a_macro_that_changes_changes_its_keys_meaning(pier: Clone) -> None:
     pier.edit("[bind.files]", '[macro.tide]\npress = "F7"\nsteps = [{ do = "line.delete" }]\n\n[bind.files]')
     pier.commit("A macro")

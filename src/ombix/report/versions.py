@@ -15,7 +15,10 @@ def version_changes(found: VersionChanges, display: Display) -> list[Block]:
     """Keys given, taken and moved; habits that break; other entries."""
     if not (found.keys or found.habits or found.entries):
         return [line(f"Nothing changed by meaning between {found.before} and {found.after}.")]
-    blocks: list[Block] = [line(f"From {found.before} to {found.after}")]
+    blocks: list[Block] = [
+        line(f"From {found.before} to {found.after}"),
+        *(line(Cell(one, "warn")) for one in found.remarks),
+    ]
     if found.keys:
         rows = [_keys_row(one) for one in found.keys]
         blocks += [Blank(), Title("Keys"), Grid(rows, ("what", "", "keys", "when"))]

@@ -60,7 +60,10 @@ def _needed(opener: Opener, resources: Resources) -> list[str]:
 def changes(found: Between, opener: Opener, resources: Resources) -> VersionChanges:
     """What changed from one version to the other. Raises InputError where one cannot be read."""
     old, new = (_trial(texts, opener, resources) for texts in (found.old, found.new))
+    _share_facts(old, new)
     platforms = new.platforms or (opener.platform().name,)
+    is_other = any(old.keymap(one).space is not new.keymap(one).space for one in platforms)
+    remarks = ("habits were not compared: what the states of an editor are is said otherwise in both",) * is_other
     keys: dict[tuple[object, ...], KeysChange] = {}
     habits: dict[tuple[object, ...], BrokenHabit] = {}
     for platform in platforms:
@@ -75,8 +78,17 @@ def changes(found: Between, opener: Opener, resources: Resources) -> VersionChan
         found.before, found.after,
         tuple(one._replace(platforms=() if one.platforms == everywhere else one.platforms) for one in keys.values()),
         tuple(one._replace(platforms=() if one.platforms == everywhere else one.platforms) for one in habits.values()),
-        tuple(_entries(found, old, new)),
+        tuple(_entries(found, old, new)), remarks,
     )  # fmt: skip
+
+
+def _share_facts(old: Trial, new: Trial) -> None:
+    """Have both versions know the facts that either declares, so that their states can be compared."""
+    for trial in (old, new):
+        for layer in trial.opener.layers(lenient=True):
+            with contextlib.suppress(ValueError):  # it is another fact in both, which is said
+                trial.resources.shipped.facts().extended(layer.facts, [])
+                trial.resources.shipped.add_facts(layer.facts)
 
 
 def _trial(texts: Texts, opener: Opener, resources: Resources) -> Trial:

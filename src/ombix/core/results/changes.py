@@ -50,6 +50,7 @@ class VersionChanges(NamedTuple):
     keys: tuple[KeysChange, ...]
     habits: tuple[BrokenHabit, ...]
     entries: tuple[EntryChange, ...]
+    remarks: tuple[str, ...] = ()
 
 
 class KeysBlame(NamedTuple):
