@@ -110,6 +110,10 @@ def test_setup_is_checked_taken_out_and_taken_back(pier: Clone) -> None:
     assert "other.toml: merge: unspecified" in pier.git("check-attr", "merge", "other.toml")
     pier.ombix("git", "check")
     assert "nothing to change" in pier.ombix("git", "setup")
+    pier.edit("git audit || exit 1", "git audit || true", ".git/hooks/pre-commit")
+    assert "other" in pier.ombix("git", "check", status=1)
+    pier.ombix("git", "setup")
+    pier.ombix("git", "check")
     pier.ombix("git", "remove")
     assert "ombix" not in pier.text(".git/config") + pier.text(".git/info/attributes") + pier.text(
         ".git/hooks/pre-commit"

@@ -6,7 +6,7 @@ import subprocess
 import tempfile
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from pathlib import Path
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ombix.core.errors import InputError, OutsideError, Place
 from ombix.core.results.git import SetUpPart, SetUpReport
@@ -163,19 +163,24 @@ class GitSetUp:
             yield SetUpPart(
                 name, str(self._config), "right" if found == value else "other" if found else "missing", found
             )
-        has_block = BEGIN in _text(self._attributes)
-        said = " and ".join(PATTERNS)
-        yield SetUpPart(
-            "attributes", str(self._attributes), "right" if has_block else "missing", said if has_block else ""
-        )
+        text, said = _text(self._attributes), " and ".join(PATTERNS)
+        stands = _stands(text, [f"{one} merge=ombix diff=ombix" for one in PATTERNS])
+        yield SetUpPart("attributes", str(self._attributes), stands, said if stands == "right" else "")
         if self._wishes.user:
             yield SetUpPart("check before commits", "", "not there for a user", "set it up in each repository")
             return
         hook = self._hook
-        runs = BEGIN in _text(hook) and os.access(hook, os.X_OK)
-        yield SetUpPart(
-            "check before commits", str(hook), "right" if runs else "missing", "ombix git audit" if runs else ""
-        )
+        stands = _stands(_text(hook), [f"{self._wishes.program} git audit || exit 1"])
+        if stands == "right" and not os.access(hook, os.X_OK):
+            stands = "other"  # git does not run it
+        yield SetUpPart("check before commits", str(hook), stands, "ombix git audit" if stands == "right" else "")
+
+
+def _stands(text: str, lines: Sequence[str]) -> Literal["right", "missing", "other"]:
+    """How a block stands in a file: as it should be, not at all, or with other lines."""
+    if BEGIN not in text:
+        return "missing"
+    return "right" if "\n".join([BEGIN, *lines, END]) in text else "other"
 
 
 def _text(path: Path) -> str:
