@@ -161,3 +161,14 @@ def test_line_ends_stay() -> None:
     base = 'format = 1\r\n[bind.line]\r\ndelete = "Ctrl+K"\r\nsort = "F7"\r\n'
     found = merge(base, base.replace("Ctrl+K", "F3"), base.replace('"F7"', '"F9"') + 'join = "F4"\r\n')
     assert found.text == 'format = 1\r\n[bind.line]\r\ndelete = "F3"\r\nsort = "F9"\r\njoin = "F4"\r\n'
+
+
+@pytest.mark.parametrize("name", ['x\\"y', "a.b", "q r", "ß", "x\\\\y"])
+def test_odd_names_are_merged(name: str) -> None:
+    base = 'format = 1\n[macro."tide"]\npress = "F7"\nsteps = [{ do = "line.sort" }]\n'
+    ours = base.replace("tide", name)
+    theirs = base + '[macro.z]\npress = "F2"\nsteps = [{ play = "tide" }]\n'
+    for one, other in ((ours, theirs), (theirs, ours)):
+        found = tomli.loads(merge(base, one, other).text)["macro"]
+        assert tomli.loads(f'x = "{name}"')["x"] in found
+        assert found["z"]["steps"][0]["play"] in found

@@ -7,6 +7,10 @@ from ombix.merging.units import meaning
 from ombix.store.naming import TABLES, NameKind, with_name
 
 
+_NOT_PLAIN = set("\"'\\\n")
+"""Signs that names are not followed with: they are written in several ways."""
+
+
 class Renames(NamedTuple):
     """Names with another in their place: kind, old, new."""
 
@@ -27,7 +31,8 @@ def renames_in(base: Mapping[str, Any], side: Mapping[str, Any]) -> Renames:
         come = {name: _content(table, new[name]) for name in new if name not in old}
         for name, content in gone.items():
             alike = [one for one, other in come.items() if other == content]
-            if len(alike) == 1 and sum(other == content for other in gone.values()) == 1:
+            is_plain = len(alike) == 1 and not set(name + alike[0]) & _NOT_PLAIN
+            if is_plain and sum(other == content for other in gone.values()) == 1:
                 found.append((kind, name, alike[0]))
     return Renames(tuple(found))
 
