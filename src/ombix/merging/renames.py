@@ -6,7 +6,6 @@ from typing import Any, NamedTuple
 from ombix.merging.units import meaning
 from ombix.store.naming import TABLES, NameKind, with_name
 
-
 _NOT_PLAIN = set("\"'\\\n")
 """Signs that names are not followed with: they are written in several ways."""
 
