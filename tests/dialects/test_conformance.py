@@ -81,7 +81,8 @@ def layers(one: Dialect) -> st.SearchStrategy[Layer]:
     runs: dict[Trigger, list[str]] = {}
     for binding in one.default_layer.bindings:
         runs.setdefault(binding.trigger, []).append(binding.written)
-    chord = st.sampled_from(one.spelling.chords())
+    # Of chords that arrive alike in its terminal an editor may know only one.
+    chord = st.sampled_from([trigger[0] for trigger in DescribedTarget(one).bindable()])
     trigger = (
         st.lists(chord, min_size=1, max_size=min(3, one.description.keys.longest))
         .map(tuple)

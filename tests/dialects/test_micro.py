@@ -192,7 +192,7 @@ def test_a_later_line_replaces_an_earlier_one() -> None:
         ('{"F5": "Save"\n"F6": "Undo"}', 2, 1, "expected ,"),
         ('{"F5": "Sa', 1, 8, "never closed"),
         ('{"F5": }', 1, 8, "expected a value"),
-        ("[]", 1, 1, "expected {"),
+        ("[]", 1, 1, "expected names with values"),
         ('{"F5": "\\x"}', 1, 8, "escape"),
         ('{"a": "b"} {', 1, 12, "after the end"),
         ('{"a": [[}', 1, 9, "closes nothing"),

@@ -71,9 +71,31 @@ def test_random_keymaps_hold_after_the_port(source: str, target: str) -> None:
     @settings(max_examples=8)  # for each pair
     @given(layers(origin))
     def check(layer: Layer) -> None:
-        assert len(port(layer, origin, target).entries) == len(layer.bindings)
+        # What fires before a sequence is complete hides it: then there is nothing to carry.
+        bound = {one.trigger for one in layer.bindings if not isinstance(one.outcome, Nothing)}
+        hidden = [
+            one for one in layer.bindings
+            if origin.policy.prefix == "fires" and any(one.trigger[:size] in bound for size in range(1, len(one.trigger)))
+        ]  # fmt: skip
+        count = len(port(layer, origin, target).entries)
+        assert len(layer.bindings) - len(hidden) <= count <= len(layer.bindings)
 
     check()
+
+
+def test_what_fires_before_a_sequence_and_cannot_be_taken_away_loses_the_sequence_alone() -> None:
+    """Kate's file does not name what Enter does."""
+    file = port(
+        own(("Enter ArrowUp", Do("cursor.left"), "pane is text"), ("F6", Do("files.save"), "pane is text")),
+        None,
+        "kate",
+    )
+    found = {str(entry.source.outcome): entry for entry in file.entries}
+    assert found["files.save"].verdict != "lost"
+    assert (
+        found["cursor.left"].verdict == "lost"
+        or found["cursor.left"].trigger[:1] != found["cursor.left"].source.trigger[:1]
+    )
 
 
 @pytest.mark.parametrize(

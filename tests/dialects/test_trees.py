@@ -1,4 +1,5 @@
-"""Files that are trees, each syntax with an invented editor of its own: what is written is read, and nothing is lost."""
+"""Files that are trees or lines in blocks, each syntax with an invented editor of its own: what is written is read, and nothing
+is lost."""
 
 import re
 import shutil
@@ -14,7 +15,7 @@ from ombix.core.keys import write
 from ombix.data.shipped import DATA
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.formats import ini
-from ombix.dialects.formats.lines import _pattern
+from ombix.dialects.formats.lines import expression_of
 from ombix.dialects.formats.trees.patterns import match_text
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
@@ -29,6 +30,11 @@ PATTERNS = {
     "xml": ['<boat><part name="{section}"><oar on="{key}" title="{title}">{command}</oar></part></boat>',
             '<boat><part name="{section}"><ship on="{key}"/></part></boat>'],
     "lists": ['(part {section} (oar "{key}" {command}))', '(part {section} (ship "{key}"))'],
+    "yaml": ['"{section}":\n- oar: "{key}"\n  pull: "{command}"\n  title: "{title}"', '"{section}": [{ship: "{key}"}]'],
+    "blocks": ["oar {key} {command}", "ship {key}", ("part {section} {", "}")],
+    "tables": ['["{key}"] = "{command}",', '["{key}"] = false,', ("oars = {", "}"), ("{section} = {", "},")],
+    "headings": ["{key}: {command}", "{key}: nothing", ("[{section}]", "")],
+    "calls": ['oar("{key}", "{command}", "{title}");', 'ship("{key}");', ('part("{section}", () => {', "});")],
 }  # fmt: skip
 
 SAMPLES = {
@@ -41,6 +47,15 @@ SAMPLES = {
     ' <part name="hold"><oar on="f.2" title="on">row-on</oar></part>\n <flag>red</flag>\n</boat>\n',
     "lists": '; the mate\'s\n(part deck\n  (oar "ctrl.s" stow)\n  (ship "alt.x")\n  (oar "f.5"))\n'
     '(part hold (oar "f.2" row-on))\n(flag red)\n',
+    "yaml": "# the mate's\nflag: red\n\ndeck:\n- {oar: ctrl.s, pull: stow}\n- ship: 'alt.x'\n- oar: f.5\n\n"
+    "hold:\n  - oar: f.2\n    pull: row-on\n    title: \"on\"\n",
+    "blocks": "; the mate's\nflag red\npart deck {\n  oar ctrl.s stow\n  ship alt.x\n  oar f.5\n}\n"
+    "part hold {\n  oar f.2 row-on\n}\n",
+    "tables": "; the mate's\nflag = 'red'\noars = {\n  deck = {\n    [\"ctrl.s\"] = \"stow\",\n    [\"alt.x\"] = false,\n"
+    '    ["f.5"]\n  },\n  hold = {\n    ["f.2"] = "row-on"\n  }\n}\n',
+    "headings": "; the mate's\nflag red\n\n[deck]\nctrl.s: stow\nalt.x: nothing\nf.5\n\n[hold]\nf.2: row-on\n",
+    "calls": '; the mate\'s\nflag red\npart("deck", () => {\n  oar("ctrl.s", "stow", "");\n  ship("alt.x");\n  oar("f.5");\n});\n'
+    'part("hold", () => {\n  oar("f.2", "row-on", "on");\n});\n',
 }  # fmt: skip
 
 
@@ -50,14 +65,19 @@ def skiff(folder: Path, form: str) -> Dialect:
     shutil.copytree(DATA / "demo" / "rowboat", home)
     text = (home / "dialect.toml").read_text()
     start, end = text.index("[[file.forms]]"), text.index("[sections]")
-    bind, remove = PATTERNS[form]
-    forms = f"settings = ['flag']\n\n[[file.forms]]\npattern = '''{bind}'''\nmeans = 'bind'\n"
-    forms += f"\n[[file.forms]]\npattern = '''{remove}'''\nmeans = 'remove'\n\n"
-    if form == "ini":  # an empty value would do for both: the form that takes keys away stands first
-        one, other = forms.split("[[file.forms]]")[1:]
-        forms = f"settings = ['flag']\n\n[[file.forms]]{other}[[file.forms]]{one}"
+    bind, remove, *opened = PATTERNS[form]
+    rows = [(str(bind), "bind", ""), (str(remove), "remove", ""), *((one, "open", closing) for one, closing in opened)]
+    if form in ("ini", "headings"):  # an empty value would do for both: the form that takes keys away stands first
+        rows[:2] = rows[1::-1]
+    forms = "settings = ['flag']\n\n" + "".join(
+        f"[[file.forms]]\npattern = '''{pattern}'''\nmeans = '{means}'\nend = '{closing}'\n\n"
+        for pattern, means, closing in rows
+    )
     text = text[:start] + forms + text[end:]
-    text = text.replace('format = "lines"', f'format = "{form}"').replace("; one line", " one line")
+    if form in ("tables", "calls"):  # whose keys stand in quotes
+        text = text.replace('written = "alt.{char}"', 'written = "alt.{char}"\nwithout = [\'"\']')
+    syntax = form if not opened else "lines"
+    text = text.replace('format = "lines"', f'format = "{syntax}"').replace("; one line", " one line")
     (home / "dialect.toml").write_text(text)
     return dialect(str(home))
 
@@ -95,7 +115,9 @@ def test_written_and_read_again_it_is_the_same(tmp_path: Path, form: str) -> Non
     kept = [[line.written for line in each.account if line.is_kept] for each in (reading, again)]
     assert sorted(kept[0]) == sorted(kept[1])
     assert write_file(one, again.layer, space(), shipped.catalogue()) == text
-    assert ("title" in text) == (form in ("json", "xml"))  # where the file has a place for it
+    assert ("title" in text or '"on"' in text) == (
+        form in ("json", "xml", "yaml", "calls")
+    )  # where the file has a place for it
 
 
 def test_a_random_keymap_is_the_same_after_writing_and_reading(tmp_path: Path, form: str) -> None:
@@ -132,7 +154,7 @@ def test_no_text_takes_long_to_match(form_of_texts: str) -> None:
     for text in (":" * 1_000_000, " to " * 300_000, "a" * 1_000_000, ": " * 500_000 + ";"):
         before = time.monotonic()
         match_text(form_of_texts, text, {})
-        _pattern(form_of_texts, "").fullmatch(text)
+        expression_of(form_of_texts, "").fullmatch(text)
         assert time.monotonic() - before < 5
 
 
@@ -165,7 +187,7 @@ def test_the_program_finds_no_fault_in_the_description(tmp_path: Path, form: str
         ("lists", "(part deck))", 1, 12, "closes nothing"),
         ("lists", '(part "deck', 1, 7, "never closed"),
         ("json", '{"deck": [}', 1, 11, "closes nothing"),
-        ("json", "[]", 1, 1, "expected {"),
+        ("json", "[]", 1, 1, "expected names with values"),
         ("lists", "(" * 200, 1, 102, "levels of nesting"),
         ("xml", "<a>" * 200, 1, 301, "levels of nesting"),
     ],
@@ -249,5 +271,5 @@ def test_a_form_of_files_comes_from_a_plug_in(tmp_path: Path, monkeypatch: pytes
     broken = tmp_path / "broken"
     shutil.copytree(home, broken)
     (broken / "dialect.toml").write_text((home / "dialect.toml").read_text().replace('"columns"', '"broken"'))
-    with pytest.raises(InputError, match="the plug-in for files of the form broken does not load"):
+    with pytest.raises(InputError, match="the form of files broken of the package columns 1 does not load"):
         dialect(str(broken))

@@ -11,12 +11,11 @@ from ombix.dialects import effects, verdicts
 from ombix.effects.comparing import Comparison, compare
 from ombix.effects.sides import Side
 from ombix.session.session import Session
-from tests.helpers import known
+from tests.helpers import known, seed
 
 
 def test_the_table_is_what_comparing_says(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
-    """For some of the pairs of editors, others in each run."""
-    seed = random.SystemRandom().randrange(10**9)
+    """For some of the pairs of editors, others with each seed."""
     asked: dict[str, tuple[Side, Side]] = {}
 
     def noted(one: Side, other: Side) -> Comparison:
@@ -25,14 +24,14 @@ def test_the_table_is_what_comparing_says(monkeypatch: pytest.MonkeyPatch, tmp_p
         return verdicts.compared(one, other)
 
     monkeypatch.setattr(effects, "compared", noted)
-    for source, target in random.Random(seed).sample(list(permutations(known(), 2)), 12):
+    for source, target in random.Random(seed()).sample(list(permutations(known(), 2)), 12):
         Session(folder=str(tmp_path), state=str(tmp_path / "state")).make_ports(target, source=source)
     table = verdicts._table(verdicts.FILE)
     assert asked
-    assert [key for key in asked if key not in table] == [], f"{seed}; make it anew with tools/make_verdicts.py"
-    few = random.Random(seed).sample(sorted(asked), min(60, len(asked)))
+    assert [key for key in asked if key not in table] == [], f"{seed()}; make it anew with tools/make_verdicts.py"
+    few = random.Random(seed()).sample(sorted(asked), min(60, len(asked)))
     fresh = {key: json.loads(json.dumps(verdicts.as_row(compare(*asked[key])))) for key in few}
-    assert [key for key in few if fresh[key] != table[key]] == [], seed
+    assert [key for key in few if fresh[key] != table[key]] == [], seed()
 
 
 def test_what_comes_out_of_the_table_is_what_went_in(monkeypatch: pytest.MonkeyPatch) -> None:

@@ -1,4 +1,4 @@
-"""Drafts of descriptions: of six invented editors with six forms of files, and of what is no key file."""
+"""Drafts of descriptions: of invented editors with as many forms of files, and of what is no key file."""
 
 import json
 import tomllib
@@ -11,8 +11,9 @@ from ombix.core.keymap import LayerName
 from ombix.core.keys import parse, write
 from ombix.core.results.files import DraftReport
 from ombix.dialects.reading import read_file
+from ombix.drafting.line_shapes import lines_shape
 from ombix.drafting.listing import read_list
-from ombix.drafting.shapes import lines_shape
+from ombix.drafting.shapes import with_alternatives
 from ombix.drafting.spellings import guess
 from ombix.drafting.stating import state_of, wording_of
 from ombix.drafting.tree_shapes import tree_shape
@@ -66,16 +67,16 @@ def test_a_draft_reads_its_sample(name: str, tmp_path: Path) -> None:
     sample = Path(files_of(name)[0])
     sure = {one.command for one in found.commands if one.action}
     unknown = [one.word for one in found.states if not one.means]
+    made = DIALECTS.load(str(tmp_path / name))
+    sections = {"", made.description.file.every_section, *made.description.sections}
     text = sample.read_text()
     shape = tree_shape(text, frozenset(truth_of(name))) or lines_shape(text, frozenset(truth_of(name)))
     assert shape is not None
     expected = [
         shape.spelling.portable(one.key) for one in shape.records
-        if one.command in {"", *sure} and not any(word in one.where for word in unknown)
+        if one.command in {"", *sure} and one.section in sections and not any(word in one.where for word in unknown)
     ]  # fmt: skip
-    layer = read_file(
-        DIALECTS.load(str(tmp_path / name)), text, sample.name, LayerName("sample", "sample", "keymap")
-    ).layer
+    layer = read_file(made, text, sample.name, LayerName("sample", "sample", "keymap")).layer
     assert sorted(write(parse(keys)) for keys in expected) == sorted(write(one.trigger) for one in layer.bindings)
     assert len(expected) >= 10
 
@@ -87,10 +88,8 @@ def test_without_a_list_the_commands_are_those_of_the_sample(name: str, tmp_path
     assert {one.command for one in found.commands} <= set(truth)
     assert len(found.commands) >= 25
     # A name alone can mislead: one that is called "in file" is not about several files.
-    assert {one.command for one in found.commands if one.action and one.action not in truth[one.command]} <= {
-        "find.inFile",
-        "find.backwards",
-    }
+    misled = {"find.inFile", "find.backwards"}
+    assert {one.command for one in found.commands if one.action and one.action not in truth[one.command]} <= misled
     assert any("--commands" in text for text in found.missing)
     assert [one.faults for one in found.checks if one.faults] == []
 
@@ -238,6 +237,113 @@ def test_forms_of_lines(text: str, pattern: str, assigns: bool) -> None:
     assert ([form.pattern for form in found.forms], found.assigns) == ([pattern], assigns)
 
 
+# A sample, and what it says: keys, command, condition, section.
+SAMPLES = {
+    "blocks with an end": (
+        "mode edit\n    ctrl-s    save-file\n    f3        find-next\nend\nmode browse\n    j         cursor-down\nend\n"
+        "mode edit\n    ctrl-z    undo\nend\n",
+        ["Ctrl+s save-file  edit", "F3 find-next  edit", "j cursor-down  browse", "Ctrl+z undo  edit"],
+    ),
+    "calls": (
+        'bindkey("C-s", save_file);\nbindkey("C-x C-c", quit);\nbindkey("M-up", move_up);\nunbindkey("C-q");\n',
+        ["Alt+ArrowUp move_up  ", "Ctrl+q   ", "Ctrl+s save_file  ", "Ctrl+x Ctrl+c quit  "],
+    ),
+    "a table": (
+        'keys = {\n  ["ctrl+s"] = "save",\n  ["f3"] = "find_next",\n  ["ctrl+w"] = nil\n}\n',
+        ["Ctrl+s save  ", "Ctrl+w   ", "F3 find_next  "],
+    ),
+    "columns": (
+        "Ctrl+S,file.save,global\nCtrl+Z,edit.undo,text\nAlt+Up,line.up,text\nF3,find.next,text\nCtrl+N,file.new,tree\n",
+        ["Alt+ArrowUp line.up  text", "Ctrl+n file.new  tree", "Ctrl+s file.save  global", "Ctrl+z edit.undo  text",
+         "F3 find.next  text"],
+    ),
+    "words with a tab": ("save all\tCtrl+S\nundo\tCtrl+Z\nfind next\tF3\n",
+        ["Ctrl+s save all  ", "Ctrl+z undo  ", "F3 find next  "]),
+    "conditions": (
+        "bind ctrl-s save\nbind ctrl-q quit\nbind alt-up raise when not readonly\nbind f3 find while text\n",
+        ["Alt+ArrowUp raise not readonly ", "Ctrl+q quit  ", "Ctrl+s save  ", "F3 find text "],
+    ),
+    "headings": (
+        "[text]\nC-s: save\nC-S-k: delete-line\n[files]\nC-n: new-file\nF2: rename\n",
+        ["Ctrl+Shift+k delete-line  text", "Ctrl+n new-file  files", "Ctrl+s save  text", "F2 rename  files"],
+    ),
+    "outside and in a block": (
+        "bind ctrl-s save\nbind ctrl-q quit\nmode tree\n  bind ctrl-n new-file\n  unbind ctrl-w\nend\n",
+        ["Ctrl+n new-file  tree", "Ctrl+q quit  ", "Ctrl+s save  ", "Ctrl+w   tree"],
+    ),
+    "a list of keys": (
+        '[{"keys": ["ctrl+s"], "run": "save"}, {"keys": ["ctrl+k", "ctrl+c"], "run": "comment"}, {"keys": ["f3"], "run": null}]',
+        ["Ctrl+k Ctrl+c comment  ", "Ctrl+s save  ", "F3   "],
+    ),
+    "several keys of a command": (
+        "save: Ctrl+S\nredo: [Ctrl+Y, Ctrl+Shift+Z]\nfind.next: F3\nundo: none\n",
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "Ctrl+y redo  ", "F3 find.next  "],
+    ),
+    "several keys in a line": (
+        "[keys]\nsave = Ctrl+S\nredo = Ctrl+Y, Ctrl+Shift+Z\nfind.next = F3\n",
+        ["Ctrl+Shift+z redo  keys", "Ctrl+s save  keys", "Ctrl+y redo  keys", "F3 find.next  keys"],
+    ),
+    "keys in groups of commands": (
+        '<keymap><action id="save"><shortcut first="ctrl S"/></action><action id="redo"><shortcut first="ctrl Y"/>'
+        '<shortcut first="ctrl shift Z"/></action><action id="undo"><shortcut first="ctrl Z"/></action></keymap>',
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "Ctrl+y redo  ", "Ctrl+z undo  "],
+    ),
+    "a condition around some": (
+        '[{"context": "Editor", "bindings": {"ctrl-s": "file::Save", "alt-up": "line::Up"}},'
+        ' {"context": "Files", "bindings": {"ctrl-n": "file::New", "f2": "file::Rename"}}, {"bindings": {"ctrl-q": "app::Quit"}}]',
+        ["Alt+ArrowUp line::Up Editor ", "Ctrl+n file::New Files ", "Ctrl+q app::Quit  ", "Ctrl+s file::Save Editor ",
+         "F2 file::Rename Files "],
+    ),
+    "commands as names of groups": (
+        "save: {key: ctrl+s}\nundo: {key: ctrl+z, when: editing}\nredo: {key: ctrl+y, when: editing}\nfind: {key: f3}\n",
+        ["Ctrl+s save  ", "Ctrl+y redo editing ", "Ctrl+z undo editing ", "F3 find  "],
+    ),
+    "quoted words in lists": (
+        "(define-key edit-map (kbd \"C-s\") 'save)\n(define-key edit-map (kbd \"M-<up>\") 'raise)\n"
+        "(define-key list-map (kbd \"<f5>\") 'refresh)\n(define-key list-map (kbd \"C-x C-c\") 'quit)\n",
+        ["Alt+ArrowUp raise  edit-map", "Ctrl+s save  edit-map", "Ctrl+x Ctrl+c quit  list-map", "F5 refresh  list-map"],
+    ),
+    "sections in attributes": (
+        '<keys><mode name="edit"><bind key="C-s">save</bind><bind key="A-up">raise</bind><unbind key="C-q"/></mode>'
+        '<mode name="list"><bind key="C-n">new</bind></mode></keys>',
+        ["Alt+ArrowUp raise  edit", "Ctrl+n new  list", "Ctrl+q   edit", "Ctrl+s save  edit"],
+    ),
+    "sections in records": (
+        "- {mode: edit, press: ctrl-s, run: save}\n- {mode: edit, press: alt-up, run: raise}\n"
+        "- {mode: list, press: f2, run: name}\n- {mode: list, press: ctrl-n, run: new}\n",
+        ["Alt+ArrowUp raise  edit", "Ctrl+n new  list", "Ctrl+s save  edit", "F2 name  list"],
+    ),
+    "sections as names of lists": (
+        '{"edit": [{"key": "ctrl+s", "run": "save"}, {"key": "alt+up", "run": "raise"}],'
+        ' "list": [{"key": "ctrl+n", "run": "new"}]}',
+        ["Alt+ArrowUp raise  edit", "Ctrl+n new  list", "Ctrl+s save  edit"],
+    ),
+    "brackets": (
+        'nmap <C-s> save-all\nnmap <C-k><F2> rename\nnmap j go-down\n',
+        ["Ctrl+k F2 rename  ", "Ctrl+s save-all  ", "j go-down  "],
+    ),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", SAMPLES)
+def test_what_a_sample_says(name: str) -> None:
+    text, expected = SAMPLES[name]
+    found = tree_shape(text, frozenset()) or lines_shape(text, frozenset())
+    assert found is not None
+    found = with_alternatives(found)
+    said = [f"{found.spelling.portable(one.key)} {one.command} {one.where} {one.section}" for one in found.records]
+    assert sorted(said) == sorted(expected)
+    assert found.others == []
+
+
+@pytest.mark.parametrize("name", SAMPLES)
+def test_the_draft_of_a_sample_passes_its_check(name: str, tmp_path: Path) -> None:
+    (tmp_path / "sample.keys").write_text(SAMPLES[name][0])
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "sample.keys")]))
+    assert [(one.title, one.faults) for one in found.checks if one.faults] == []
+
+
 @pytest.mark.parametrize(
     ("text", "patterns"),
     [
@@ -258,7 +364,10 @@ def test_forms_of_trees(text: str, patterns: list[str] | None) -> None:
     [
         "save: Saves\nquit: Quits\n", "save - Saves\nquit - Quits\n", "  save   Saves\n  quit   Quits\n",
         '{"save": "Saves", "quit": "Quits"}', '[{"id": "save", "title": "Saves"}, {"id": "quit", "title": "Quits"}]',
-        "name,help\nsave,Saves\nquit,Quits\n", "| name | does |\n|---|---|\n| `save` | Saves |\n| `quit` | Quits |\n",
+        "- id: save\n  title: Saves\n- id: quit\n  title: Quits\n",
+        "commands:\n  save: {says: Saves}\n  quit: {says: Quits}\n",
+        '{"save": {"says": "Saves", "since": 3}, "quit": {"says": "Quits"}}', "name,help\nsave,Saves\nquit,Quits\n",
+        "| name | does |\n|---|---|\n| `save` | Saves |\n| `quit` | Quits |\n",
     ],
 )  # fmt: skip
 def test_lists_of_commands(text: str) -> None:

@@ -5,9 +5,10 @@ from typing import Literal
 
 from ombix.core.conditions import Space, States
 from ombix.core.keymap import Binding
-from ombix.core.keys import ALT, SHIFT, Chord, Trigger, types_text
+from ombix.core.keys import ALT, SHIFT, Chord, Trigger, parse, types_text, write
 from ombix.core.outcomes import Do, Only, Step
 from ombix.core.porting import TargetCommand
+from ombix.core.terminals import Terminal
 from ombix.dialects.assigning import is_in_file
 from ombix.dialects.dialect import Dialect
 
@@ -61,14 +62,17 @@ class DescribedTarget:
     """A described editor as the target of a port."""
 
     def __init__(
-        self, dialect: Dialect, home_of: Callable[[Binding], tuple[Dialect | None, str]] = lambda binding: (None, "")
-    ) -> None:
+        self, dialect: Dialect, home_of: Callable[[Binding], tuple[Dialect | None, str]] = lambda binding: (None, ""),
+        terminal: Terminal | None = None,
+    ) -> None:  # fmt: skip
         self._home_of = home_of
         self.name = dialect.name
         self.policy = dialect.policy
         self.never = dialect.description.never
         self.beginnings = dialect.description.keys.beginnings
         self._dialect = dialect
+        self._terminal = terminal or dialect.terminal
+        self._by_itself = frozenset(map(parse, dialect.description.keys.unbound.text))
         self._commands: dict[tuple[Do, str], TargetCommand | None] = {}
         self._bindable: dict[tuple[Trigger, str], bool] = {}
 
@@ -84,16 +88,24 @@ class DescribedTarget:
         """Whether the editor's file can have this trigger in a section."""
         known = self._bindable.get((trigger, section))
         if known is None:
-            known = self._bindable[trigger, section] = can_write(self._dialect, trigger, section)
+            known = self._bindable[trigger, section] = self._is_told(trigger) and can_write(
+                self._dialect, trigger, section
+            )
         return known
 
     def why_not(self, trigger: Trigger) -> str:
         """Why it cannot."""
+        if not self._is_told(trigger):
+            return f"{write(trigger)} arrives as {write(self._terminal.canonical(trigger))} in {self.name}"
         return self._dialect.spelling.why_not(trigger, self.name)
 
     def bindable(self) -> list[Trigger]:
         """All single chords that the editor's file can have."""
-        return [(chord,) for chord in self._dialect.spelling.chords()]
+        return [(chord,) for chord in self._dialect.spelling.chords() if self._is_told((chord,))]
+
+    def _is_told(self, trigger: Trigger) -> bool:
+        """Whether the editor can tell the trigger from what arrives as the same bytes, or is so told of all of these."""
+        return not self._dialect.description.keys.plainest or self._terminal.canonical(trigger) == trigger
 
     def command_for(self, outcome: Do, section: str) -> TargetCommand | None:
         """The command for an action in a section; failing that, a composition."""
@@ -153,10 +165,12 @@ class DescribedTarget:
         """The condition that means these sections."""
         return self._dialect.where(sections)
 
-    def unbound(self, trigger: Trigger) -> Literal["", "apart", "typed"]:
+    def unbound(self, trigger: Trigger) -> Literal["", "apart", "typed", "text"]:
         """What becomes of keys to which nothing is bound: nothing, they come apart into others, as Alt and a key into Escape
-        and the key, or they are typed."""
+        and the key, they are typed, or the text does something by itself."""
         known = self._dialect.description.keys.unbound
+        if trigger in self._by_itself:
+            return "text"
         sent = self._dialect.terminal.send(trigger)
         is_escape = isinstance(sent, bytes) and sent[:1] == b"\x1b" and len(sent) > 1
         if known.alt == "apart" and (is_escape or any(one.modifiers & ALT for one in trigger)):

@@ -94,7 +94,8 @@ def split_keys(dialect: Dialect, text: str) -> list[str]:
 
 def gathered(dialect: Dialect, statements: Iterable[Statement]) -> Iterator[Statement]:
     """What is bound and taken away, one for each key, as statements that give each command that it concerns all of its keys."""
-    sign = dialect.description.file.alternatives.strip()
+    alternatives = dialect.description.file.alternatives
+    joint = alternatives if alternatives.isspace() else f"{alternatives.strip()} "
     before: list[Statement] = []
     keys: dict[tuple[str, str], list[str]] = {}
     first: dict[tuple[str, str], Statement] = {}
@@ -138,8 +139,8 @@ def gathered(dialect: Dialect, statements: Iterable[Statement]) -> Iterator[Stat
             for key in (*dict.fromkeys(added.get((section, command), ())), *all_keys)
             if _trigger(dialect, key) not in gone
         ]
-        if sign or len(own) <= 1:
-            text = f"{sign} ".join(own) if sign else "".join(own)
+        if alternatives or len(own) <= 1:
+            text = joint.join(own) if alternatives else "".join(own)
         else:
             text = own[0]  # the others are default keys, in whose place it stands
         none = dialect.description.file.no_keys[:1]

@@ -1,5 +1,6 @@
 """How an editor writes keys whose file has them as the bytes that a terminal sends."""
 
+from collections.abc import Mapping
 from functools import cached_property
 
 from ombix.core.errors import NotationError, nearest
@@ -28,11 +29,11 @@ class ByteSpelling:
         self._word_of = {chord: word for word, chord in reversed(self._names.items())}
 
     @cached_property
-    def _known(self) -> dict[bytes, Chord]:
+    def _known(self) -> Mapping[bytes, Chord]:
         return self._terminal.standing()
 
     @cached_property
-    def _chord_of(self) -> dict[bytes, Chord]:
+    def _chord_of(self) -> Mapping[bytes, Chord]:
         unwanted = {self._terminal.send(parse(text)) for text in self._bytes.without}
         return {sent: chord for sent, chord in self._known.items() if sent not in unwanted}
 

@@ -20,7 +20,7 @@ from ombix.dialects.abilities import can_write, expressible
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import check_settings
 from ombix.dialects.grammar import Grammar
-from ombix.dialects.loading import Dialects, place_in
+from ombix.dialects.loading import Dialects
 from ombix.dialects.porting import Surroundings, port_keymap
 from ombix.dialects.reading import read_file
 from ombix.dialects.snippet_files import SnippetSyntax, read_snippets, write_snippets
@@ -48,7 +48,7 @@ def check(
     """The tests of a description, one after the other; where the sections are wrong, the last ones are left out, and that
     is said."""
     sections = one.description.sections
-    wrong = tuple(_commands(one, catalogue))
+    wrong = tuple(_commands(one, catalogue, dialects))
     yield DescriptionCheck("commands", len(one.vocabulary.commands), wrong)
     try:
         space = Space(facts.extended(one.facts, []))
@@ -96,9 +96,9 @@ def check(
         )
 
 
-def _commands(one: Dialect, catalogue: Catalogue) -> Iterator[str]:
+def _commands(one: Dialect, catalogue: Catalogue, dialects: Dialects) -> Iterator[str]:
     def at(*keys: str) -> str:
-        place = place_in(one.home / "commands.toml", *keys)
+        place = dialects.place_in(one.home / "commands.toml", *keys)
         return f"commands.toml:{place.line}: " if place.line else ""
 
     for name, row in one.vocabulary.commands.items():
@@ -219,7 +219,8 @@ def _sample(one: Dialect) -> Layer:
     ]
     if one.description.file.takes_defaults_away:
         rows.append((Nothing(), tuple(one.description.sections)))
-    for index, chord in enumerate(one.spelling.chords()[:SAMPLE] if rows else ()):
+    most = len(rows) if one.description.file.assigns == "one" else SAMPLE  # each command once
+    for index, chord in enumerate(one.spelling.chords()[: min(most, SAMPLE)]):
         outcome, homes = rows[index % len(rows)]
         where = one.where([homes[index % len(homes)]])
         layer.bindings.append(Binding((chord,), outcome, Place("sample"), layer.name, where))

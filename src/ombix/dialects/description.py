@@ -5,6 +5,7 @@ from typing import Any, Literal, TypeVar
 import msgspec
 
 from ombix.core.actions import Reach
+from ombix.dialects.file_description import FileRow
 
 Shape = TypeVar("Shape")
 
@@ -15,8 +16,7 @@ class KeyForm(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     `{letter}`, `{mark}` and `{char}` stand for a to z, for the other printable ASCII characters, and for both; written
     as `{LETTER}` the letter is a capital. `{key}` stands for a name in `keys.names`, `{n}` for a number in `numbers`.
     With `held` the form has each group of these modifiers before it in turn, as `keys.modifiers` and `keys.joiner` say;
-    `at-least` one of them, where that is 1.
-    """
+    `at-least` one of them, where that is 1; names that are `shifted` are signs that the editor has together with Shift."""
 
     chord: str
     written: str
@@ -25,6 +25,7 @@ class KeyForm(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     without: list[str] = []
     held: list[str] = []
     at_least: int = 0
+    shifted: list[str] = []
 
 
 class KeyBytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -47,8 +48,9 @@ class KeyBytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 class Unbound(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
     """What becomes of keys to which nothing is bound: a chord with Alt comes `apart` into Escape and the key, or its key is
-    `typed`; one with Ctrl is `typed` as a control character."""
+    `typed`; one with Ctrl is `typed` as a control character; with these in `text` the text does something by itself."""
 
+    text: tuple[str, ...] = ()
     alt: Literal["", "apart", "typed"] = ""
     control: Literal["", "typed"] = ""
 
@@ -61,6 +63,8 @@ class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     names: dict[str, str] = {}
     exact: dict[str, str] = {}
     also: dict[str, str] = {}
+    read_only: list[str] = []
+    """Chords that a file can name and that are never written, since pressing them runs another key's command."""
     modifiers: dict[str, str] = {}
     also_modifiers: dict[str, str] = {}
     """Other words for modifiers, which are read."""
@@ -70,91 +74,10 @@ class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """What stands between the chords of a sequence."""
     longest: int = 1
     unbound: Unbound = Unbound()
-    beginnings: bool = True
-    """Whether a chord that begins a sequence can do something itself, too."""
+    beginnings: bool = True  # whether a chord that begins a sequence can do something itself, too
+    plainest: bool = False  # whether it knows of chords that arrive as the same bytes the plainest only
     pieces: str = ""
     """The two brackets around a key that is not one character, in keys that stand one behind the other without a sign."""
-
-
-class FileForm(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
-    """One form of what a file says: its pattern with `{key}`, `{command}`, `{keys}`, `{string}`, `{section}`, and what it
-    means: `bind`, `remove`, `keep`, `inherit` (the section takes over the keys of `{other}`), or `include` (the file
-    `{file}` is read there).
-
-    In a line `{command}` is one word, `{keys}` the rest of the line. In a file that is a tree the pattern is a small file
-    (see formats/tree), and may have `{where}`, `{title}` and `{platform}`, too. `section` is meant where none is named;
-    what is `read` only is never written.
-    """
-
-    pattern: str
-    means: Literal["bind", "remove", "keep", "inherit", "include"]
-    note: str = ""
-    section: str = ""
-    read: bool = False
-
-
-class Headed(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """Lines under headings: see formats/headed. `directives` gives the meaning of each word behind the sign."""
-
-    sign: str = ":"
-    directives: dict[str, str] = {}
-    settings: list[str] = []
-    blocks: dict[str, str] = {}
-    preamble: list[str] = []
-
-
-class Words(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """Commands of words in quotes: see formats/words. `forms` are patterns of words; `switches` take one more word."""
-
-    forms: list[FileForm]
-    switches: dict[str, str] = {}
-    block: str = ""
-    language: str = ""
-    aliases: dict[str, str] = {}
-
-
-class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
-    """The editor's key-binding file."""
-
-    format: str
-    name: str
-    usual: list[str]
-    default_section: str
-    usual_on: dict[str, list[str]] = {}
-    """Where the file usually is on platforms on which that is somewhere else."""
-    comment: str = "#"
-    """What begins a comment, where the form of the file leaves it open."""
-    every_section: str = ""
-    forms: list[FileForm] = []
-    settings: list[str] = []
-    preamble: list[str] = []
-    headed: Headed | None = None
-    words: Words | None = None
-    leading: str = ""
-    """Signs before a statement that mean nothing."""
-    separator: str = ""
-    """What ends a statement before the end of its line."""
-    encodings: tuple[str, ...] = ("utf-8",)
-    """How the bytes are read, tried in this order."""
-    takes_defaults_away: bool = True
-    """Whether the file can take the editor's own keys away."""
-    stops_at_errors: bool = False
-    """Whether the editor reads no further behind a statement that it refuses."""
-    several: dict[str, str] = {}
-    """Words behind which several settings can stand on a line, and the word that each is known behind."""
-    beside: str = ""
-    """The name of a JSON file with settings, in the same folder."""
-    assigns: Literal["", "one", "several"] = ""
-    """Whether the file gives each command its keys, in the place of its default ones: one chord, or several."""
-    same_keys: Literal["first", "default", "neither"] = "first"
-    """What is run where such a file leaves several commands the same keys: the first of them in the order of `commands.toml`,
-    that whose default keys they are, or nothing."""
-    names_all: bool = False
-    """Whether a command that such a file does not name has no keys."""
-    alternatives: str = ""
-    """What parts several keys of a command."""
-    no_keys: list[str] = []
-    """Words for no keys, the first of which is written."""
 
 
 class CommandSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -267,8 +190,9 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     window: bool = False
     """Whether the editor has a window of its own: `ready` are then parts of its title, with `{name}` for the text's file, and
     keys are pressed as key events."""
-    bus: bool = False
-    """Whether it needs a message bus of the session (D-Bus)."""
+    caret_blinks: bool = False
+    """Whether the caret of an editor in a window blinks, with nothing to be set about it."""
+    bus: bool = False  # whether it needs a message bus of the session (D-Bus)
     command_line: list[str] = []
     """Keys, pressed one after the other, that run a `{command}` by its name, by default."""
     again: list[str] = []

@@ -21,11 +21,17 @@ _DEEPEST = 5
 """Macros in macros, or in keys that they press."""
 
 
-def harmless_layer(layer: Layer, dialect: Dialect, catalogue: Catalogue) -> tuple[Layer, dict[int, str]]:
+def harmless_layer(
+    layer: Layer, dialect: Dialect, catalogue: Catalogue, shuts_files: bool = False
+) -> tuple[Layer, dict[int, str]]:
     """A layer of an editor's file without what is not to be pressed, and of the kept lines with those alone that set what its
-    commands do; and why each binding that is missing was left out, by the `id` of the binding."""
+    commands do; and why each binding that is missing was left out, by the `id` of the binding. Where the editor is shut in so
+    that it can write no other files, known actions that reach files or start programs, and are not told which, stay."""
     judge = _Judge(dialect, catalogue, layer)
-    reasons = {id(binding): reason for binding in layer.bindings if (reason := judge.reason(binding))}
+    reasons = {
+        id(binding): reason for binding in layer.bindings
+        if (reason := judge.reason(binding)) and not (shuts_files and judge.is_told_nothing(binding, reason))
+    }  # fmt: skip
     kept = [one for one in layer.kept if one.editor == dialect.name and is_known_setting(dialect, one.text)]
     bindings = [binding for binding in layer.bindings if id(binding) not in reasons]
     return replace(layer, bindings=bindings, kept=kept), reasons
@@ -49,6 +55,24 @@ class _Judge:
         if self._vocabulary.syntax.keys and binding.written and self._is_about_text(binding):
             return ""
         return self._outcome(binding.outcome, binding.written)
+
+    def is_told_nothing(self, binding: Binding, reason: str) -> bool:
+        """Whether what a binding does is known, and that the binding itself tells of no file and of no program to run; what
+        starts programs is a command of the description, as it stands there."""
+        outcome, vocabulary = binding.outcome, self._vocabulary
+        is_bare = isinstance(outcome, Do) and not outcome.arguments
+        if reason == COULD_REACH:
+            return is_bare
+        reaches = [row.reaches or self._reach_of(row.action) for row in vocabulary.rows_of(binding.written)]
+        reaches = reaches or [
+            self._reach_of(action)
+            for action, some in vocabulary.compositions.items() for one in some if one.command == binding.written
+        ]  # fmt: skip
+        return bool(reaches) and "unknown" not in reaches
+
+    def _reach_of(self, name: str) -> str:
+        action = self._catalogue.actions.get(name)
+        return action.reaches if action is not None else "unknown"
 
     def _is_about_text(self, binding: Binding) -> bool:
         """Whether keys that are commands do nothing but change a text and type some, in every section in which they hold."""

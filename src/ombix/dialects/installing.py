@@ -26,7 +26,7 @@ Way = Literal["block", "whole"]
 ReadText = Callable[[str], Layer]
 """Reads a text as the file of the editor. Raises InputError."""
 
-_SIGNS = {"ini": "#", "toml": "#", "lists": ";", "json": "//"}
+_SIGNS = {"ini": "#", "toml": "#", "yaml": "#", "lists": ";", "json": "//"}
 """What begins a comment in the forms of files that have a sign of their own."""
 _BEGIN, _END = "ombix: begin", "ombix: end"
 _SAID = "(what stands between these two lines is written by ombix apply)"
@@ -81,6 +81,8 @@ def installed(ported: str, existing: str | None, deciding: Deciding, read: ReadT
     for text in _with_block(dialect, ported + freed, outside):
         try:
             now = deciding.tables(read(text))
+            if _says_twice(dialect, text):
+                continue
         except OmbixError:
             continue
         if _is_as_expected(expected, before, now, deciding, replaced):
@@ -93,6 +95,12 @@ def installed(ported: str, existing: str | None, deciding: Deciding, read: ReadT
         if deciding.differ(keys, plain, before) and deciding.differ(keys, before, expected)
     ]  # fmt: skip
     return Installed("whole", ported, tuple(sorted(lost, key=write)) if outside.strip() else ())
+
+
+def _says_twice(dialect: Dialect, text: str) -> bool:
+    """Whether a file has something twice that stands once in it."""
+    found = getattr(form_of_files(dialect.description.file.format), "says_twice", None)
+    return found is not None and bool(found(text, dialect.description))
 
 
 def _freed(dialect: Dialect, read: ReadText, ported: str, outside: str) -> str:

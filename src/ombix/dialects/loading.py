@@ -1,11 +1,9 @@
 """Finds an editor's description, puts it together with that of the editor it is like, and says what is wrong with it."""
 
-import contextlib
-import glob
 import hashlib
+import os
 import re
-import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from functools import cached_property
 from pathlib import Path
 from typing import Any, TypeVar
@@ -13,6 +11,7 @@ from typing import Any, TypeVar
 import msgspec
 
 from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
+from ombix.core.plug_ins import EDITORS, plug_ins
 from ombix.core.toml import Document
 from ombix.data.seen import stamp
 from ombix.data.shipped import Shipped
@@ -27,8 +26,6 @@ _Tables = dict[str, Any]
 _FOLDER = Path(__file__).parent
 _FILE_NAME = re.compile(r"[^/\\\x00-\x1f\x7f]{1,200}")
 _EDITOR_NAME = re.compile(r"[a-z][a-z0-9-]{0,40}")
-PACKAGES = "ombix.editors"
-"""The group of entry points in which a package offers descriptions: the editor's name, and the folder as a module."""
 _FILES = ("dialect.toml", "commands.toml", "defaults.toml", "grammar.toml", "snippets.toml")
 """What a description is read from; the last two may be missing."""
 
@@ -36,29 +33,25 @@ Actions = tuple[tuple[str, str], ...]
 """Commands with the actions that a user says they stand for."""
 
 
-def _has_editors(folder: str) -> bool:
-    """Whether a package that is installed in a folder may have descriptions of editors: a look at the files that say so, as
-    the library that reads them takes longer to load than a look-up."""
-    if Path(folder).is_file():
-        return True  # an archive
-    for path in glob.glob(f"{glob.escape(folder)}/*-info/entry_points.txt"):  # noqa: PTH207
-        with contextlib.suppress(OSError):
-            if PACKAGES in Path(path).read_text("utf-8", "replace"):
-                return True
-    return False
-
-
 class Dialects:
-    """Loads descriptions when they are first asked for, and keeps them. `seen` has the files that were read."""
+    """Loads descriptions when they are first asked for, and keeps them. `seen` has the files that were read; `texts` are texts by
+    absolute path that stand for what is on the disk (None: there is no such file), but not for what is installed."""
 
-    def __init__(self, shipped: Shipped) -> None:
+    def __init__(self, shipped: Shipped, texts: Mapping[str, str | None] | None = None) -> None:
         self.seen = shipped.seen
         self._shipped = shipped
+        self._texts = {} if texts is None else {
+            name: text for name, text in texts.items() if not any(Path(name).is_relative_to(home) for home in self._homes)
+        }  # fmt: skip
         self._known: dict[tuple[str, Actions], Dialect] = {}
 
     def names(self) -> list[str]:
         """The names of all editors that Ombix knows: of its own descriptions, and of those of installed packages."""
         return sorted({*self._own, *self._installed})
+
+    def own_names(self) -> list[str]:
+        """The names of the editors whose descriptions come with Ombix."""
+        return sorted(self._own)
 
     @cached_property
     def _own(self) -> frozenset[str]:
@@ -71,18 +64,19 @@ class Dialects:
 
         No code of these packages is run; what ships with Ombix cannot be described anew by them.
         """
-        if not any(map(_has_editors, sys.path)):
-            return {}
-        from importlib.metadata import entry_points
-
         found: dict[str, Path] = {}
-        for one in entry_points(group=PACKAGES):
-            if one.dist is None or one.name in self._own or not _EDITOR_NAME.fullmatch(one.name):
+        for one in plug_ins(EDITORS).values():
+            if one.name in self._own or not _EDITOR_NAME.fullmatch(one.name):
                 continue
-            folder = Path(str(one.dist.locate_file(one.module.replace(".", "/"))))
+            folder = one.folder / one.value.partition(":")[0].replace(".", "/")
             if (folder / "dialect.toml").is_file():
-                found.setdefault(one.name, folder)
+                found[one.name] = folder
         return found
+
+    @property
+    def _homes(self) -> list[Path]:
+        """The folders of the descriptions that come with Ombix and with packages."""
+        return [_FOLDER, *self._installed.values()]
 
     def knows(self, name: str) -> bool:
         """Whether there is an editor of this name."""
@@ -106,7 +100,7 @@ class Dialects:
         found = hashlib.blake2b(digest_size=16)
         for file in sorted(dialect.files):
             data = file.read_bytes() if file.is_file() else b""
-            if stamp(str(file)) != self.seen.get(str(file)):
+            if stamp(str(file)) != self.seen.get(str(file)) or str(file) in self._texts:
                 return ""
             found.update(f"{file}\0{len(data)}\0".encode("utf-8", "surrogateescape") + data)
         return found.hexdigest()
@@ -127,20 +121,20 @@ class Dialects:
             known = self.names()
             raise InputError(f"unknown editor: {name}", did_you_mean(name, known) or f"Ombix knows {', '.join(known)}.")
         home = found
-        if not (home / "dialect.toml").is_file():
+        if not self._is_file(home / "dialect.toml"):
             raise InputError(
                 "there is no description here", "A description is a folder with dialect.toml.", Place(str(home))
             )
         files: dict[Path, None] = {}
         raw = [self._table(home, file, (), files) for file in _FILES]
-        description = _converted(raw[0], Description, home / "dialect.toml")
+        description = self._converted(raw[0], Description, home / "dialect.toml")
         if name not in self._own:  # those that ship are tested
             if description.name != name and self.knows(description.name):
                 raise InputError(
                     f"{description.name} is the name of an editor that Ombix knows", "Give the description a name of its own.",
-                    place_in(home / "dialect.toml", "name"),
+                    self.place_in(home / "dialect.toml", "name"),
                 )  # fmt: skip
-            _check_file(description, home / "dialect.toml")
+            self._check_file(description, home / "dialect.toml")
         raw[1]["command"] = {
             **raw[1].get("command", {}),
             **{text: {"action": action, "reaches": "unknown"} for text, action in actions},
@@ -148,20 +142,20 @@ class Dialects:
         try:
             terminal = self._shipped.terminal(description.terminal)
         except InputError as error:
-            raise InputError(error.what, error.advice, place_in(home / "dialect.toml", "terminal")) from None
+            raise InputError(error.what, error.advice, self.place_in(home / "dialect.toml", "terminal")) from None
         dialect = Dialect(
-            description, _converted(raw[1], CommandFile, home / "commands.toml"),
-            _converted(raw[2], Defaults, home / "defaults.toml"), self._shipped.facts(), terminal, home,
+            description, self._converted(raw[1], CommandFile, home / "commands.toml"),
+            self._converted(raw[2], Defaults, home / "defaults.toml"), self._shipped.facts(), terminal, home,
         )  # fmt: skip
         if raw[3]:
-            dialect.grammar = Grammar(_converted(raw[3], GrammarSyntax, home / "grammar.toml"))
+            dialect.grammar = Grammar(self._converted(raw[3], GrammarSyntax, home / "grammar.toml"))
         if raw[4]:
-            dialect.snippets = _converted(raw[4], SnippetSyntax, home / "snippets.toml")
+            dialect.snippets = self._converted(raw[4], SnippetSyntax, home / "snippets.toml")
         if not self.is_shipped(home):
             from ombix.dialects.validating import check_names
 
             dialect.files = tuple(files)
-            check_names(dialect, lambda file, *keys: place_in(home / file, *keys))
+            check_names(dialect, lambda file, *keys: self.place_in(home / file, *keys))
         return dialect
 
     def _table(self, home: Path, file: str, seen: tuple[Path, ...], files: dict[Path, None]) -> _Tables:
@@ -175,10 +169,10 @@ class Dialects:
         if not like:
             return own
         other = self._home_of(str(like)) or (home / str(like)).resolve()
-        if other in seen or not (other / "dialect.toml").is_file():
+        if other in seen or not self._is_file(other / "dialect.toml"):
             raise InputError(
                 f"there is no editor {like} to be like", did_you_mean(str(like), self.names()),
-                place_in(home / "dialect.toml", "like"),
+                self.place_in(home / "dialect.toml", "like"),
             )  # fmt: skip
         return _joined(self._table(other, file, (*seen, home), files), own)
 
@@ -186,12 +180,89 @@ class Dialects:
         """A file's table; empty where there is no such file."""
         self.seen.note(str(path))
         try:
+            name = os.path.abspath(path)  # noqa: PTH100 (this one takes `..` out)
+            if name in self._texts:
+                import tomli
+
+                return tomli.loads(self._texts[name] or "")
             return self._shipped.read(path) if path.is_file() else {}
         except (ValueError, OSError, RecursionError) as error:  # what is no TOML, or no UTF-8, is a ValueError
             match = re.search(r"\(at line (\d+), column (\d+)\)", str(error))
             place = Place(str(path), int(match[1]), int(match[2])) if match else Place(str(path))
             said = str(error).partition("; use sys.")[0][:200]
             raise InputError(f"the description is wrong: {said}", "See: docs/description.md", place) from None
+
+    def _is_file(self, path: Path) -> bool:
+        name = os.path.abspath(path)  # noqa: PTH100
+        return self._texts[name] is not None if name in self._texts else path.is_file()
+
+    def _text(self, path: Path) -> str:
+        """The text of a file of a description. Raises OSError or UnicodeDecodeError."""
+        text = self._texts.get(os.path.abspath(path))  # noqa: PTH100
+        return path.read_text("utf-8") if text is None else text
+
+    def _converted(self, table: _Tables, kind: type[_Shape], path: Path) -> _Shape:
+        try:
+            return convert(table, kind)
+        except msgspec.ValidationError as error:
+            what, _, key = str(error).partition(" - at `")
+            key = key.removeprefix("$").removeprefix(".").rstrip("`")
+            unknown = re.search(r"unknown field `([^`]+)`", what)
+            keys = [*re.findall(r"[^.\[\]]+", key), *([unknown[1]] if unknown else [])]
+            advice = f"It is at {key}." if key else "See: docs/description.md"
+            raise InputError(
+                f"the description is wrong: {what[:1].lower()}{what[1:]}", advice, self.place_in(path, *keys)
+            ) from None
+
+    def place_in(self, path: Path, *keys: str) -> Place:
+        """Where a key of a description stands; the file alone, where the key is in that of the editor that it is like."""
+        try:
+            document = Document(self._text(path), str(path))
+        except (OSError, UnicodeDecodeError, OmbixError):
+            return Place(str(path))
+        table: Any = document.table
+        for key in keys:
+            if isinstance(table, list) and key.isdigit() and int(key) < len(table):
+                table = table[int(key)]
+            elif isinstance(table, dict) and key in table:
+                table = table[key]
+            else:
+                return Place(str(path))
+        return document.place(*keys) if keys else Place(str(path))
+
+    def _check_file(self, description: Description, path: Path) -> None:
+        """Raise InputError where the form of the file is not known, or lacks what it needs."""
+        from ombix.dialects.forms import form_of_files
+
+        file, program = description.file, description.program
+        if not _FILE_NAME.fullmatch(file.name) or file.name in (".", ".."):
+            raise InputError(
+                f"{file.name} is no name for a file", "Write the name alone; where it is, is said by usual.",
+                self.place_in(path, "file", "name"),
+            )  # fmt: skip
+        inside = [program.config, program.text, *program.files, *program.copies] if program is not None else []
+        if program is not None and (
+            not program.command or any(Path(one).is_absolute() or ".." in Path(one).parts for one in inside)
+        ):
+            raise InputError(
+                "the program's command is empty, or one of its files is not below the home folder",
+                "Write config = \".config/name\".",
+                self.place_in(path, "program"),
+            )  # fmt: skip
+        try:
+            form = form_of_files(file.format)
+        except InputError as error:
+            raise InputError(error.what, error.advice, self.place_in(path, "file", "format")) from None
+        for fault in form.check(description) if hasattr(form, "check") else ():
+            raise InputError(fault.what, fault.advice, self.place_in(path, *fault.keys))
+        for pattern, means, keys in _patterns(description):
+            needed = {"bind": ("{key}", "{command}", "{keys}", "{string}"), "remove": ("{key}",)}.get(means, ())
+            has = [variable for variable in needed if variable in pattern]
+            if needed and ("{key}" not in has or (means == "bind" and len(has) < 2)):
+                raise InputError(
+                    f"the form {pattern!r} has not what it needs", "Write {key}, and {command} where it binds.",
+                    self.place_in(path, *keys, "pattern"),
+                )  # fmt: skip
 
 
 _PARTS = frozenset({"add", "without"})
@@ -238,71 +309,6 @@ def _without(member: Any, gone: Any) -> Any:
         key: {name: one for name, one in value.items() if name not in inner[key]} if key in inner else value
         for key, value in member.items()
     }
-
-
-def _converted(table: _Tables, kind: type[_Shape], path: Path) -> _Shape:
-    try:
-        return convert(table, kind)
-    except msgspec.ValidationError as error:
-        what, _, key = str(error).partition(" - at `")
-        key = key.removeprefix("$").removeprefix(".").rstrip("`")
-        unknown = re.search(r"unknown field `([^`]+)`", what)
-        keys = [*re.findall(r"[^.\[\]]+", key), *([unknown[1]] if unknown else [])]
-        advice = f"It is at {key}." if key else "See: docs/description.md"
-        raise InputError(
-            f"the description is wrong: {what[:1].lower()}{what[1:]}", advice, place_in(path, *keys)
-        ) from None
-
-
-def place_in(path: Path, *keys: str) -> Place:
-    """Where a key of a description stands; the file alone, where the key is in that of the editor that it is like."""
-    try:
-        document = Document(path.read_text("utf-8"), str(path))
-    except (OSError, UnicodeDecodeError, OmbixError):
-        return Place(str(path))
-    table: Any = document.table
-    for key in keys:
-        if isinstance(table, list) and key.isdigit() and int(key) < len(table):
-            table = table[int(key)]
-        elif isinstance(table, dict) and key in table:
-            table = table[key]
-        else:
-            return Place(str(path))
-    return document.place(*keys) if keys else Place(str(path))
-
-
-def _check_file(description: Description, path: Path) -> None:
-    """Raise InputError where the form of the file is not known, or lacks what it needs."""
-    from ombix.dialects.forms import form_of_files
-
-    file, program = description.file, description.program
-    if not _FILE_NAME.fullmatch(file.name) or file.name in (".", ".."):
-        raise InputError(
-            f"{file.name} is no name for a file", "Write the name alone; where it is, is said by usual.",
-            place_in(path, "file", "name"),
-        )  # fmt: skip
-    inside = [program.config, program.text, *program.files, *program.copies] if program is not None else []
-    if program is not None and (
-        not program.command or any(Path(one).is_absolute() or ".." in Path(one).parts for one in inside)
-    ):
-        raise InputError(
-            "the program's command is empty, or one of its files is not below the home folder", "Write config = \".config/name\".",
-            place_in(path, "program"),
-        )  # fmt: skip
-    try:
-        form = form_of_files(file.format)
-    except InputError as error:
-        raise InputError(error.what, error.advice, place_in(path, "file", "format")) from None
-    for fault in form.check(description) if hasattr(form, "check") else ():
-        raise InputError(fault.what, fault.advice, place_in(path, *fault.keys))
-    for pattern, means, keys in _patterns(description):
-        needed = {"bind": ("{key}", "{command}", "{keys}", "{string}"), "remove": ("{key}",)}.get(means, ())
-        has = [variable for variable in needed if variable in pattern]
-        if needed and ("{key}" not in has or (means == "bind" and len(has) < 2)):
-            raise InputError(
-                f"the form {pattern!r} has not what it needs", "Write {key}, and {command} where it binds.",
-                place_in(path, *keys, "pattern"),
-            )  # fmt: skip
 
 
 def _patterns(description: Description) -> Iterator[tuple[str, str, tuple[str, ...]]]:

@@ -74,7 +74,7 @@ def _port(
     decided = decide_all(bindings, space, catalogue, source.policy if source is not None else Policy())
     judge = judge_of(keymap, source, target, catalogue, around.homes)
     request = PortRequest(
-        _source(decided, keymap, source, target, around), DescribedTarget(target, judge.home_of),
+        _source(decided, keymap, source, target, around), DescribedTarget(target, judge.home_of, around.terminal),
         decisions_with(target, [], around), around.terminal.canonical, space, rehome,
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),

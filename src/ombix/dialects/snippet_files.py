@@ -4,7 +4,6 @@ folder."""
 import re
 from collections.abc import Iterator, Mapping, Sequence
 from typing import Literal, NamedTuple
-from xml.sax.saxutils import escape, quoteattr
 
 import msgspec
 
@@ -205,7 +204,11 @@ def _part(part: Part, syntax: SnippetSyntax, said: list[str]) -> str:
 
 def _escaped(text: str, syntax: SnippetSyntax) -> str:
     found = "".join(syntax.written.get(char, char) for char in text)
-    return found if syntax.elements is None else escape(found)
+    if syntax.elements is None:
+        return found
+    from xml.sax.saxutils import escape  # which takes as long to load as all the rest
+
+    return escape(found)
 
 
 def _entries(found: Sequence[tuple[Snippet, str]], keys: Mapping[str, Sequence[str]], syntax: SnippetSyntax) -> str:
@@ -229,6 +232,8 @@ def _entries(found: Sequence[tuple[Snippet, str]], keys: Mapping[str, Sequence[s
 def _elements(
     found: Sequence[tuple[Snippet, str]], syntax: SnippetSyntax, names: ElementNames, name: str
 ) -> str:  # fmt: skip
+    from xml.sax.saxutils import escape, quoteattr
+
     known = [syntax.languages[each] for one, _text in found for each in one.languages if each in syntax.languages]
     is_for_all = not known or any(not one.languages for one, _text in found)
     languages = names.all if is_for_all else names.between.join(dict.fromkeys(known))

@@ -1,6 +1,7 @@
 """How an editor writes keys: a complete table of the chords that it can bind, read and written."""
 
 import re
+from collections.abc import Iterable
 from itertools import combinations, permutations
 
 from ombix.core.errors import NotationError, nearest
@@ -8,6 +9,7 @@ from ombix.core.keys import SHIFT, Chord, Trigger, parse, write_chord
 from ombix.dialects.description import KeyForm, KeySyntax
 
 _LETTERS = "abcdefghijklmnopqrstuvwxyz"
+_ONE_CHARACTER = ("{letter}", "{LETTER}", "{mark}", "{char}")
 _MARKS = "".join(chr(code) for code in range(33, 127) if not chr(code).isalpha())
 
 
@@ -25,6 +27,8 @@ class Spelling:
             for each in _with_held(form, keys):
                 for chord, spellings in _members(each, keys.names, known):
                     self._add(chord, spellings)
+        for text in keys.read_only:
+            self._written.pop(parse(text)[0], None)
         for spelling, text in keys.also.items():
             self._read.setdefault(spelling, parse(text)[0])
 
@@ -142,18 +146,30 @@ def _pieces(text: str, opening: str, closing: str) -> list[str]:
 
 def _with_held(form: KeyForm, keys: KeySyntax) -> list[KeyForm]:
     """The form beside each group of the modifiers that may be held, the fewest first."""
-    if not form.held:
+    if not form.held and not (keys.pieces and form.written in ("{key}", "F{n}")):
         return [form]
     found = []
     for count in range(form.at_least, len(form.held) + 1):
         for held in combinations(form.held, count):
             if "Shift" in held and ("{mark}" in form.chord or "{char}" in form.chord):
                 continue  # another character, by the layout
-            words = [keys.modifiers[name] for name in held]
             chord = "+".join([*held, form.chord])
-            spelt, *also = [keys.joiner.join([*words, text]) for text in (form.written, *form.also)]
-            found.append(KeyForm(chord, spelt, also, form.numbers, form.without))
+            spellings = _spelt(form, held, keys)
+            found.append(KeyForm(chord, spellings[0], spellings[1:], form.numbers, [*form.without, *form.shifted]))
+            if form.shifted and "Shift" not in held:
+                others = [name for name in keys.names if name not in form.shifted]
+                with_shift = _spelt(form, [one for one in form.held if one in (*held, "Shift")], keys)
+                found.append(KeyForm(chord, with_shift[0], [*with_shift[1:], *spellings], without=others))
     return found
+
+
+def _spelt(form: KeyForm, held: Iterable[str], keys: KeySyntax) -> list[str]:
+    """How the members of a form are spelt beside these modifiers, the written way first; in the brackets of `pieces`, if any."""
+    words = [keys.modifiers[name] for name in held]
+    spelt = [keys.joiner.join([*words, text]) for text in (form.written, *form.also)]
+    if not keys.pieces or (not words and form.written in _ONE_CHARACTER):
+        return spelt
+    return [f"{keys.pieces[0]}{text}{keys.pieces[1]}" for text in spelt]
 
 
 def _members(form: KeyForm, names: dict[str, str], known: dict[str, Chord]) -> list[tuple[Chord, list[str]]]:

@@ -125,9 +125,9 @@ class _FileWriter:
         if table is not None and (prefix := dialect.description.prefixes.get(table[0])) is not None and prefix.leave:
             written = {home: (kind, prefix.leave + command, flag) for home, (kind, command, flag) in written.items()}
         wheres = {home: self._where(states, home, binding) for home in homes}
-        if every := self._in_every_section(homes, written):
+        if len(set(wheres.values())) == 1 and (every := self._in_every_section(homes, written)):
             kind, command, is_string = written[homes[0]]
-            return [Statement(binding.place, "", kind, key, command, every, is_string)]
+            return [Statement(binding.place, "", kind, key, command, every, is_string, where=wheres[homes[0]])]
         return [
             Statement(
                 binding.place, "", kind, key, command, table[0] if table else home, is_string, where=wheres[home],

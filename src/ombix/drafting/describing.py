@@ -6,15 +6,19 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from msgspec import Struct
 
 from ombix.core.errors import InputError
+from ombix.dialects.formats.trees.nodes import PARTING
+from ombix.drafting.line_shapes import lines_shape
 from ombix.drafting.listing import Listed, read_list
 from ombix.drafting.proposing import Proposal, Proposer
-from ombix.drafting.shapes import Shape, ShapeForm, lines_shape
-from ombix.drafting.spellings import SpellingGuess
+from ombix.drafting.shapes import Shape, ShapeForm, with_alternatives
+from ombix.drafting.spellings import IN_BRACKETS, SpellingGuess
 from ombix.drafting.stating import ConditionWords, StateWord, state_of, wording_of
 from ombix.drafting.tree_shapes import tree_shape
 
 _WHOLE = "everywhere"
 """The section of a file that names none."""
+_EVERY = frozenset({"everywhere", "always", "global", "all", "any", "general", "common"})
+"""Names of sections that hold in all states."""
 _HELD = ("Ctrl", "Alt", "Shift", "Meta")
 _LINE = 118
 
@@ -72,6 +76,7 @@ def draft(name: str, given: Given, proposer: Proposer) -> Draft:
     states = [*(wording.words if wording is not None else ()), *map(state_of, shape.sections)]
     states = [StateWord(one.word, given.states[one.word]) if one.word in given.states else one for one in states]
     known = {one.word: one for one in states}
+    states = [one for one in states if one.word != _every(shape)]
     made = Draft(name, shape, proposals, states, {}, list(_missing(given, shape, states, listed)))
     sources = [file for file, _text in (*given.samples, *given.lists, *given.defaults)]
     made.files["dialect.toml"] = "\n".join(_dialect(name, made, wording, known, given.samples[0][0], sources)) + "\n"
@@ -96,7 +101,7 @@ def _shape(file: str, text: str, known: frozenset[str]) -> Shape:
             f"no keys can be seen in {file}",
             "Wanted is a key file with at least two bindings of the same form, some of them with Ctrl, Alt or a function key.",
         )
-    return found
+    return with_alternatives(found)
 
 
 def _joined(shapes: Sequence[Shape]) -> Shape:
@@ -112,6 +117,8 @@ def _joined(shapes: Sequence[Shape]) -> Shape:
         first.records += other.records
         first.sections += [one for one in other.sections if one not in first.sections]
         first.others += other.others
+        first.alternatives = first.alternatives or other.alternatives
+        first.no_keys += [one for one in other.no_keys if one not in first.no_keys]
         first.spelling.chords.update(other.spelling.chords)
     return first
 
@@ -151,6 +158,10 @@ def _missing(given: Given, shape: Shape, states: Sequence[StateWord], listed: Se
         yield f"what is meant by {', '.join(unknown)}"
     if shape.spelling.unread:
         yield f"what keys are meant by {', '.join(shape.spelling.unread[:5])}"
+    if shape.spelling.longest > 1 and shape.spelling.between == PARTING:
+        yield "whether several keys in a list are alternatives: taken is that they are pressed one after the other"
+    if shape.assigns and not shape.alternatives:
+        yield "what parts several keys of a command (alternatives): taken is that each has one"
     if shape.spelling.capitals == "both":
         yield "whether a capital letter beside a modifier means Shift"
     relatives = shape.spelling.relatives()
@@ -179,8 +190,16 @@ def _name(key: str) -> str:
 def _first_section(known: Mapping[str, StateWord], shape: Shape) -> str:
     """The section of what names none: of those that are understood the one with the most bindings."""
     sure = [one for one in shape.sections if known[one].means]
+    if not sure and (every := _every(shape)):
+        return every
     counts = {one: sum(1 for record in shape.records if record.section == one) for one in sure}
     return max(sure, key=lambda one: counts[one], default=shape.sections[0] if shape.sections else _WHOLE)
+
+
+def _every(shape: Shape) -> str:
+    """The section that holds in all states, beside others; empty where there is none."""
+    named = next((one for one in shape.sections if one.lower() in _EVERY), "") if len(shape.sections) > 1 else ""
+    return shape.top or named
 
 
 def _dialect(
@@ -205,18 +224,33 @@ def _dialect(
         "usual = []",
     )
     yield f"default-section = {_text(_first_section(known, shape))}"
+    is_sure = any(known[one].means for one in shape.sections)
+    every = _every(shape)
+    if every and is_sure:
+        yield f"every-section = {_text(every)}"
     if shape.comment:
         yield f"comment = {_text(shape.comment)}"
     if shape.assigns:
-        yield 'assigns = "one"  # or "several"'
+        if shape.alternatives:
+            yield from ('assigns = "several"', f"alternatives = {_text(shape.alternatives)}")
+        else:
+            yield 'assigns = "one"  # or "several"'
+        if shape.no_keys:
+            yield f"no-keys = [{', '.join(map(_text, shape.no_keys))}]"
     elif not any(form.means == "remove" for form in shape.forms):
         yield "takes-defaults-away = false  # no statement of the sample does"
     for form in sorted(shape.forms, key=lambda form: form.means == "bind"):  # an empty command is a command, too
+        if shape.top and form.means != "open":
+            yield from _form(form, shape.top)
         yield from _form(form)
     yield from ("", "[sections]")
+    if every and not is_sure:
+        yield f'{_name(every)} = "always"  # until the others are known'
     for one in shape.sections:
         state = known[one]
-        means = state.means or ("always" if len(shape.sections) == 1 else "")
+        means = state.means or ("always" if len(shape.sections) == 1 and not every else "")
+        if one == every:
+            continue
         if means:
             yield f"{_name(one)} = {_text(means)}"
         else:
@@ -225,7 +259,7 @@ def _dialect(
                 if state.may_mean
                 else f"# {_name(one)} = ?"
             )
-    if shape.sections and not any(known[one].means for one in shape.sections) and len(shape.sections) > 1:
+    if not is_sure and not every and len(shape.sections) > 1:
         yield f'{_name(_first_section(known, shape))} = "always"  # until the others are known'
     if not shape.sections:
         yield f'{_WHOLE} = "always"'
@@ -242,7 +276,7 @@ def _dialect(
     yield from _keys(shape.spelling, shape)
 
 
-def _form(form: ShapeForm) -> Iterator[str]:
+def _form(form: ShapeForm, section: str = "") -> Iterator[str]:
     yield from ("", "[[file.forms]]")
     # As it stands, where nothing in it ends a literal text.
     is_literal = "'" not in form.pattern and all(char.isprintable() or char == "\n" for char in form.pattern)
@@ -253,6 +287,10 @@ def _form(form: ShapeForm) -> Iterator[str]:
     else:
         yield f"pattern = '{form.pattern}'"
     yield f"means = {_text(form.means)}"
+    if form.end:
+        yield f"end = {_text(form.end)}"
+    if section:
+        yield f"section = {_text(section)}"
 
 
 def _conditions(wording: ConditionWords, known: Mapping[str, StateWord]) -> Iterator[str]:
@@ -269,7 +307,9 @@ def _conditions(wording: ConditionWords, known: Mapping[str, StateWord]) -> Iter
 def _keys(spelling: SpellingGuess, shape: Shape) -> Iterator[str]:
     names, modifiers = spelling.names, spelling.modifiers
     yield "[keys]"
-    if spelling.longest > 1:
+    if spelling.between == IN_BRACKETS:
+        yield from (f"longest = {spelling.longest}", f"pieces = {_text(IN_BRACKETS)}")
+    elif spelling.longest > 1:
         yield from (f"longest = {spelling.longest}", f"between = {_text(spelling.between)}")
     if modifiers:
         yield f"joiner = {_text(spelling.joiner)}"
@@ -301,7 +341,7 @@ def _keys(spelling: SpellingGuess, shape: Shape) -> Iterator[str]:
     if names:
         yield from _key_form("{key}", "{key}", held, False, modifiers)
     if prefix := spelling.function_key:
-        yield from _key_form("F{n}", f"{prefix}{{n}}", held, False, modifiers)
+        yield from _key_form("F{n}", prefix, held, False, modifiers)
 
 
 def _key_form(chord: str, written: str, held: str, needs_one: bool, modifiers: Iterable[str]) -> Iterator[str]:

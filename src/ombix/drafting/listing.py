@@ -28,7 +28,7 @@ class Listed(Struct, frozen=True):
 
 def read_list(text: str, known: frozenset[str] = frozenset()) -> list[Listed]:
     """The commands of a list; `known` are some that the editor has for sure. Empty where no list can be seen in it."""
-    for rows in (_json(text), _table(text), _csv(text), _lines(text, known)):
+    for rows in (_json(text), _yaml(text), _table(text), _csv(text), _lines(text, known)):
         if rows:
             found = _listed(rows, known)
             if found:
@@ -38,21 +38,44 @@ def read_list(text: str, known: frozenset[str] = frozenset()) -> list[Listed]:
 
 def _json(text: str) -> list[list[str]]:
     try:
-        found = json.loads(text)
+        return _records(json.loads(text))
     except (ValueError, RecursionError):
         return []
+
+
+def _yaml(text: str) -> list[list[str]]:
+    """The rows of a list, or of a map whose values are maps; lines like `name: text` are read as such."""
+    import yaml
+
+    try:
+        events = [type(event) for event in yaml.parse(text, Loader=yaml.SafeLoader)]
+        has_groups = events.count(yaml.MappingStartEvent) + events.count(yaml.SequenceStartEvent) > 1
+        return _records(yaml.safe_load(text)) if has_groups and yaml.AliasEvent not in events else []
+    except (yaml.YAMLError, ValueError, RecursionError):
+        return []
+
+
+def _records(found: object) -> list[list[str]]:
+    """The rows of a list of texts or maps, of a map of texts or maps, or of one of these in a map with nothing else in it."""
     if isinstance(found, dict):
-        inner = next((value for value in found.values() if isinstance(value, list) and len(found) == 1), None)
-        if inner is None:
-            return [[str(name), value if isinstance(value, str) else ""] for name, value in found.items()]
-        found = inner
+        if len(found) == 1 and isinstance(inner := next(iter(found.values())), list | dict):
+            return _records(inner)
+        if any(isinstance(value, dict) for value in found.values()):
+            maps = {str(name): value if isinstance(value, dict) else {} for name, value in found.items()}
+            names = list(dict.fromkeys(name for value in maps.values() for name in value))
+            return [[name, *(_cell(value.get(each)) for each in names)] for name, value in maps.items()]
+        return [[str(name), _cell(value)] for name, value in found.items()]
     if not isinstance(found, list):
         return []
     if all(isinstance(one, str) for one in found):
         return [[one] for one in found]
     rows = [one for one in found if isinstance(one, dict)]
     names = list(dict.fromkeys(name for row in rows for name in row))
-    return [[value if isinstance(value := row.get(name), str) else "" for name in names] for row in rows]
+    return [[_cell(row.get(name)) for name in names] for row in rows]
+
+
+def _cell(value: object) -> str:
+    return value if isinstance(value, str) else ""
 
 
 def _table(text: str) -> list[list[str]]:

@@ -55,6 +55,8 @@ _KINDS: tuple[frozenset[str], ...] = tuple(
 """What an action is about: words of one kind."""
 _UP_TO = frozenset({"to", "until"})
 _ENDS = frozenset({"start", "end", "top", "bottom", "beginning", "home"})
+_VAGUE = frozenset({"back", "on", "mark"})
+"""Words that alone mean one thing or another: a bookmark or a selection, to the left or the one before."""
 _EMPTY = frozenset(stems_of("one current whole under cursor here by clipboard document text"))
 """Words that do not tell one action from another."""
 
@@ -124,7 +126,9 @@ class Proposer:
         )
         ranked = [one for one in ranked if one.score >= _LEAST_AT_ALL][:_MOST]
         contradicted = bool(ranked) and (
-            bool(against - {ranked[0].action}) or not self._is_said(said or name, ranked[0].action)
+            bool(against - {ranked[0].action})
+            or not self._is_said(said or name, ranked[0].action, not said)
+            or (not said and bool(_VAGUE & {*name.split()}))
         )
         return Proposal(
             command, said, self._trust(asked, ranked, contradicted), tuple(one.capped for one in ranked[:_SHOWN])
@@ -152,8 +156,9 @@ class Proposer:
         apart = domain not in _AT_HOME and not _plain(domain) & asked
         return 30.0 * wrong + 6.0 * missing + 3.0 * added + 4.0 * len(more) + _APART * apart
 
-    def _is_said(self, text: str, action: str) -> bool:
-        """Whether the words of a text are those of an action, and all of one of its phrases are among them."""
+    def _is_said(self, text: str, action: str, is_name: bool) -> bool:
+        """Whether the words of a text, or of what is more than a name words like them, are those of an action, and all of one of
+        its phrases are among them."""
         one = self._catalogue.actions[action]
         asked = {*stems_of(text)} - _EMPTY
         phrases = [{*stems_of(each)} - _EMPTY for each in (one.title, one.name.partition(".")[2], *one.words)]
@@ -161,7 +166,10 @@ class Proposer:
         said = {*words_of(text).split()}
         if said & _UP_TO and said & _ENDS and not _UP_TO & _plain(f"{one.name} {one.title} {one.does}"):
             return False
-        return asked <= told and any(phrase <= asked for phrase in phrases if phrase)
+        is_told = all(
+            one in told or (not is_name and not told.isdisjoint(self._index.alike.get(one, ()))) for one in asked
+        )
+        return is_told and any(phrase <= asked for phrase in phrases if phrase)
 
     def _trust(self, asked: frozenset[str], ranked: Sequence[Candidate], contradicted: bool) -> float:
         if not ranked:

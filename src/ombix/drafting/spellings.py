@@ -7,6 +7,8 @@ from itertools import product
 
 from msgspec import Struct
 
+from ombix.dialects.formats.trees.nodes import PARTING
+
 MODIFIER_WORDS = {
     "Ctrl": ("ctrl", "control", "ctl", "primary", "strg", "c"),
     "Alt": ("alt", "option", "opt", "mod1", "a", "m", "meta"),
@@ -29,10 +31,14 @@ _FAMILIES = (
     ("ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"), ("Home", "End"), ("PageUp", "PageDown"), ("Insert", "Delete"),
 )  # fmt: skip
 _JOINERS = ("+", "-", ":", ".", "_", "~", " ", "")
-_BETWEEN = ("", " ", ",", ", ", " then ", " & ", ">", " > ", ";", "|", "~")
+IN_BRACKETS = "<>"
+"""In the place of what stands between chords: they stand one behind the other, in these brackets if they are not one character."""
+_BETWEEN = ("", " ", PARTING, IN_BRACKETS, ",", ", ", " then ", " & ", ">", " > ", ";", "|", "~")
+_ENOUGH = 200
+"""So many keys tell how all are spelt."""
 _LEAST = 0.85
 """The part of the spellings that have to be understood."""
-_FUNCTION_KEY = re.compile(r"([a-zA-Z]*?[fF])(\d{1,2})")
+_FUNCTION_KEY = re.compile(r"(<?[a-zA-Z]*?[fF])(\d{1,2})(>?)")
 
 
 class SpeltChord(Struct, frozen=True):
@@ -91,7 +97,7 @@ class SpellingGuess(Struct):
 
     @property
     def function_key(self) -> str:
-        """What stands before the number of a function key; empty where there was none."""
+        """How a function key is spelt, with `{n}` for its number; empty where there was none."""
         return next((chord.word for chord in self._all() if chord.is_function_key), "")
 
     @property
@@ -125,6 +131,10 @@ class SpellingGuess(Struct):
     def portable(self, spelt: str) -> str:
         """Keys in the notation of keymaps; empty where they were not understood."""
         return " ".join(chord.portable for chord in self.chords.get(spelt.strip(), ()))
+
+    def reads(self, spelt: str) -> bool:
+        """Whether this can be keys that are spelt in the same way."""
+        return _read(spelt.strip(), self.joiner, self.between) is not None
 
     def _all(self) -> Iterator[SpeltChord]:
         return (chord for chords in self.chords.values() for chord in chords)
@@ -164,22 +174,30 @@ def guess(values: Sequence[str]) -> SpellingGuess | None:
     """How these keys are spelt; None where they are hardly keys: most of them have to be understood, and some of them to have
     a modifier or a name that only a key has."""
     wanted = list(dict.fromkeys(one.strip() for one in values if one.strip()))
-    best: SpellingGuess | None = None
-    for joiner, between in product(_JOINERS, _BETWEEN):
-        if joiner == between and joiner:
-            continue
-        found = SpellingGuess(joiner, between, {}, [])
-        for value in wanted:
-            chords = _read(value, joiner, between)
-            if chords is None:
-                found.unread.append(value)
-            else:
-                found.chords[value] = chords
-        if best is None or _rank(found) > _rank(best):
-            best = found
-    if not wanted or best is None or len(best.chords) < _LEAST * len(wanted) or not _is_of_keys(best):
+    some = wanted[:: max(1, len(wanted) // _ENOUGH)]
+    guesses = (
+        _spelt(some, joiner, between)
+        for joiner, between in product(_JOINERS, _BETWEEN)
+        if joiner != between or not joiner
+    )
+    best = max(guesses, key=_rank)
+    if len(some) < len(wanted):
+        best = _spelt(wanted, best.joiner, best.between)
+    if not wanted or len(best.chords) < _LEAST * len(wanted) or not _is_of_keys(best):
         return None
     return best
+
+
+def _spelt(values: Sequence[str], joiner: str, between: str) -> SpellingGuess:
+    """What is understood of keys that are taken to be spelt in one way."""
+    found = SpellingGuess(joiner, between, {}, [])
+    for value in values:
+        chords = _read(value, joiner, between)
+        if chords is None:
+            found.unread.append(value)
+        else:
+            found.chords[value] = chords
+    return found
 
 
 def _rank(found: SpellingGuess) -> tuple[int, int, int, int]:
@@ -197,7 +215,9 @@ def _is_of_keys(found: SpellingGuess) -> bool:
 
 def _read(value: str, joiner: str, between: str) -> tuple[SpeltChord, ...] | None:
     parts = [value]
-    if between and between in value.strip(between) and len(value) > 1:
+    if between == IN_BRACKETS:
+        parts = [inner or char for inner, char in re.findall(r"<([^<>\s]+)>|(\S)", value)]
+    elif between and between in value.strip(between) and len(value) > 1:
         parts = [part.strip() for part in value.split(between)]
     chords = [_read_chord(part, joiner) for part in parts]
     return None if any(one is None for one in chords) else tuple(one for one in chords if one is not None)
@@ -229,8 +249,9 @@ def _modifier(word: str) -> str:
 def _key(word: str) -> tuple[str, str] | None:
     if len(word) == 1 and word.isprintable() and not word.isspace():
         return word.lower(), word
-    if (match := _FUNCTION_KEY.fullmatch(word)) and 1 <= int(match[2]) <= 35 and len(match[1]) <= 5:
-        return f"F{match[2]}", match[1]
-    folded = re.sub(r"[\s_-]", "", word.lower()).removeprefix("key")
+    if (match := _FUNCTION_KEY.fullmatch(word)) and 1 <= int(match[2]) <= 35 and len(match[1]) <= 6:
+        return f"F{match[2]}", f"{match[1]}{{n}}{match[3]}"
+    inner = word[1:-1] if word[:1] == "<" and word[-1:] == ">" else word
+    folded = re.sub(r"[\s_-]", "", inner.lower()).removeprefix("key")
     known = _KEY_OF.get(folded)
     return (known, word) if known is not None else None

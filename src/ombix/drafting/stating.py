@@ -72,6 +72,8 @@ def wording_of(conditions: Sequence[str]) -> ConditionWords | None:
     negated = next(
         (sign for sign in _NEGATED if any(_has(text, sign, False) for text in texts)), "not" if both == "and" else "!"
     )
+    if negated == "not" and not any(_has(text, both) for text in texts):  # words, where nothing tells
+        both, either = "and", "or"
     signs = {both, either, negated}
     words = [
         word for text in texts

@@ -1,28 +1,27 @@
-"""The shape of a sample that is a tree: JSON, TOML, INI, XML, lists in parentheses."""
+"""The shape of a sample that is a tree: JSON, TOML, INI, XML, YAML, lists in parentheses."""
 
 import importlib
+import re
+from collections import Counter
 from collections.abc import Iterator
-
-from msgspec import Struct
+from functools import lru_cache
 
 from ombix.core.errors import OmbixError
-from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, group_of
-from ombix.drafting.shapes import Columns, Shape, ShapeForm, ShownBinding, columns_of, is_nothing
+from ombix.dialects.formats.trees.nodes import PARTING, Field, Member, Node, TreeSyntax, fold_lists, group_of
+from ombix.drafting.shapes import Shape, ShapeForm, ShownBinding, columns_of, is_condition, is_nothing
 from ombix.drafting.spellings import guess
 
-FORMS = ("xml", "json", "lists", "toml", "ini")
+FORMS = ("xml", "json", "lists", "toml", "ini", "yaml")
 """Those that a text is tried as, in this order."""
+_NAMED_COMMAND = re.compile(r"\{command\}\"?\s*[:=]|\[[^\]\n]*\{command\}")
 _FEWEST = 2
-_COMMENT = {"xml": "", "json": "//", "lists": ";", "toml": "#", "ini": "#"}
-_COMMAND_FIRST = ("command", "key")
+_RECORDS = 20
+"""More groups than these with the same names in them are records: the names are no keys and no commands."""
+_COMMENT = {"xml": "", "json": "//", "lists": ";", "toml": "#", "ini": "#", "yaml": "#"}
 
 
-class _Group(Struct):
-    """Nodes of one kind: where they stand (their members from the top), and the texts in them by name or number."""
-
-    paths: list[list[Member]]
-    rows: list[dict[str, Node]]
-    sections: list[str]
+Cells = dict[str, str]
+"""What stands around a piece: the name of the field at a depth (`2@`), and the texts beside it there (`2.name`, `2.#1`)."""
 
 
 def tree_shape(text: str, known: frozenset[str], form: str = "") -> Shape | None:
@@ -35,6 +34,7 @@ def tree_shape(text: str, known: frozenset[str], form: str = "") -> Shape | None
             top = syntax.parse(text, "the sample")
         except (OmbixError, RecursionError):
             continue
+        fold_lists(top)
         shape = _shape(name, syntax, top, known)
         if shape is not None:
             return shape
@@ -48,31 +48,32 @@ def _may_be(form: str, text: str) -> bool:
     return {
         "xml": first.startswith("<"), "json": first[:1] in ("{", "[") and lines[-1][-1:] in ("}", "]"),
         "lists": first.startswith("("),
-        "toml": "=" in text and ('"' in text or "'" in text), "ini": "=" in text,
+        "toml": "=" in text and ('"' in text or "'" in text), "ini": "=" in text, "yaml": ":" in text,
     }[form]  # fmt: skip
 
 
 def _shape(name: str, syntax: TreeSyntax, top: Node, known: frozenset[str]) -> Shape | None:
-    forms: list[ShapeForm] = []
+    forms: dict[str, ShapeForm] = {}
     records: list[ShownBinding] = []
-    sections: list[str] = []
     assigns = False
-    for found in (_named_by_keys(syntax, top, known), _records(syntax, top, known)):
-        for form, some in found:
-            if form not in forms:
-                forms.append(form)
-            records += some
-            assigns = assigns or (
-                form.means == "bind"
-                and form.pattern.find("{command}") < form.pattern.find("{key}")
-                and not some[0].where
-                and name in ("ini",)
-            )
-            sections += [one.section for one in some if one.section and one.section not in sections]
-    spelling = guess([one.key for one in records])
-    if spelling is None or not any(form.means == "bind" for form in forms):
+    used: set[int] = set()
+    for found, is_by_name in (
+        (_named_by_keys(syntax, top, known, used), True),
+        (_records(syntax, top, known, used), False),
+    ):
+        for form, record in found:
+            forms.setdefault(f"{form.means} {form.pattern}", form)
+            records.append(record)
+            is_first = 0 <= form.pattern.find("{command}") < form.pattern.find("{key}")
+            is_name = is_by_name or _NAMED_COMMAND.search(form.pattern) is not None
+            assigns = assigns or (is_first and is_name and form.means == "bind")
+    spelling = guess([one.key for one in records if not is_nothing(one.key)])
+    if spelling is None or not any(form.means == "bind" for form in forms.values()):
         return None
-    return Shape(name, forms, records, spelling, _COMMENT[name], list(dict.fromkeys(sections)), assigns)
+    sections = list(dict.fromkeys(one.section for one in records if one.section))
+    # What says the most comes first: a shorter form fits what a longer one does, too.
+    ordered = sorted(forms.values(), key=lambda form: -form.pattern.count("{where}") - form.pattern.count("{section}"))
+    return Shape(name, ordered, records, spelling, _COMMENT[name], sections, assigns)
 
 
 def _walk(member: Member, path: list[Member]) -> Iterator[list[Member]]:
@@ -90,109 +91,226 @@ def _groups(top: Node) -> Iterator[list[Member]]:
     yield from _walk(top, [])
 
 
-def _named_by_keys(
-    syntax: TreeSyntax, top: Node, known: frozenset[str]
-) -> Iterator[tuple[ShapeForm, list[ShownBinding]]]:
-    """Groups in which names of fields are keys and their values commands, or the other way round."""
-    found: dict[str, tuple[ShapeForm, list[ShownBinding]]] = {}
-    for path in _groups(top):
-        group = group_of(path[-1]) if path else top
-        rows = [(one.name, one.value) for one in group.fields if one.value.kind == "text"]
-        if len(rows) < _FEWEST:
+_Found = Iterator[tuple[ShapeForm, ShownBinding]]
+
+
+def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: set[int]) -> _Found:
+    """Groups in which names of fields are keys and their values commands, or the other way round; they are noted in `used`."""
+    chosen: list[list[Member]] = []
+    small: list[list[Member]] = []
+    is_key_first = True
+    paths = list(_groups(top))
+    alike = Counter(tuple(one.name for one in _rows(top, path)) for path in paths)
+    names = Counter(one.name for path in paths for one in _rows(top, path))
+    for path in paths:
+        rows = _rows(top, path)
+        if path and isinstance(path[-1], Field) and guess([path[-1].name] * _FEWEST) is not None:
+            continue  # what is behind other keys
+        if alike[tuple(one.name for one in rows)] > _RECORDS:
             continue
-        columns = columns_of(["", ""], [(name, value.text) for name, value in rows], known)
+        if len(rows) < _FEWEST:
+            small += [path] if rows else []
+            continue
+        columns = columns_of(["", ""], [(one.name, one.value.text) for one in rows], known)
         if columns is None or columns.command is None:
             continue
-        is_section = bool(path) and isinstance(path[-1], Field)
-        section = path[-1].name if is_section and isinstance(path[-1], Field) else ""
-        for name, value in rows:
-            key, command = (name, value.text) if columns.key == 0 else (value.text, name)
+        if columns.key and max(names[one.name] for one in rows) > max(2, len(paths) // 3):
+            continue  # the same names in many groups are no commands
+        is_key_first = columns.key == 0
+        chosen.append(path)
+    if not chosen:
+        return
+    kinds = {_kind(path) for path in chosen}
+    for path in small:  # alone they tell nothing
+        keys = [one.name if is_key_first else one.value.text for one in _rows(top, path)]
+        if _kind(path) in kinds and guess(keys * _FEWEST) is not None:
+            chosen.append(path)
+    alike_paths = {kind: [path for path in chosen if _kind(path) == kind] for kind in kinds}
+    around_of = {kind: _around(some, len(some) == 1) for kind, some in alike_paths.items()}
+    order = {id(path): number for number, path in enumerate(paths)}
+    for path in sorted(chosen, key=lambda path: order[id(path)]):
+        around = around_of[_kind(path)]
+        used.add(id(group_of(path[-1]) if path else top))
+        parts = {name: text for name, text in _cells(path).items() if name in around}
+        said = {around[name]: text for name, text in parts.items()}
+        for one in _rows(top, path):
+            key, command = (one.name, one.value.text) if is_key_first else (one.value.text, one.name)
             gone = is_nothing(command)
             inner = Field(
-                "{key}" if columns.key == 0 else "{command}",
-                Node(
-                    "text",
-                    text=value.text if gone else "{command}" if columns.key == 0 else "{key}",
-                    is_quoted=value.is_quoted,
-                ),
+                "{key}" if is_key_first else "{command}",
+                _text(one.value, one.value.text if gone else "{command}" if is_key_first else "{key}"),
             )
-            pattern = _pattern(syntax, top, path, inner, is_section)
+            pattern = _drawn(syntax, top, path, inner, {name: around[name] for name in parts})
             form = ShapeForm(pattern, "remove" if gone else "bind")
-            found.setdefault(f"{form.means} {pattern}", (form, []))[1].append(
-                ShownBinding(key, "" if gone else command, section=section)
-            )
-    yield from found.values()
+            yield form, ShownBinding(key, "" if gone else command, said.get("{where}", ""), said.get("{section}", ""))
 
 
-def _records(syntax: TreeSyntax, top: Node, known: frozenset[str]) -> Iterator[tuple[ShapeForm, list[ShownBinding]]]:
-    """Groups of which each is a binding."""
-    groups: dict[tuple[str, ...], _Group] = {}
+def _rows(top: Node, path: list[Member]) -> list[Field]:
+    group = group_of(path[-1]) if path else top
+    return [one for one in group.fields if _is_text(one.value)]
+
+
+def _kind(path: list[Member]) -> tuple[str, ...]:
+    """What is the same of pieces that stand in the same way, whatever the names of the fields around them are."""
+    return tuple("field" if isinstance(one, Field) else f"{one.kind} {one.name} {_head(one)}" for one in path)
+
+
+def _cells(path: list[Member]) -> Cells:
+    """What stands around the innermost group of a path."""
+    found: Cells = {}
+    for depth, one in enumerate(path):
+        if isinstance(one, Field):
+            found[f"{depth}@"] = one.name
+        if depth + 1 < len(path):
+            found |= {f"{depth}.{name}": node.text for name, node in _texts(group_of(one)).items()}
+    return found
+
+
+def _around(paths: list[list[Member]], is_alone: bool, taken: frozenset[str] = frozenset()) -> dict[str, str]:
+    """The variables for what differs around pieces that stand in the same way: a condition, and a section."""
+    rows = [_cells(path) for path in paths]
+    values: dict[str, list[str]] = {}
+    for row in rows:
+        for name, text in row.items():
+            values.setdefault(name, []).append(text)
+    differing = {
+        name: texts for name, texts in values.items()
+        if name not in taken and (len(set(texts)) > 1 or len(texts) < len(rows)) and guess(texts * 2) is None
+    }  # fmt: skip
+    found: dict[str, str] = {}
+    for name, texts in differing.items():
+        if "." in name and is_condition(name.partition(".")[2], texts) and "{where}" not in found.values():
+            found[name] = "{where}"
+    named = [name for name in differing if name.endswith("@")][::-1]
+    # Names of their own for each would tell pieces from each other, and no sections.
+    texts = [name for name in differing if name not in found and len(set(values[name])) <= max(3, len(rows) // 4)]
+    section = next((name for name in (*named, *texts) if name not in found), "")
+    if not section and is_alone and paths[0] and isinstance(paths[0][-1], Field):
+        section = f"{len(paths[0]) - 1}@"
+    return found | ({section: "{section}"} if section else {})
+
+
+def _records(syntax: TreeSyntax, top: Node, known: frozenset[str], used: set[int]) -> _Found:
+    """Groups of which each is a binding, by itself or with what is around it."""
+    groups: dict[tuple[str, ...], list[list[Member]]] = {}
     for path in _walk(top, []):
         node = group_of(path[-1])
-        row = _texts(node)
-        if not row or isinstance(path[-1], Field):
-            continue
-        section = next((one.name for one in path if isinstance(one, Field) and isinstance(one.value, Node)), "")
-        kept = tuple(
-            f"field {one.name}" if isinstance(one, Field) else f"item {one.kind} {one.name} {_head(one)}"
-            for one in path
-        )
-        group = groups.setdefault(kept, _Group([], [], []))
-        group.paths.append(path)
-        group.rows.append(row)
-        group.sections.append(section)
-    bound = False
-    later: list[_Group] = []
-    for group in groups.values():
-        names = list(dict.fromkeys(name for row in group.rows for name in row))
-        texts = [[row[name].text if name in row else None for name in names] for row in group.rows]
-        columns = columns_of(names, texts, known)
-        if columns is None or columns.command is None:
-            later.append(group)
-            continue
-        bound = True
-        yield from _record_forms(syntax, top, group, names, columns)
-    for group in later if bound else ():
-        names = list(dict.fromkeys(name for row in group.rows for name in row))
-        spelt = [name for name in names if guess([row[name].text for row in group.rows if name in row] * 2) is not None]
-        if len(spelt) == 1:
-            yield from _record_forms(syntax, top, group, names, Columns(names.index(spelt[0]), None))
+        is_keys = isinstance(path[-1], Field) and _is_text(node)  # a list of them
+        if _texts(node) and not is_keys and id(node) not in used:
+            groups.setdefault(_kind(path), []).append(path)
+    bound: dict[tuple[str, ...], dict[str, str]] = {}
+    later: list[list[list[Member]]] = []
+    for paths in groups.values():
+        found = _read_records(syntax, top, paths, known)
+        if found is not None:
+            bound[_kind(paths[0][:-1])] = found[1]
+            yield from found[0]
+        elif not isinstance(paths[0][-1], Field):
+            later.append(paths)
+    for paths in later if bound else ():
+        rows = [_own(path) for path in paths]
+        spelt = [name for name in _own_names(paths) if _is_spelt(name, rows)]
+        if len(spelt) == 1 and all(spelt[0] in row for row in rows):
+            yield from _forms_of(
+                syntax, top, paths, {spelt[0]: "{key}"}, bound.get(_kind(paths[0][:-1])) or _around(paths, False)
+            )  # fmt: skip
 
 
-def _record_forms(
-    syntax: TreeSyntax, top: Node, group: _Group, names: list[str], columns: Columns
-) -> Iterator[tuple[ShapeForm, list[ShownBinding]]]:
-    parts = {
-        names[index]: part
-        for part, index in (
-            ("{key}", columns.key), ("{command}", columns.command), ("{where}", columns.where), ("{title}", columns.title),
-        ) if index is not None
-    }  # fmt: skip
-    has_where = [name for name, part in parts.items() if part in ("{where}", "{title}")]
-    found: dict[str, tuple[ShapeForm, list[ShownBinding]]] = {}
-    for path, row in zip(group.paths, group.rows, strict=True):
-        command = _cell(row, names, columns.command)
-        if names[columns.key] not in row:
+def _own(path: list[Member]) -> Cells:
+    return {name: node.text for name, node in _texts(group_of(path[-1])).items()}
+
+
+def _read_records(
+    syntax: TreeSyntax, top: Node, paths: list[list[Member]], known: frozenset[str]
+) -> tuple[_Found, dict[str, str]] | None:
+    """Groups that stand in the same way, read as bindings: with all parts in them, or with the command around them; and what the
+    parts around them are."""
+    depth = len(paths[0]) - 1
+    is_field = isinstance(paths[0][-1], Field)
+    for with_around in (False, True):
+        if is_field and not with_around:
             continue
+        around: list[Cells] = [_cells(path) if with_around else {} for path in paths]
+        rows = [_own(path) | cells for path, cells in zip(paths, around, strict=True)]
+        names = list(dict.fromkeys(name for row in rows for name in row))
+        if with_around:  # what is the same everywhere stays as it is
+            names = [name for name in names if len({row.get(name) for row in rows}) > 1]
+        table = [[row.get(name) for name in names] for row in rows]
+        columns = columns_of([name.rpartition(".")[2] for name in names], table, known)
+        if columns is None or columns.command is None or columns.key == columns.command:
+            continue
+        key, command = names[columns.key], names[columns.command]
+        inner = list(_own(paths[0]))
+        if key not in _own_names(paths) or (with_around and command in inner):
+            continue
+        if with_around and len({row.get(command) for row in rows}) < 0.5 * len(rows):
+            continue
+        parts = {key: "{key}", command: "{command}"}
+        for index, part in ((columns.where, "{where}"), (columns.title, "{title}")):
+            if index is not None and names[index] not in parts and not names[index][:1].isdigit():
+                parts[names[index]] = part
+        taken = frozenset(parts)
+        outside = {name: part for name, part in parts.items() if with_around and name in around[0]}
+        own = {name: part for name, part in parts.items() if name not in outside}
+        more = _around(paths, False, taken)
+        more.pop(f"{depth}@", None)
+        if columns.section is not None and not with_around and "{section}" not in more.values():
+            own[names[columns.section]] = "{section}"
+        # Keys in two places are not understood.
+        others = {name for name in _own_names(paths) if name not in own and _is_spelt(name, rows)}
+        plain = [path for path in paths if others.isdisjoint(_own(path))]
+        return _forms_of(syntax, top, plain, own, {**more, **outside}), more
+    return None
+
+
+def _own_names(paths: list[list[Member]]) -> list[str]:
+    return list(dict.fromkeys(name for path in paths for name in _own(path)))
+
+
+def _is_spelt(name: str, rows: list[Cells]) -> bool:
+    return guess([row[name] for row in rows if name in row] * _FEWEST) is not None
+
+
+def _forms_of(
+    syntax: TreeSyntax, top: Node, paths: list[list[Member]], own: dict[str, str], around: dict[str, str]
+) -> _Found:
+    """The forms of groups whose texts, and what is around them, are these parts; and what each group says."""
+    part_of = {part: name for name, part in own.items()} | {part: name for name, part in around.items()}
+    optional = [name for name, part in own.items() if part in ("{where}", "{title}")]
+    for path in paths:
+        row = _cells(path) | _own(path)
+        if part_of["{key}"] not in row:
+            continue
+        command = row.get(part_of.get("{command}", ""), "")
+        prefix = _prefix(command)
         gone = is_nothing(command)
-        named = {name: part for name, part in parts.items() if not (gone and part == "{command}")}
-        inner = _with_variables(path[-1], row, named, has_where)
-        pattern = _pattern(syntax, top, path[:-1], inner, False)
-        where = _cell(row, names, columns.where)
-        form = ShapeForm(pattern, "remove" if gone else "bind")
-        record = ShownBinding(row[names[columns.key]].text, "" if gone else command, where)
-        found.setdefault(f"{form.means} {pattern}", (form, []))[1].append(record)
-    yield from found.values()
+        named = {name: part for name, part in own.items() if not (gone and part == "{command}")}
+        if prefix and part_of["{command}"] in named:
+            named[part_of["{command}"]] = f"{prefix}{{command}}"
+        inner = _with_variables(path[-1], _texts(group_of(path[-1])), named, optional)
+        there = {
+            name: f"{prefix}{{command}}" if part == "{command}" else part
+            for name, part in around.items()
+            if name in row
+        }
+        if f"{len(path) - 1}@" in there and isinstance(inner, Field):
+            inner = Field(there[f"{len(path) - 1}@"], inner.value)
+        pattern = _drawn(syntax, top, path[:-1], inner, there)
+        said = {part: row[name] for part, name in part_of.items() if name in row}
+        yield ShapeForm(pattern, "remove" if gone else "bind"), ShownBinding(
+            said["{key}"], "" if gone else command.removeprefix(prefix), said.get("{where}", ""), said.get("{section}", "")
+        )  # fmt: skip
 
 
-def _cell(row: dict[str, Node], names: list[str], index: int | None) -> str:
-    """The text of a column in a row; empty where there is none."""
-    return row[names[index]].text if index is not None and names[index] in row else ""
+def _prefix(command: str) -> str:
+    """The signs before a command that is quoted as lists quote words."""
+    return next((sign for sign in ("#'", "'") if command.startswith(sign)), "")
 
 
+@lru_cache(maxsize=64)
 def _texts(node: Node) -> dict[str, Node]:
     """The texts in a group, by the names of their fields or their numbers, without a word that begins it."""
-    found = {one.name: one.value for one in node.fields if one.value.kind == "text"}
+    found = {one.name: one.value for one in node.fields if _is_text(one.value)}
     for number, one in enumerate(node.items):
         if one.kind == "text" and not (number == 0 and not one.is_quoted):
             found[f"#{number}"] = one
@@ -210,7 +328,7 @@ def _with_variables(member: Member, row: dict[str, Node], named: dict[str, str],
     fields = [
         Field(one.name, _text(one.value, named.get(one.name, one.value.text)))
         for one in node.fields
-        if one.value.kind == "text"
+        if _is_text(one.value)
     ]
     fields += [
         Field(name, Node("text", text=named[name]))
@@ -224,21 +342,42 @@ def _with_variables(member: Member, row: dict[str, Node], named: dict[str, str],
     return Field(member.name, made) if isinstance(member, Field) else made
 
 
+def _is_text(node: Node) -> bool:
+    """Whether a node is a text, or a list of texts, which is read as one."""
+    return node.kind == "text" or bool(node.text)
+
+
 def _text(node: Node, text: str) -> Node:
-    return Node("text", text=text, is_quoted=node.is_quoted)
+    """A node like another one with another text; a list of texts as one with a variable for all of them."""
+    if node.kind == "text":
+        return Node("text", text=text, is_quoted=node.is_quoted)
+    return Node("list", items=[Node("text", text=one) for one in text.split(PARTING)])
 
 
-def _pattern(syntax: TreeSyntax, top: Node, path: list[Member], inner: Member, is_section: bool) -> str:
-    """The pattern of a member in its place: only what leads to it, with the name of the innermost group as a section."""
-    for index, one in enumerate(reversed(path)):
+def _drawn(syntax: TreeSyntax, top: Node, path: list[Member], inner: Member, variables: dict[str, str]) -> str:
+    """The pattern of a member in its place: only what leads to it, and what stands for something there."""
+    for depth in reversed(range(len(path))):
+        one = path[depth]
         node = group_of(one)
-        head = [_text(each, each.text) for each in node.items[:1] if each.kind == "text" and not each.is_quoted]
-        made = Node(
-            node.kind, node.name, fields=[inner] if isinstance(inner, Field) else [],
-            items=[*head, *([inner] if isinstance(inner, Node) else [])],
-        )  # fmt: skip
-        name = "{section}" if is_section and index == 0 else one.name
-        inner = Field(name, made) if isinstance(one, Field) else made
+        child = path[depth + 1] if depth + 1 < len(path) else None
+        fields = [
+            Field(each.name, Node("text", text=variables[f"{depth}.{each.name}"]))
+            for each in node.fields
+            if f"{depth}.{each.name}" in variables
+        ]
+        has_parts = any(name.startswith(f"{depth}.#") for name in variables)
+        items: list[Node] = []
+        is_placed = isinstance(inner, Field)
+        for number, each in enumerate(node.items if has_parts else node.items[:1]):
+            if each.kind == "text" and (has_parts or (number == 0 and not each.is_quoted)):
+                items.append(_text(each, variables.get(f"{depth}.#{number}", each.text)))
+            elif not is_placed and isinstance(inner, Node) and (each is child or child is None) and each.kind != "text":
+                items.append(inner)
+                is_placed = True
+        if not is_placed and isinstance(inner, Node):
+            items.append(inner)
+        made = Node(node.kind, node.name, fields=[*fields, *([inner] if isinstance(inner, Field) else [])], items=items)
+        inner = Field(variables.get(f"{depth}@", one.name), made) if isinstance(one, Field) else made
     whole = Node(
         top.kind,
         top.name,

@@ -9,7 +9,8 @@ import re
 from collections.abc import Iterable, Iterator
 
 from ombix.core.errors import InputError, Place
-from ombix.dialects.description import Description, Headed
+from ombix.dialects.description import Description
+from ombix.dialects.file_description import Headed
 from ombix.dialects.formats import FormFault, Heading, Statement
 
 _RANGE = re.compile(r"(.*?)(\S+) TO (\S+)$")
@@ -74,10 +75,10 @@ def write(items: Iterable[Statement | Heading], description: Description) -> str
             if heading and shown.get(item.section) != heading:
                 lines += ["", f" {heading}"]
                 shown[item.section] = heading
-            lines.append(
-                f"{headed.sign}{_delete_word(headed)} {item.key}"
+            lines += (
+                [f"{headed.sign}{_delete_word(headed)} {key}" for key in headed.taken_as.get(item.key, [item.key])]
                 if item.kind == "remove"
-                else f"{item.command}\t{item.key}"
+                else [f"{item.command}\t{item.key}"]
             )
     # Behind another file that is read, settings may be for one kind of files only.
     settings = [one for one in kept if one.startswith(tuple(headed.settings or " "))]

@@ -1,28 +1,52 @@
-"""Line by line: each line is a form of words from the description, a comment, or something to be kept."""
+"""Line by line: each line is a form of words from the description, a comment, or something to be kept. Lines may stand in blocks,
+which a line opens and another one closes."""
 
 import re
 from collections.abc import Iterable, Iterator
 from functools import lru_cache
+from typing import NamedTuple
+
+from msgspec.structs import replace
 
 from ombix.core.errors import InputError, Place
-from ombix.dialects.description import Description, FileForm
+from ombix.dialects.description import Description
+from ombix.dialects.file_description import FileForm
 from ombix.dialects.formats import FormFault, Heading, Statement
 
-_VARIABLE = re.compile(r"\{(key|command|keys|string|section|file|rest)\}")
-_SHAPE = {"keys": r"(?P<keys>.+)", "file": r"(?P<file>.+)", "string": r"(?P<string>.*)", "rest": r"(?P<rest>.+)"}
+_VARIABLE = re.compile(r"\{(key|command|keys|string|section|file|rest|where|title)\}")
+_SHAPE = {
+    "keys": r"(?P<keys>.+)", "file": r"(?P<file>.+)", "string": r"(?P<string>.*)", "rest": r"(?P<rest>.+)",
+    "where": r"(?P<where>.+)", "title": r"(?P<title>.*)",
+}  # fmt: skip
 _LONG = frozenset(_SHAPE)
 """Variables that may have blanks in them."""
+_IN_QUOTES = frozenset({"where", "title"})
+"""Those of them that end where the sign of quotes around them stands again."""
+_QUOTES = "\"'`"
+_PARTING = ",;"
+_INDENT = "    "
+
+
+class _Opened(NamedTuple):
+    """A block that a line has opened: its form, its section ("": that around it), and the line itself."""
+
+    form: FileForm
+    section: str
+    line: str
+    place: Place
 
 
 def read(text: str, file: str, description: Description) -> Iterator[Statement]:
-    """The statements of a file. A line that no form fits is kept, with a note when its first word is unknown."""
+    """The statements of a file. A line that no form fits is kept, with a note when its first word is unknown. Raises InputError
+    where a block is never closed."""
     quote = _quote_of(description)
     has_rows = description.keys.between.isspace() and description.keys.longest > 1
-    forms = [(_pattern(line.pattern, quote, has_rows), line) for line in description.file.forms]
-    known = {line.pattern.split()[0] for line in description.file.forms} | set(description.file.settings)
+    forms = [(expression_of(line.pattern, quote, has_rows), line) for line in description.file.forms]
+    known = {next(iter(line.pattern.split()), "") for line in description.file.forms} | set(description.file.settings)
     # Where keys stand as bytes, a carriage return is a key, unless all lines end with one.
     lines = text.lstrip("\ufeff").split("\n")
     keeps_returns = bool(quote) and not all(line.endswith("\r") for line in lines if line)
+    opened: list[_Opened] = []
     for number, raw in enumerate(lines, 1):
         whole = raw if keeps_returns or (quote and raw.endswith(f"{quote}\r")) else raw.rstrip("\r")
         for start, part in _parts(whole, description.file.separator, quote):
@@ -31,14 +55,62 @@ def read(text: str, file: str, description: Description) -> Iterator[Statement]:
             if not line or line.startswith(description.file.comment):
                 continue
             place = Place(file, number, start + len(part) - len(part.lstrip(" \t")) + 1)
-            yield _statement(line, place, forms, known, description)
+            if _closes(line, opened):
+                _close(opened)
+            elif (block := _opened(line, place, forms)) is not None:
+                _open(opened, block)
+            else:
+                yield _inside(opened, _statement(line, place, forms, known, description))
+    if unclosed := next((one for one in opened if one.form.end), None):
+        raise InputError(
+            f"the file ends before {unclosed.line} is closed", f"Add the line {unclosed.form.end}.", unclosed.place
+        )
+
+
+def _opened(line: str, place: Place, forms: list[tuple[re.Pattern[str], FileForm]]) -> _Opened | None:
+    for pattern, form in forms:
+        if form.means == "open" and (match := pattern.fullmatch(line)):
+            return _Opened(form, match.groupdict().get("section") or form.section, line, place)
+    return None
+
+
+def _open(opened: list[_Opened], block: _Opened) -> None:
+    """Open a block; one that is open up to the next such line ends there."""
+    while not block.form.end and opened and not opened[-1].form.end:
+        opened.pop()
+    opened.append(block)
+
+
+def _close(opened: list[_Opened]) -> None:
+    """Close the innermost block that has an end, with what is open in it."""
+    while not opened.pop().form.end:
+        pass
+
+
+def _closes(line: str, opened: list[_Opened]) -> bool:
+    """Whether a line closes the innermost block that has an end; signs that part it from what follows may stand behind."""
+    ends = [one.form.end for one in opened if one.form.end]
+    return bool(ends) and line.rstrip(_PARTING) == ends[-1].rstrip(_PARTING)
+
+
+def _inside(opened: list[_Opened], one: Statement) -> Statement:
+    """A statement in the blocks around it."""
+    if not opened:
+        return one
+    section = next((block.section for block in reversed(opened) if block.section), "")
+    is_binding = one.kind in ("bind", "remove")
+    whole = [block.line for block in opened]
+    ends = [block.form.end for block in reversed(opened) if block.form.end]
+    return replace(
+        one, section=section if is_binding and section else one.section, whole="\n".join([*whole, one.written, *ends]),
+    )  # fmt: skip
 
 
 def _statement(
     line: str, place: Place, forms: list[tuple[re.Pattern[str], FileForm]], known: set[str], description: Description
 ) -> Statement:
     for pattern, form in forms:
-        match = pattern.fullmatch(line)
+        match = pattern.fullmatch(line) if form.means != "open" else None
         if match is None:
             continue
         found = match.groupdict()
@@ -50,6 +122,7 @@ def _statement(
         return Statement(
             place, line, "bind" if form.means == "bind" else "remove", found["key"], command,
             found.get("section") or form.section, found.get("string") is not None,
+            where=(found.get("where") or "").strip(), title=(found.get("title") or "").strip(),
         )  # fmt: skip
     remapping = description.commands.remapping
     if line in description.file.preamble or (" ".join(line.split()) in remapping):
@@ -75,56 +148,147 @@ def _parts(line: str, separator: str, quote: str) -> Iterator[tuple[int, str]]:
     yield start, line[start:]
 
 
+class _Block:
+    """Lines, and blocks below them by the lines that open and close them."""
+
+    def __init__(self) -> None:
+        self.lines: list[str] = []
+        self.inner: dict[tuple[str, str], _Block] = {}
+        self._heading = ""
+
+    def at(self, path: Iterable[tuple[str, str]]) -> "_Block":
+        """A block below this one."""
+        found = self
+        for one in path:
+            found = found.inner.setdefault(one, _Block())
+        return found
+
+    def add(self, line: str, heading: str) -> None:
+        """Add a line, with the comment before its group where that does not stand there yet."""
+        if heading and heading != self._heading:
+            self.lines += [""] if self.lines else []
+            self.lines.append(heading)
+            self._heading = heading
+        self.lines.append(line)
+
+    def laid_out(self, indent: str = "") -> Iterator[str]:
+        """The lines of all of it."""
+        yield from (f"{indent}{line}" if line else "" for line in self.lines)
+        for index, ((opening, end), block) in enumerate(self.inner.items()):
+            if index or self.lines:
+                yield ""
+            yield indent + opening
+            yield from block.laid_out(f"{indent}{_INDENT}" if end else indent)
+            if end:
+                yield indent + end
+
+
 def write(items: Iterable[Statement | Heading], description: Description) -> str:
-    """A file that says `items`."""
-    lines: list[str] = []
+    """A file that says `items`; what is in blocks stands in one for each section."""
+    top = _Block()
     items = list(items)
     if any(isinstance(item, Statement) and item.kind != "keep" for item in items):
-        lines += description.file.preamble
+        top.lines += description.file.preamble
+    heading = ""
     for item in items:
         if isinstance(item, Heading):
-            if lines:
-                lines.append("")
-            lines.append(f"{description.file.comment} {item.text}")
+            heading = f"{description.file.comment} {item.text}"
+        elif item.kind == "keep":
+            for path, line in _kept(item.written, description):
+                top.at(path).add(line, heading)
         else:
-            lines.append(_written(item, description))
+            path, line = _written(item, description)
+            top.at(path).add(line, heading)
+    lines = list(top.laid_out())
     return "\n".join(lines) + "\n" if lines else ""
 
 
-def _written(item: Statement, description: Description) -> str:
-    if item.kind == "keep":
-        return item.written
-    for form in description.file.forms:
-        in_section = not form.section or form.section == item.section
-        if form.means == item.kind and in_section and ("{string}" in form.pattern) == item.is_string:
-            parts = {
-                "key": item.key, "command": item.command, "string": item.command, "section": item.section,
-                "keys": _quoted(item.command, description),
-            }  # fmt: skip
-            return _VARIABLE.sub(lambda match, parts=parts: parts[match[1]], form.pattern)  # type: ignore[misc]
-    raise ValueError(f"{description.name} has no form for {item}")
+def _written(item: Statement, description: Description) -> tuple[list[tuple[str, str]], str]:
+    """The blocks around a statement, the outermost first, and its line. Raises InputError where no form can say it."""
+    able = [form for form in description.file.forms if _can_say(form, item)]
+    if not able:
+        raise InputError(f"{description.name} has no form for this: {item.key} {item.where}", "", item.place)
+    form = next((one for one in able if bool(item.title) == ("{title}" in one.pattern)), able[0])
+    parts = {
+        "key": item.key, "command": item.command, "string": item.command, "section": item.section,
+        "keys": _quoted(item.command, description), "where": item.where, "title": item.title,
+    }  # fmt: skip
+    if shut := _shut_in(form.pattern, parts):
+        raise InputError(f"{description.name} cannot have {shut} in quotes", "", item.place)
+    section = "" if form.section else item.section or description.file.default_section
+    return _around(section, description), _filled(form.pattern, parts)
+
+
+def _shut_in(pattern: str, parts: dict[str, str]) -> str:
+    """What has the sign in it that ends the quotes around it; empty where nothing has."""
+    around = re.finditer(rf"([{_QUOTES}]){_VARIABLE.pattern}\1", pattern)
+    return next((parts[one[2]] for one in around if one[2] not in ("string", "keys") and one[1] in parts[one[2]]), "")
+
+
+def _can_say(form: FileForm, item: Statement) -> bool:
+    return (
+        form.means == item.kind
+        and (not form.section or form.section == item.section)
+        and ("{string}" in form.pattern) == item.is_string
+        and ("{where}" in form.pattern) == bool(item.where)
+    )
+
+
+def _around(section: str, description: Description) -> list[tuple[str, str]]:
+    """The blocks of a section, or with none those around all bindings."""
+    blocks = [form for form in description.file.forms if form.means == "open"]
+    found = [(form.pattern, form.end) for form in blocks if not _has_section(form)]
+    own = [form for form in blocks if section and form.section == section]
+    own += [form for form in blocks if section and "{section}" in form.pattern]
+    return [*found, *((_filled(form.pattern, {"section": section}), form.end) for form in own[:1])]
+
+
+def _filled(pattern: str, parts: dict[str, str]) -> str:
+    return _VARIABLE.sub(lambda match: parts[match[1]], pattern)
+
+
+def _kept(text: str, description: Description) -> Iterator[tuple[list[tuple[str, str]], str]]:
+    """The lines of a piece that was kept, with the blocks around each."""
+    forms = [(expression_of(form.pattern, ""), form) for form in description.file.forms if form.means == "open"]
+    opened: list[_Opened] = []
+    for line in text.split("\n") if forms else [text]:
+        if _closes(line, opened):
+            _close(opened)
+        elif (block := _opened(line, Place(""), forms)) is not None:
+            _open(opened, block)
+        else:
+            yield [(one.line, one.form.end) for one in opened], line
 
 
 @lru_cache(maxsize=64)
-def _pattern(form: str, quote: str, has_rows: bool = False) -> re.Pattern[str]:
+def expression_of(form: str, quote: str, has_rows: bool = False) -> re.Pattern[str]:
     """The expression for a form. It goes through a line once: a word ends at the first blank, or where what follows it in
     the form begins, and is never tried shorter. With `has_rows` keys are one or several words."""
     pieces = []
     position = 0
     for match in _VARIABLE.finditer(form):
-        pieces.append(_literal(form[position : match.start()]))
+        before, after = form[position : match.start()], _VARIABLE.split(form[match.end() :])[0]
+        pieces.append(_literal(before))
         position = match.end()
-        after = _VARIABLE.split(form[position:])[0]
         name = match[1]
-        if name in _LONG:
+        is_quoted = bool(after) and after[0] in _QUOTES and before.endswith(after[0])
+        if name in _LONG and not (name in _IN_QUOTES and is_quoted):
             pieces.append(_SHAPE[name])
-            continue
-        one = f"(?:{re.escape(quote)}.|[^ \\t])" if quote and name == "key" else "[^ \\t]"
-        ends = f"(?!{re.escape(after[0])})" if after and not after[0].isspace() else ""
-        word = f"{one}(?:{ends}{one})*+"
-        more = f"(?:[ \\t]+{ends}{word})*?" if has_rows and name == "key" else ""
-        pieces.append(f"(?P<{name}>{word}{more})")
-    pieces.append(_literal(form[position:]))
+        elif is_quoted:
+            pieces.append(f"(?P<{name}>[^{after[0]}]{'*' if name == 'title' else '+'})")
+        elif after.startswith("\t"):
+            pieces.append(f"(?P<{name}>[^\t]*[^ \t])")
+        elif not after and before.endswith("\t"):
+            pieces.append(f"(?P<{name}>.+)")
+        else:
+            one = f"(?:{re.escape(quote)}.|[^ \\t])" if quote and name == "key" else "[^ \\t]"
+            ends = f"(?!{re.escape(after[0])})" if after and not after[0].isspace() else ""
+            word = f"{one}(?:{ends}{one})*+"
+            more = f"(?:[ \\t]+{ends}{word})*?" if has_rows and name == "key" else ""
+            pieces.append(f"(?P<{name}>{word}{more})")
+    rest = form[position:]
+    is_parted = rest.endswith(",")  # the last one of a list needs no sign
+    pieces.append(_literal(rest.removesuffix(",")) + (",?" if is_parted else ""))
     return re.compile("".join(pieces))
 
 
@@ -132,13 +296,41 @@ def check_form(form: str) -> str:
     """What is wrong with a form: what could be read in more ways than one; nothing where it is right."""
     if re.search(r"\}\{", form):
         return "two variables stand side by side"
-    if len([name for name in _VARIABLE.findall(form) if name in _LONG]) > 1:
+    unquoted = re.sub(r"([\"'`])\{(?:where|title)\}\1", "", form)
+    if len([name for name in _VARIABLE.findall(unquoted) if name in _LONG]) > 1:
         return "two variables may have blanks in them"
     return ""
 
 
+def says_twice(text: str, description: Description) -> bool:
+    """Whether a block that is around all bindings stands twice in a file: the editor may know only one of them."""
+    frames = {form.pattern: 0 for form in description.file.forms if form.means == "open" and not _has_section(form)}
+    for line in text.split("\n") if frames else ():
+        if line.strip() in frames:
+            frames[line.strip()] += 1
+    return any(count > 1 for count in frames.values())
+
+
+def _has_section(form: FileForm) -> bool:
+    return bool(form.section) or "{section}" in form.pattern
+
+
+def _wrong_with(form: FileForm) -> str:
+    """What is wrong with a form that opens a block."""
+    if form.means != "open":
+        return "has an end, and opens nothing" if form.end else ""
+    others = [name for name in _VARIABLE.findall(form.pattern) if name != "section"]
+    return f"opens a block, and has {others[0]} in it" if others else ""
+
+
 def _literal(text: str) -> str:
-    return "".join(r"[ \t]+" if part.isspace() else re.escape(part) for part in re.split(r"(\s+)", text) if part)
+    parts = [part for part in re.split(r"(\s+)", text) if part]
+    return "".join(_blank(part) if part.isspace() else re.escape(part) for part in parts)
+
+
+def _blank(text: str) -> str:
+    """Blanks of a form: at least one, of which one is a tab where the form has one."""
+    return r" *\t[ \t]*" if "\t" in text else r"[ \t]+"
 
 
 def _quote_of(description: Description) -> str:
@@ -164,6 +356,8 @@ def _quoted(text: str, description: Description) -> str:
 def check(description: Description) -> Iterator[FormFault]:
     """What is wrong with a description's table for such files."""
     for index, form in enumerate(description.file.forms):
+        keys = ("file", "forms", str(index), "pattern")
         if wrong := check_form(form.pattern):
-            keys = ("file", "forms", str(index), "pattern")
             yield FormFault(keys, f"in the form {form.pattern!r} {wrong}", "Part them by a sign or a word.")
+        elif wrong := _wrong_with(form):
+            yield FormFault(keys, f"the form {form.pattern!r} {wrong}", "See: docs/describing.md")

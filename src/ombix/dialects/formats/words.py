@@ -13,7 +13,8 @@ from functools import lru_cache
 from typing import Literal
 
 from ombix.core.errors import InputError, Place
-from ombix.dialects.description import Description, Words
+from ombix.dialects.description import Description
+from ombix.dialects.file_description import Words
 from ombix.dialects.formats import FormFault, Heading, Statement
 
 _BRACKETS = {"{": "}", "[": "]", "(": ")", "<": ">"}
@@ -277,3 +278,8 @@ def check(description: Description) -> Iterator[FormFault]:
     """What is wrong with a description's table for such files."""
     if description.file.words is None:
         yield FormFault(("file",), "the table file.words is missing", "See: docs/describing.md")
+        return
+    for index, form in enumerate(description.file.words.forms):
+        if form.means in ("open", "inherit"):
+            keys = ("file", "words", "forms", str(index), "means")
+            yield FormFault(keys, f"{form.means} is not read in such files", "See: docs/describing.md")

@@ -124,7 +124,7 @@ class DraftCheck:
         space = base.space if base.space.is_over(keymap.facts(base.space.facts)) else keymap.space(base.space.facts)
         subject = AuditSubject(
             keymap, base.platform, space, base.catalogue, base.policy, tuple, base.setups, base.usual_setup, base.reserved,
-            base.terminals, base.platforms, severities=base.severities,
+            base.terminals, base.platforms, severities=base.severities, effort=base.effort,
         )  # fmt: skip
         subject.proposes = False
         rules = auditing.choose_rules(AT_ONCE)

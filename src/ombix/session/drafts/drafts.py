@@ -58,7 +58,7 @@ class Drafts:
 
     def text(self, path: Path) -> str:
         """The text of a file, open or not. Raises InputError."""
-        return self.texts[absolute(path)] if absolute(path) in self.texts else Files().read_text(path)
+        return Files(self.texts).read_text(path)
 
     def lines(self, path: Path) -> list[str]:
         """The lines of a file, without what ends them."""
@@ -103,16 +103,23 @@ class Drafts:
     def at_once(self, path: Path) -> tuple[FoundFault, ...] | None:
         """The findings behind a change, as far as they can be told at once; None where a full check has to be made first."""
         check = self._checks.get(absolute(path))
-        return check.at_once(self.text(path)) if check is not None else None
+        try:
+            return check.at_once(self.text(path)) if check is not None else None
+        except InputError as error:
+            return (as_finding(error, absolute(path)),)
 
     def in_full(self, path: Path) -> tuple[FoundFault, ...]:
         """All findings about a file. It uses nothing that other questions use, and may be asked in another thread."""
+        try:
+            text = self.text(path)
+        except OmbixError as error:
+            return (as_finding(error, absolute(path)),)
         if path.name in DESCRIPTIONS:
             return self._of_description(path)
         if path.name == workspaces.FILE_NAME:
             return self._of_workspace(path)
         check = self._checks.setdefault(absolute(path), DraftCheck(path))
-        return check.in_full(self._opened(path), self.text(path))
+        return check.in_full(self._opened(path), text)
 
     def _of_workspace(self, path: Path) -> tuple[FoundFault, ...]:
         try:
@@ -129,10 +136,8 @@ class Drafts:
         document = self.document(path)
         if document.errors:
             return tuple(as_finding(error, absolute(path)) for error in document.errors)
-        if Files().is_file(path) and Files().read_text(path) != self.text(path):
-            return ()  # it is looked at as it is on the disk
         try:
-            report = Session(folder=str(path.parent)).check_description(str(path.parent))
+            report = Session(folder=str(path.parent), texts=self.texts).check_description(str(path.parent))
         except OmbixError as error:
             return (as_finding(error, absolute(path)),)
         faults = [fault for test in report.checks for fault in test.faults]
@@ -143,13 +148,14 @@ class Drafts:
 
     # --- what mends it
 
-    def ways(self, path: Path, rule: str, keys: tuple[str, ...]) -> list[DraftWay]:
-        """The changes that mend the finding of a rule about these keys, each tried on the text; the rule's own first."""
+    def ways(self, path: Path, rule: str, keys: tuple[str, ...], line: int) -> list[DraftWay]:
+        """The changes that mend the finding of a rule about these keys (without keys: in this line), each tried on the text; the
+        rule's own first."""
         text = self.text(path)
         session = self.session(path)
         found: list[DraftWay] = []
         try:
-            for does, changes in self._changes(path, session, rule, keys):
+            for does, changes in self._changes(path, session, rule, keys, line):
                 edited = editing.apply(text, changes).text
                 if edited != text and self._is_read(edited, path):
                     found.append(DraftWay(does, edited, not found))
@@ -158,7 +164,7 @@ class Drafts:
         return found
 
     def _changes(
-        self, path: Path, session: Session, rule: str, keys: tuple[str, ...]
+        self, path: Path, session: Session, rule: str, keys: tuple[str, ...], line: int
     ) -> Iterator[tuple[str, list[KeymapChange]]]:
         here = session.keymap(lenient=True)
         own = self.own_layer(path, session)
@@ -166,9 +172,10 @@ class Drafts:
             return
         subject = auditing.subject_of(here, session.workspace_editors(), session.resources)
         for finding in audit(subject, auditing.choose_rules([rule])):
-            if tuple(map(write, finding.keys)) != keys:
+            is_there = bool(keys) or any(spot.place.line == line for spot in finding.spots)
+            if tuple(map(write, finding.keys)) != keys or not is_there:
                 continue
-            if finding.changes:
+            if finding.changes and (keys or finding.spots[0].place.file == absolute(path)):
                 changes = list(finding.changes)
                 yield "; ".join(map(in_words, changes)), changes
             places = {spot.place for spot in finding.spots}

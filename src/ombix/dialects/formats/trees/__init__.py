@@ -11,7 +11,7 @@ from ombix.core.errors import InputError
 from ombix.dialects.description import Description
 from ombix.dialects.formats import FormFault, Heading, Statement
 from ombix.dialects.formats.trees import patterns, reading, writing
-from ombix.dialects.formats.trees.nodes import TreeSyntax
+from ombix.dialects.formats.trees.nodes import TreeSyntax, group_of
 
 
 class TreeFormat:
@@ -27,6 +27,17 @@ class TreeFormat:
     def write(self, items: Iterable[Statement | Heading], description: Description) -> str:
         """A file that says `items`."""
         return writing.write(items, description, self._syntax)
+
+    def says_twice(self, text: str, _description: Description) -> bool:
+        """Whether a name stands for two groups of a map: readers take one of them, and not always both."""
+        pending = [self._syntax.parse(text, "")]
+        while pending:
+            node = pending.pop()
+            names = [one.name for one in node.fields if one.value.kind != "text"]
+            if len(set(names)) < len(names):
+                return True
+            pending += [group_of(one) for one in node.members()]
+        return False
 
     def check(self, description: Description) -> Iterator[FormFault]:
         """What is wrong with the patterns of a description."""

@@ -13,13 +13,17 @@ MAX_DEPTH = 100
 MOST_PARTS = 150_000
 """Words, texts and groups of one file."""
 
+PARTING = "\n"
+"""What parts the texts of a list that is read as one text."""
+
 _NOWHERE = Place("")
 
 
 class Node(Struct, eq=False):
     """A text, or a group: fields with names (of a map, the attributes of an element), and items one after the other.
 
-    `source` is how it stands in the file, where that is known; `comment` stands before it.
+    `source` is how it stands in the file, where that is known; `comment` stands before it. The `text` of a list of texts is
+    all of them, parted by PARTING.
     """
 
     kind: Kind
@@ -58,6 +62,20 @@ def too_many_parts(place: Place) -> InputError:
         "Check that this is the file you mean.",
         place,
     )
+
+
+def fold_lists(top: Node) -> None:
+    """Give each list of texts in a tree its text."""
+    pending = [top]
+    while pending:
+        node = pending.pop()
+        pending += [group_of(one) for one in node.members()]
+        if node.kind == "list" and node.items and not node.fields and all(_is_text(one) for one in node.items):
+            node.text = PARTING.join(one.text for one in node.items)
+
+
+def _is_text(node: Node) -> bool:
+    return node.kind == "text" and node.is_quoted and PARTING not in node.text
 
 
 def group_of(member: Member) -> Node:

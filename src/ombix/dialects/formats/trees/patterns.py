@@ -3,7 +3,7 @@
 import re
 
 from ombix.core.errors import InputError
-from ombix.dialects.description import FileForm
+from ombix.dialects.file_description import FileForm
 from ombix.dialects.formats.trees.nodes import Field, Found, Kind, Member, Node, TreeSyntax, group_of
 
 VARIABLE = re.compile(r"\{(key|command|string|section|other|file|where|title|platform)\}")
@@ -17,6 +17,8 @@ class Pattern:
 
     def __init__(self, form: FileForm, syntax: TreeSyntax) -> None:
         self.form = form
+        if form.means == "open":
+            raise InputError("only lines open blocks", "Draw what is around a binding as a part of its pattern.")
         top = syntax.parse(form.pattern, "the pattern")
         self.kind: Kind = top.kind
         self.variables = set(VARIABLE.findall(form.pattern))
@@ -29,6 +31,7 @@ class Pattern:
             raise InputError(f"the pattern {form.pattern!r} has no variable", "Write {key}.")
         self.path: list[Member] = []
         self.top = top
+        self.takes_all = _takes_all_inside(top)
         group = top
         while True:
             inner = next((one for one in group.members() if wanted <= variables_in(one)), None)
@@ -41,6 +44,9 @@ class Pattern:
             group = group_of(inner)
             if group.kind == "text":
                 break
+        while self.path and (inner := _apart(group, wanted)) is not None:
+            self.path.append(inner)
+            group = group_of(inner)
         if not self.path:
             raise InputError(
                 f"the pattern {form.pattern!r} has no group around its variables", "Put them into brackets."
@@ -50,6 +56,19 @@ class Pattern:
     def record(self) -> Member:
         """The member that is one statement."""
         return self.path[-1]
+
+
+def _apart(group: Node, wanted: set[str]) -> Member | None:
+    """The group with the keys inside of a group whose other variables all stand before it, in its fields and first words: of such
+    groups there may be several, each a statement of its own."""
+    for index, one in enumerate(group.items):
+        inside = variables_in(one) & wanted
+        if one.kind != "text" and "key" in inside:
+            before: list[Member] = [*group.fields, *(each for each in group.items[:index] if each.kind == "text")]
+            known = {name for each in before for name in variables_in(each)}
+            is_last = index + 1 == len(group.items)
+            return one if is_last and inside < wanted and wanted - inside <= known else None
+    return None
 
 
 def variables_in(member: Member | Node) -> set[str]:
@@ -106,6 +125,8 @@ def match(pattern: Member, member: Member, found: Found) -> Found | None:
         if member.source and not pattern.is_quoted:  # a list where a word may stand
             return match_text(pattern.text, member.source, found)
         return None
+    if takes_all(pattern) and member.kind == "list":
+        return match_text(pattern.items[0].text, member.text, found) if member.text else None
     if pattern.kind != member.kind or pattern.name != member.name or len(pattern.items) != len(member.items):
         return None
     missing = list(pattern.fields)
@@ -126,6 +147,15 @@ def match(pattern: Member, member: Member, found: Found) -> Found | None:
             return None
         found = inner
     return found
+
+
+def takes_all(pattern: Node) -> bool:
+    """Whether a list of a pattern stands for any number of keys: `["{key}"]`."""
+    return pattern.kind == "list" and [(one.text, one.is_quoted) for one in pattern.items] == [("{key}", True)]
+
+
+def _takes_all_inside(pattern: Node) -> bool:
+    return takes_all(pattern) or any(_takes_all_inside(group_of(one)) for one in pattern.members())
 
 
 def is_optional(member: Field) -> bool:

@@ -5,10 +5,13 @@ from collections.abc import Iterator
 from msgspec import Struct
 
 from ombix.core.errors import InputError, Place, did_you_mean
-from ombix.dialects.description import Description, FileForm
+from ombix.dialects.description import Description
+from ombix.dialects.file_description import FileForm
 from ombix.dialects.formats import Statement
-from ombix.dialects.formats.trees.nodes import Field, Found, Member, Node, TreeSyntax, group_of
+from ombix.dialects.formats.trees.nodes import Field, Found, Member, Node, TreeSyntax, fold_lists, group_of
 from ombix.dialects.formats.trees.patterns import Pattern, match, match_head, patterns
+
+_KINDS = {"map": "names with values", "list": "a list", "text": "a text"}
 
 
 class _Live(Struct, frozen=True):
@@ -28,10 +31,11 @@ def read(text: str, file: str, description: Description, syntax: TreeSyntax) -> 
     kinds = {pattern.kind for pattern in known}
     if kinds and top.kind not in kinds:
         raise InputError(
-            f"expected {'{' if 'map' in kinds else '['} at the start",
+            f"expected {_KINDS['map' if 'map' in kinds else 'list']}, not {_KINDS[top.kind]}",
             "Check that this is the file you mean.",
             Place(file, 1, 1),
         )
+    fold_lists(top)
     walk = _Walk(description, syntax, any(pattern.form.means == "inherit" for pattern in known))
     found = list(walk.members(top, [_Live(one, -1, {}) for one in known], set(), []))
     yield from _parents_first(found)
@@ -93,6 +97,7 @@ class _Walk(Struct):
             whole = self._written(member, around)
             return Statement(member.place, written, "include", found["file"], note=form.note, whole=whole)
         command = found.get("string") or found.get("command") or ""
+        assert form.means != "open"
         return Statement(
             member.place, written, form.means, found.get("key", ""), command, section, "string" in found, form.note,
             found.get("where", ""), found.get("title", ""), platform=found.get("platform", ""),

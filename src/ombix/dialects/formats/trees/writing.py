@@ -7,8 +7,8 @@ from msgspec import Struct
 from ombix.core.errors import InputError
 from ombix.dialects.description import Description
 from ombix.dialects.formats import Heading, Statement
-from ombix.dialects.formats.trees.nodes import Field, Found, Member, Node, TreeSyntax, group_of
-from ombix.dialects.formats.trees.patterns import VARIABLE, Pattern, is_optional, patterns, variables_in
+from ombix.dialects.formats.trees.nodes import PARTING, Field, Found, Member, Node, TreeSyntax, group_of
+from ombix.dialects.formats.trees.patterns import VARIABLE, Pattern, is_optional, patterns, takes_all, variables_in
 from ombix.dialects.formats.trees.reading import head_of
 
 
@@ -48,6 +48,8 @@ def _pattern_for(item: Statement, known: Iterable[Pattern], description: Descrip
             if form.section and form.section != (item.section or default):
                 continue
             values = _values(item)
+            if PARTING in item.key and not pattern.takes_all:
+                continue
             if any(values[name] and name not in pattern.variables for name in wanted):
                 continue
             return pattern
@@ -171,6 +173,8 @@ def _filled(member: Member, values: Found, child: Member | None) -> Member:
         assert isinstance(filled, Field)
         fields.append(filled)
     items: list[Node] = []
+    if takes_all(member):
+        return Node("list", items=[Node("text", text=one) for one in values["key"].split(PARTING)])
     for each in member.items:
         if each is not child:
             copy = _filled(each, values, child)

@@ -1,0 +1,1 @@
+"""Describes the editor in the tender: data only."""

@@ -1,0 +1,355 @@
+"""The shape of a sample that says one thing on each line, in blocks or without them."""
+
+import re
+from collections import Counter
+from collections.abc import Iterator, Sequence
+from itertools import takewhile
+
+from ombix.dialects.formats.lines import expression_of
+from ombix.drafting.line_blocks import (
+    SampleLine,
+    SampleLines,
+    blocks_of,
+    common_start,
+    headings_of,
+    in_blocks,
+)
+from ombix.drafting.shapes import (
+    Columns,
+    Shape,
+    ShapeForm,
+    ShownBinding,
+    columns_of,
+    commandness,
+    is_nothing,
+)
+from ombix.drafting.spellings import SpellingGuess, guess
+
+_COMMENTS = ("#", "//", ";", "--", '"', "!")
+_SIGNS = (" = ", "=", " : ", ": ", " -> ", " => ", "\t", " ")
+_OPENING, _CLOSING = "([{\"'`", ")]}\"'`;"
+_VERB = re.compile(r"[A-Za-z_][\w.-]*(?=[\s(])")
+_BETWEEN = re.compile(r"[^\w+^<>~-]*\s[a-z]+\s[^\w+^<>~-]*|[^\w+^<>~-]+")
+_NO_COMMAND = re.compile(r"[\"'`]?\b(null|none|nil|unbound|nothing|false)\b[\"'`]?\W*$", re.IGNORECASE)
+_WORDS = re.compile(r"[A-Za-z][\w .:/-]*")
+_TOP = "everywhere"
+"""The section of what stands in none."""
+
+
+def lines_shape(text: str, known: frozenset[str]) -> Shape | None:
+    """The form of a file with a statement on each line; None where no keys stand in it."""
+    raw = [_plain(line) for line in text.lstrip("\ufeff").splitlines() if line.strip()]
+    comment = _comment([line.strip() for line in raw])
+    said = [line for line in raw if not line.strip().startswith(comment)] or raw
+    lines = in_blocks(said)
+    found = _bindings(lines.said, known)
+    if found is None and lines.ends:
+        lines = SampleLines([SampleLine(line.strip()) for line in said], {})
+        found = _bindings(lines.said, known)
+    if found is None:
+        return None
+    forms, rows, others = found
+    blocks = blocks_of(lines, rows)
+    headed: dict[int, str] = {}
+    if not lines.ends and others:
+        blocks, headed, others = headings_of(lines.said, rows, others)
+    records, is_top = [], False
+    for line, record in rows:
+        section = record.section or next(
+            (blocks.section_of[one] for one in reversed(line.around) if blocks.section_of.get(one)), ""
+        ) or headed.get(id(line), "")  # fmt: skip
+        is_top = is_top or not section
+        records.append(ShownBinding(record.key, record.command, record.where, section))
+    sections = list(dict.fromkeys(one.section for one in records if one.section))
+    spelling = guess([one.key for one in records if not is_nothing(one.key)])
+    if spelling is None or not any(form.means == "bind" for form in forms):
+        return None
+    shape = Shape("lines", [*forms, *blocks.forms], records, spelling, comment, sections, others=others)
+    if sections and is_top:
+        shape.top = _TOP
+    shape.assigns = any(
+        re.search(r"\{(command|keys)\}.*\{key\}", form.pattern) for form in forms if form.means == "bind"
+    )
+    return shape
+
+
+def _plain(line: str) -> str:
+    """A line with one blank for several between its words, and none at its end."""
+    inner = line.strip()
+    return line[: len(line) - len(line.lstrip())] + re.sub(r" {2,}", " ", inner)
+
+
+def _comment(lines: Sequence[str]) -> str:
+    """What begins a comment: the sign with which the most lines begin, if it is not all of them."""
+    begun = Counter(sign for line in lines for sign in _COMMENTS if line.startswith(sign))
+    some = [sign for sign in begun if begun[sign] < 0.7 * len(lines)]
+    return max(some, key=lambda sign: (begun[sign], len(sign)), default="#")
+
+
+_Found = tuple[list[ShapeForm], list[tuple[SampleLine, ShownBinding]], list[str]]
+
+
+def _bindings(lines: Sequence[SampleLine], known: frozenset[str]) -> _Found | None:
+    """The forms of lines that bind keys or take them away, those lines with what they say, and the others."""
+    verbs = [match[0] if (match := _VERB.match(line.text)) else "" for line in lines]
+    counts = Counter(verbs)
+    used = [
+        word for word, count in counts.items() if word and count > 1 and guess([word] * 2) is None and word not in known
+    ]
+    if sum(counts[word] for word in used) < 0.6 * len(lines):
+        verbs = [""] * len(lines)
+    forms: list[ShapeForm] = []
+    rows: list[tuple[SampleLine, ShownBinding]] = []
+    left: dict[str, list[SampleLine]] = {}
+    for verb in dict.fromkeys(verbs):
+        group = [line for line, word in zip(lines, verbs, strict=True) if word == verb]
+        found = list(_forms_of(verb, group, known))
+        understood = {id(line) for _form, some in found for line, _record in some}
+        forms += [form for form, _some in found]
+        rows += [row for _form, some in found for row in some]
+        left[verb] = [line for line in group if id(line) not in understood]
+    spelling = guess([record.key for _line, record in rows])
+    others: list[str] = []
+    for verb, some in left.items():
+        removed = _removals(verb, some, forms, spelling) if spelling is not None and some else None
+        if removed is None:
+            others += [line.text for line in some]
+        else:
+            forms.append(removed[0])
+            rows += removed[1]
+    # What says the most comes first: a shorter form may fit the beginning of a longer one.
+    forms.sort(key=lambda form: -form.pattern.count("{"))
+    return (forms, rows, others) if any(form.means == "bind" for form in forms) else None
+
+
+def _removals(
+    verb: str, lines: Sequence[SampleLine], forms: Sequence[ShapeForm], spelling: SpellingGuess
+) -> tuple[ShapeForm, list[tuple[SampleLine, ShownBinding]]] | None:
+    """The form of lines that take keys away: like those that bind, with a word for no command, or with nothing but keys."""
+    rests = [line.text[len(verb) :] for line in lines]
+    found = next(
+        (
+            one
+            for form in forms
+            if form.means == "bind" and form.pattern.startswith(verb)
+            if (one := _without_command(form.pattern[len(verb) :], rests)) is not None
+        ),
+        None,
+    ) or (_only_keys(rests) if verb else None)
+    if found is None or not all(spelling.reads(key) for key in found[1]):
+        return None
+    pattern, keys = found
+    return ShapeForm(verb + pattern, "remove"), [
+        (line, ShownBinding(key, "")) for line, key in zip(lines, keys, strict=True)
+    ]  # fmt: skip
+
+
+def _forms_of(
+    verb: str, group: Sequence[SampleLine], known: frozenset[str]
+) -> Iterator[tuple[ShapeForm, list[tuple[SampleLine, ShownBinding]]]]:
+    """The forms of lines that begin with the same word, or with none."""
+    by_where: dict[str, list[tuple[SampleLine, str, str]]] = {}
+    for line in group:
+        rest = line.text[len(verb) :]
+        match = re.search(r"\s(when|if|while)\s+(?=\S)", rest)
+        word = match[1] if match is not None else ""
+        by_where.setdefault(word, []).append(
+            (line, rest[: match.start()], rest[match.end() :]) if match is not None else (line, rest, "")
+        )
+    known_forms: list[tuple[ShapeForm, _Numbered]] = []
+    for word, some in sorted(by_where.items(), key=lambda one: -len(one[1])):
+        rests = [rest for _line, rest, _where in some]
+        found_forms = list(_plain_forms(verb, rests, known))
+        if not found_forms:
+            found_forms = [
+                (form, also)
+                for form, records in known_forms
+                if form.means == "bind" and (also := list(_also(form, verb, [*enumerate(rests)], records)))
+            ][:1]
+        known_forms += found_forms
+        for form, found in found_forms:
+            tail = f" {word} {{where}}" if word else ""
+            yield ShapeForm(form.pattern + tail, form.means), [
+                (some[at][0], ShownBinding(one.key, one.command, some[at][2], one.section)) for at, one in found
+            ]  # fmt: skip
+
+
+_Numbered = list[tuple[int, ShownBinding]]
+
+
+def _plain_forms(verb: str, rests: list[str], known: frozenset[str]) -> Iterator[tuple[ShapeForm, _Numbered]]:
+    """The forms of what stands behind a word; what each says has the number of its line."""
+    rows = list(enumerate(rests))
+    binding = _line_form(verb, rows, known)
+    if binding is None:
+        some = [(at, rest) for at, rest in rows if not _NO_COMMAND.search(rest)]
+        binding = _line_form(verb, some, known) if len(some) < len(rows) else None
+    binding = binding or _most_alike(verb, rows, known)
+    if binding is not None:
+        yield from _without_nothing(*binding)
+
+
+def _without_nothing(form: ShapeForm, found: _Numbered) -> Iterator[tuple[ShapeForm, _Numbered]]:
+    """A form of bindings; those whose command stands for none take keys away."""
+    gone = [(at, one) for at, one in found if is_nothing(one.command)]
+    if gone and len(gone) < len(found):
+        word = gone[0][1].command
+        yield ShapeForm(form.pattern.replace("{command}", word).replace("{keys}", word), "remove"), [
+            (at, ShownBinding(one.key, "", section=one.section)) for at, one in gone
+        ]  # fmt: skip
+    if len(gone) < len(found):
+        yield form, [pair for pair in found if pair not in gone]
+
+
+def _line_form(verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str]) -> tuple[ShapeForm, _Numbered] | None:
+    """The form of lines that bind keys: columns, or two parts with a sign between them."""
+    if not rows:
+        return None
+    rests = [rest for _at, rest in rows]
+    parting = max(",;", key=lambda sign: sum(rest.endswith(sign) for rest in rests))
+    if sum(rest.endswith(parting) for rest in rests) > 0.5 * len(rests):
+        rests = [rest if rest.endswith(parting) else rest + parting for rest in rests]  # the last one may be without it
+    start = _run(rests, _OPENING)
+    end = _run([rest[::-1] for rest in rests], _CLOSING + ",")[::-1]
+    inner = [rest[len(start) : len(rest) - len(end)] for rest in rests]
+    best: tuple[float, str, list[ShownBinding]] | None = None
+    for value, pattern, records in (*_in_columns(inner, known), *_in_two(inner, end, known)):
+        if best is None or value > best[0]:
+            best = value, pattern, records
+    if best is None:
+        return None
+    numbers = [at for at, _rest in rows]
+    return ShapeForm(f"{verb}{start}{best[1]}{end}", "bind"), list(zip(numbers, best[2], strict=True))
+
+
+def _run(texts: Sequence[str], signs: str) -> str:
+    """The blanks and signs that all texts begin with."""
+    return "".join(takewhile(lambda char: char in signs or char.isspace(), common_start(texts)))
+
+
+def _in_columns(rests: Sequence[str], known: frozenset[str]) -> Iterator[tuple[float, str, list[ShownBinding]]]:
+    """The lines as rows of words, or of what stands between signs, with more than two columns."""
+    for sign in dict.fromkeys(["", *_candidates(rests)]):
+        table = [rest.split(sign) if sign else rest.split() for rest in rests]
+        width = len(table[0])
+        if len(rests) < 2 or width < 3 or any(len(row) != width for row in table):
+            continue
+        found = columns_of([""] * width, table, known)
+        if found is None or found.command is None:
+            continue
+        named = {found.key: "{key}", found.command: "{command}"}
+        if found.section is not None:
+            named[found.section] = "{section}"
+        if found.where is not None and sign:
+            named[found.where] = "{where}"
+        if found.title is not None and sign:
+            named[found.title] = "{title}"
+        if all(len({row[index] for row in table}) == 1 for index in range(width) if index not in named):
+            pattern = (sign or " ").join(named.get(index, word) for index, word in enumerate(table[0]))
+            yield 200.0 + len(table), pattern, [_record(row, found) for row in table]
+
+
+def _record(row: Sequence[str], found: Columns) -> ShownBinding:
+    def cell(index: int | None) -> str:
+        return row[index].strip() if index is not None else ""
+
+    return ShownBinding(cell(found.key), cell(found.command), cell(found.where), cell(found.section))
+
+
+def _in_two(rests: Sequence[str], end: str, known: frozenset[str]) -> Iterator[tuple[float, str, list[ShownBinding]]]:
+    """The lines as keys and commands with a sign between them, whichever comes first."""
+    for sign in dict.fromkeys([*_SIGNS, *_candidates(rests)]):
+        for is_first, is_key_first in ((True, True), (True, False), (False, True), (False, False)):
+            parts = [rest.partition(sign) if is_first else rest.rpartition(sign) for rest in rests]
+            if any(not middle or not one or not other for one, middle, other in parts):
+                break
+            keys = [(one if is_key_first else other).strip() for one, _sign, other in parts]
+            commands = [(other if is_key_first else one).strip() for one, _sign, other in parts]
+            quotes = [_quote(column) for column in (keys, commands)]
+            keys, commands = ([text.strip(mark) if mark else text for text in column]
+                              for column, mark in zip((keys, commands), quotes, strict=True))  # fmt: skip
+            spelt = guess(keys)
+            value = _value(commands, known)
+            if spelt is None or value < 0.6:
+                continue
+            parted = sum(" " in one for one in commands)
+            has_blanks = parted > 0
+            is_shut = bool(quotes[1]) or sign[-1:] in "\"'`\t" or (end[:1] in "\"'`" and bool(end))
+            if 0 < parted < 0.5 * len(commands) and not is_shut:
+                continue  # some of the lines say more
+            command = "{keys}" if has_blanks and not is_shut and is_key_first else "{command}"
+            key, command = (f"{mark}{part}{mark}" for mark, part in zip(quotes, ("{key}", command), strict=True))
+            pattern = f"{key}{sign}{command}" if is_key_first else f"{command}{sign}{key}"
+            records = [ShownBinding(*pair) for pair in zip(keys, commands, strict=True)]
+            yield 100 * value + len(spelt.chords) + len(sign) / 100, pattern, records
+
+
+def _candidates(rests: Sequence[str]) -> list[str]:
+    """Signs that stand in all lines."""
+    found = dict.fromkeys(one for rest in rests[:3] for one in _BETWEEN.findall(rest))
+    return [one for one in found if all(one in rest for rest in rests) and one not in ('"', "'")]
+
+
+def _quote(column: Sequence[str]) -> str:
+    """The sign in which all texts of a column stand; nothing where they stand in none."""
+    is_in = (mark for mark in "\"'`" if all(len(one) > 2 and one[0] == one[-1] == mark for one in column))
+    return next(is_in, "")
+
+
+def _value(commands: Sequence[str], known: frozenset[str]) -> float:
+    """How much these are commands; words with blanks between them are such, too, where they are all different."""
+    value = commandness(commands, known)
+    named = [one for one in commands if _WORDS.fullmatch(one)]
+    if not known and value < 0.6 and len(named) > 0.9 * len(commands) and len(set(named)) > 0.6 * len(commands) > 1:
+        return 0.6
+    return value
+
+
+def _most_alike(
+    verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str]
+) -> tuple[ShapeForm, _Numbered] | None:
+    """The form of most of the lines, where some are something else: those that have the same signs in them."""
+    by_signs: dict[tuple[str, ...], list[tuple[int, str]]] = {}
+    for at, rest in rows:
+        signs = tuple(one.strip() or " " for one in re.findall(r"[^\w+^<>~,.-]+", rest))
+        by_signs.setdefault(signs, []).append((at, rest))
+    for some in sorted(by_signs.values(), key=len, reverse=True):
+        if len(some) > 1 and (found := _line_form(verb, some, known)) is not None:
+            form, records = found
+            return form, [*records, *_also(form, verb, [row for row in rows if row not in some], records)]
+    return None
+
+
+def _also(
+    form: ShapeForm, verb: str, rows: Sequence[tuple[int, str]], records: _Numbered
+) -> Iterator[tuple[int, ShownBinding]]:
+    """What other lines say that are of a form as well."""
+    expression, spelling = expression_of(form.pattern, ""), guess([one.key for _at, one in records])
+    for at, rest in rows:
+        match = expression.fullmatch(verb + rest)
+        if match is not None and spelling is not None and spelling.reads(match["key"]):
+            parts = match.groupdict()
+            command = parts.get("command") or parts.get("keys") or ""
+            yield at, ShownBinding(match["key"], command, parts.get("where") or "", parts.get("section") or "")
+
+
+def _without_command(pattern: str, rests: Sequence[str]) -> tuple[str, list[str]] | None:
+    """The form and the keys of texts that are as a form of bindings up to the keys, and then say that these have no command."""
+    before, _, after = pattern.partition("{key}")
+    if "{" in before or not after or not all(rest.startswith(before) and _NO_COMMAND.search(rest) for rest in rests):
+        return None
+    stops = [rest.find(after[0], len(before) + 1) for rest in rests]
+    tails = {rest[stop:].rstrip(",;") for rest, stop in zip(rests, stops, strict=True)}
+    if min(stops) < 0 or len(tails) > 1:
+        return None
+    keys = [rest[len(before) : stop].strip() for rest, stop in zip(rests, stops, strict=True)]
+    return f"{before}{{key}}{max((rest[stop:] for rest, stop in zip(rests, stops, strict=True)), key=len)}", keys
+
+
+def _only_keys(rests: Sequence[str]) -> tuple[str, list[str]] | None:
+    """The form and the keys of texts in which there is nothing else."""
+    start, end = _run(rests, _OPENING), _run([rest[::-1] for rest in rests], _CLOSING)[::-1]
+    if not end.strip():  # a sign at the beginning is part of the keys
+        start, end = _run(rests, " \t"), ""
+    keys = [rest[len(start) : len(rest) - len(end)].strip() for rest in rests]
+    return (f"{start}{{key}}{end}", keys) if all(keys) else None
