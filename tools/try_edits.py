@@ -89,6 +89,8 @@ class Hand:
             ]
         if chance.random() < 0.2:
             yield ["[[accept]]", 'rule = "habit"', 'why = "so"', "[[accept]]", 'rule = "slip"', 'why = "x"']
+        if chance.random() < 0.1:
+            yield ["[[ accept ]]", 'rule = "covered"', 'why = "elsewhere"']
 
     def _entry(self, verb: str) -> str:
         chance = self._chance

@@ -26,7 +26,7 @@ from ombix.proving.conforming import (
 )
 from ombix.proving.probes import MARKER
 from ombix.proving.sandbox import best_sandbox
-from tests.helpers import EXAMPLES, SECTIONS, dialect, shipped
+from tests.helpers import EXAMPLES, SECTIONS, dialect, seed, shipped
 
 FOLDER = Path(__file__).parent / "cases"
 LATER = (
@@ -67,12 +67,11 @@ def test_the_programs_do_what_the_editor_did(editor: str, section: str) -> None:
 @pytest.mark.parametrize(("editor", "section"), LATER_MARKED)
 def test_fresh_cases_are_pressed(editor: str, section: str) -> None:
     known = commands(editor, section)
-    seed = random.SystemRandom().randrange(10**9)
-    some = [one for one in cases(known, 5000, seed, alone=True) if expected(one, known).is_sure]
-    some = random.Random(seed).sample(some, 50)
+    some = [one for one in cases(known, 5000, seed(), alone=True) if expected(one, known).is_sure]
+    some = random.Random(seed()).sample(some, 50)
     found = run_many(some, known, best_sandbox(), 4)
     wrong = [one for one in found if one is not None]
-    assert not wrong, (seed, wrong)
+    assert not wrong, (seed(), wrong)
 
 
 def example_cases(known: Commands) -> Iterator[tuple[Case, bool]]:
@@ -103,19 +102,19 @@ def test_examples_of_actions_are_pressed(editor: str, section: str) -> None:
     assert sum(some.values()) >= 2
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "line",
     ["set cutfromcursor", "set smarthome", "set afterends", "set autoindent", "set tabsize 3", "set tabstospaces"],
 )
 def test_settings_in_a_file_are_what_the_editor_does(line: str) -> None:
     known = commands("nano", "main", line)
-    seed = random.SystemRandom().randrange(10**9)
-    some = [one for one in cases(known, 2000, seed, alone=True) if expected(one, known).is_sure]
+    some = [one for one in cases(known, 2000, seed(), alone=True) if expected(one, known).is_sure]
     telling = [one for one in some if expected(one, known) != expected(one, commands("nano", "main"))]
-    some = random.Random(seed).sample(some, 15) + telling[:10]
+    some = random.Random(seed()).sample(some, 15) + telling[:10]
     assert telling
     wrong = [one for one in run_many(some, known, best_sandbox(), 4) if one is not None]
-    assert not wrong, (seed, wrong)
+    assert not wrong, (seed(), wrong)
 
 
 def test_a_wrong_program_is_found_by_the_recorded_cases() -> None:

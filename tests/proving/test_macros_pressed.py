@@ -14,6 +14,7 @@ WITH_MACROS = {"dte": 10, "ex": 10, "joe": 10, "kakoune": 10, "nano": 10}
 """Editors whose keys can run several commands and type, and how many macros at the least are carried to each."""
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("editor", WITH_MACROS)
 def test_macros_are_what_was_said_of_them(editor: str) -> None:
     found = try_macros.tried(editor, EACH, f"{editor} 2")

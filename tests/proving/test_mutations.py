@@ -61,6 +61,7 @@ def is_told_apart(one: str, other: str) -> bool:
     )
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", REAL)
 def test_a_wrong_action_in_a_row_of_the_command_table_is_found(name: str) -> None:
     chance = random.Random(name)

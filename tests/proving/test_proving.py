@@ -31,7 +31,7 @@ from ombix.session.applying import ApplyWishes
 from ombix.session.proving import press_all
 from ombix.session.session import Session
 from ombix.store import keymap_reading
-from tests.helpers import REAL, WITH_EFFECT, around, dialect, shipped, told
+from tests.helpers import REAL, WITH_EFFECT, around, dialect, seed, shipped, told
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
@@ -68,9 +68,10 @@ PAIRS = [
 ]  # fmt: skip
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("source", "target"), PAIRS)
 def test_ported_defaults_do_at_a_dozen_places_what_their_verdicts_say(source: str, target: str, tmp_path: Path) -> None:
-    """A few keys of each pair, others in each run; all of them: tools/try_pairs.py."""
+    """A few keys of each pair, others with each seed; all of them: tools/try_pairs.py."""
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
     (made,) = session.make_ports(target, source=source, accept_loss=True)
     actions = CATALOGUE.actions
@@ -78,13 +79,12 @@ def test_ported_defaults_do_at_a_dozen_places_what_their_verdicts_say(source: st
         entry for entry in made.file.entries
         if entry.trigger and isinstance(entry.source.outcome, Do) and actions[entry.source.outcome.action].effect
     ]  # fmt: skip
-    seed = random.SystemRandom().randrange(10**9)
-    few = random.Random(seed).sample(about_text, min(6, len(about_text)))
+    few = random.Random(seed()).sample(about_text, min(6, len(about_text)))
     some = made._replace(file=replace(made.file, entries=tuple(few)))
     proved = press_all(some, made.file.text, "port", False, lambda count: lambda: None)
     # What is done to a text; whether keys reach their command is tried in test_reaching.
     assert [(one.proof, one.entry.how) for one in proved if one.proof.result == "differs" and one.proof.probes] == [], (
-        seed
+        seed()
     )
     assert not [one.proof for one in proved if "stopped at its start" in one.proof.reason]
     assert about_text
@@ -277,6 +277,7 @@ FILES = {
 """Files of the real editors with a setting or an odd construct each, and what they are called."""
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("source", REAL)
 def test_keys_are_pressed_in_the_source_as_well(source: str, tmp_path: Path) -> None:
     name, text = FILES[source]

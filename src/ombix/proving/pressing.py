@@ -11,7 +11,7 @@ from ombix.core.actions import Catalogue
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Row, Table
 from ombix.core.errors import OutsideError
-from ombix.core.keymap import Binding, Layer, LayerName
+from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger
 from ombix.core.layouts import KeyboardSetup
 from ombix.core.outcomes import Do, Insert, Nothing, Play, Step
@@ -19,12 +19,12 @@ from ombix.core.terminals import Terminal
 from ombix.dialects.description import Mode, Program
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import settings_of
-from ombix.dialects.writing import write_file
 from ombix.effects.buffer import Settings
 from ombix.proving.driver import Desk, Runs, complaint
 from ombix.proving.expecting import Expectation
 from ombix.proving.probes import MARKER, Probe, has_effect, probes_for, probes_for_steps
-from ombix.proving.reaching import Reacher
+from ombix.proving.reaching import PressedFiles, Reacher
+from ombix.proving.references import Bindings, plain_file
 from ombix.proving.running import Pressed, Start, placed
 from ombix.proving.sandbox import Sandbox, best_sandbox
 from ombix.stage.effects import program_of
@@ -32,8 +32,6 @@ from ombix.stage.effects import program_of
 Result = Literal["agrees", "differs", "not checked"]
 MOST_SECONDS = 900.0
 """For all keys of a proof; what comes after is not checked."""
-_PLAIN = LayerName("plain", "plain")
-"""A layer with nothing in it: of a file of the editor's that changes nothing."""
 _WORKERS = 8
 """Editors at once: mostly they wait for each other's files and the clock, so more than the cores of a small machine."""
 
@@ -134,12 +132,12 @@ def check_start(bench: Bench) -> None:
         raise OutsideError(f"{bench.dialect.description.title} does not take the file: {said}", "Nothing was pressed.")
 
 
-def reacher(bench: Bench) -> Reacher:
-    """What presses keys that do more than change a text."""
+def reacher(bench: Bench, ported: Callable[[Bindings], str] | None = None) -> Reacher:
+    """What presses keys that do more than change a text; `ported` gives the file with more bindings in it."""
     prover = _prover(bench)
-    ported = Start(prover.config_name, prover.config, "", beside=prover.beside)
-    plain = Start(prover.config_name, write_file(bench.dialect, Layer(_PLAIN), bench.space, bench.catalogue), "")
-    return Reacher(prover.program, prover.mode, ported, plain, prover.runs.desk, prover.settings.tab_width)
+    files = PressedFiles(ported or (lambda _more: bench.config), lambda more: plain_file(bench.dialect, more))
+    start = Start(prover.config_name, prover.config, "", beside=prover.beside)
+    return Reacher(prover.program, prover.mode, files, start, prover.runs.desk, prover.settings.tab_width)
 
 
 def _prover(bench: Bench) -> "_Prover":

@@ -1,7 +1,6 @@
 """Whether a ported key reaches its command where that does not only change a text: what follows the key is compared with what
 follows when the same command is started in the way that the editor offers by itself."""
 
-import contextlib
 import os
 import tempfile
 import threading
@@ -12,18 +11,13 @@ from typing import NamedTuple
 
 from msgspec.structs import replace
 
-from ombix.core.actions import Catalogue
-from ombix.core.conditions import NEVER
-from ombix.core.errors import InputError, OmbixError, OutsideError
-from ombix.core.keymap import Binding, Layer, LayerName
-from ombix.core.keys import write
-from ombix.core.outcomes import Nothing
-from ombix.core.terminals import Terminal
+from ombix.core.errors import OmbixError, OutsideError
 from ombix.dialects.description import Mode, Program
-from ombix.dialects.dialect import Dialect
-from ombix.dialects.writing import write_file
 from ombix.proving.driver import Desk, opened
-from ombix.proving.running import EditorRun, Picture, Start, placed
+from ombix.proving.preparing import First, PreparedSide
+from ombix.proving.references import Bindings, Reference
+from ombix.proving.running import TILES_IN_A_ROW, EditorRun, Picture, Start, placed
+from ombix.proving.same_pictures import differing, is_nearly, is_row_with_other_keys, is_window_with_other_keys
 
 _LINES = 60
 _LONG = "".join(f"line {number} of (some) text, and more\n" for number in range(1, _LINES + 1))
@@ -31,22 +25,11 @@ SETTLE_SECONDS = 1.2
 """So long is waited at the most until what is to be seen no longer changes."""
 _STEP_SECONDS, _PATIENT_SECONDS, _PATIENT_ROUNDS = 0.1, 0.5, 2
 _SLOWEST = 4.0
-_PAGE, _NEARLY = 300, 0.75
-"""So many new characters are a page, and such a share of them has to be the same."""
-_WITHOUT = LayerName("without", "without")
+_NOT_THE_SAME = 0.03
+"""Of what two editors show, such a share may differ where the same was done in both."""
+_NONE: set[int] = set()
 _FOLLOWING = "zz"
 """Typed behind a key after which nothing can be seen: what it does may show then."""
-
-
-class Reference(NamedTuple):
-    """A way that an editor offers by itself to start a command: the keys, and that in words; and of an editor whose file can take
-    its keys away, a file in which these run nothing."""
-
-    keys: tuple[bytes, ...]
-    said: str
-    without: str = ""
-    may_end: bool = False
-    """Whether the same keys, where a file binds them, may end on their way, and these do not."""
 
 
 class Reach(NamedTuple):
@@ -57,23 +40,34 @@ class Reach(NamedTuple):
 
 
 class Wanted(NamedTuple):
-    """The keys of a ported binding, as they are sent, and the way to start its command."""
+    """The keys of a ported binding, as they are sent, the way to start its command, what may come first, and what is done
+    instead, without what was ported, where the command cannot be run."""
 
     keys: bytes
     reference: Reference
+    ways: tuple[First, ...] = ()
+    unbound: tuple[bytes, ...] = ()
+
+
+class PressedFiles(NamedTuple):
+    """The editor's file with what was ported, and without it, with some more bindings in each."""
+
+    ported: Callable[[Bindings], str]
+    plain: Callable[[Bindings], str]
 
 
 class _Situation(NamedTuple):
-    """A text, a place in it (from 0), and whether something is typed there before."""
+    """A text, a place in it (from 0), whether something is typed there before, and what comes before and behind the keys."""
 
     text: str
     cursor: int
     is_changed: bool
+    first: First = First()
 
 
 _SITUATIONS = (
     _Situation(_LONG, _LONG.index("line 30 of (") + 12, False),
-    _Situation("one two\nthree (four)\nfive\n", 3, True),
+    _Situation("one two\nthree\t(four)  \nfive\n", 3, True),
 )
 
 
@@ -89,63 +83,15 @@ class _Followed(NamedTuple):
     files: tuple[str, ...]
 
 
-def reference(dialect: Dialect, terminal: Terminal, section: str, written: str) -> Reference | None:
-    """How the editor starts a command by itself in a section: by a default key, or where there is none, by its command line.
-    None where it offers nothing of the kind."""
-    description, space = dialect.description, dialect.space
-    states = space.states(description.sections[section])
-    for binding in dialect.default_layer.bindings:
-        sent = terminal.send(binding.trigger)
-        is_here = space.both(space.parse(binding.where, binding.scope), states) != NEVER
-        if binding.written == written and is_here and isinstance(sent, bytes) and sent:
-            return Reference((sent,), f"its default key {write(binding.trigger)}", _file_without(dialect, binding))
-    program = description.program
-    row = dialect.vocabulary.row_of(dialect.vocabulary.called(written)[0], section)
-    if row is not None and row.next == "character":
-        return None  # what it asks for looks otherwise where it is asked for by another way
-    if description.commands.keys:
-        sent, may_end = _as_keys(dialect, terminal, written), _may_end(dialect, section, written)
-        return Reference((sent,), f"its own keys {written}", may_end=may_end) if sent else None
-    if program is not None and program.command_line:
-        typed = tuple(one.replace("{command}", written).encode() for one in program.command_line)
-        return Reference(typed, "its command line")
-    return None
-
-
-def _may_end(dialect: Dialect, section: str, written: str) -> bool:
-    """Whether keys in a row end with the first that cannot do its work where the file binds them, which they do not where they
-    are pressed one by one."""
-    row = dialect.description.effects.get(section)
-    parts = dialect.vocabulary.parts(written, section, may_leave=True)
-    return row is not None and row.ends and parts is not None and len(parts) > 1
-
-
-def _file_without(dialect: Dialect, binding: Binding) -> str:
-    """A file in which a default binding's command has not this key; empty where the editor's file gives no command its keys."""
-    if not dialect.description.file.assigns:
-        return ""
-    gone = Binding(binding.trigger, Nothing(), binding.place, _WITHOUT, binding.where)
-    try:
-        return write_file(dialect, Layer(_WITHOUT, [gone]), dialect.space, Catalogue({}, {}), headings=False)
-    except InputError:
-        return ""
-
-
-def _as_keys(dialect: Dialect, terminal: Terminal, written: str) -> bytes:
-    if dialect.description.keys.bytes is not None:
-        return written.encode()
-    with contextlib.suppress(OmbixError):
-        sent = terminal.send(dialect.spelling.read_row(written))
-        return sent if isinstance(sent, bytes) else b""
-    return b""
-
-
 class Reacher:
     """Presses ported keys in an editor with the ported file, and their references in one without it."""
 
-    def __init__(self, program: Program, mode: Mode, ported: Start, plain: Start, desk: Desk, tab_width: int) -> None:
+    def __init__(
+        self, program: Program, mode: Mode, files: PressedFiles, start: Start, desk: Desk, tab_width: int
+    ) -> None:
         self._program, self._mode, self._desk = program, mode, desk
-        self._ported, self._plain, self._tab_width = ported, plain, tab_width
+        self._files, self._start, self._tab_width = files, start, tab_width
+        self._columns = TILES_IN_A_ROW if program.caret_blinks else 0
         self._stop = threading.Event()
         self._own = threading.local()
 
@@ -173,13 +119,16 @@ class Reacher:
     def _press(self, wanted: Wanted) -> Reach:
         """In one situation after the other, until something tells; what differs is pressed again before it is believed."""
         said = wanted.reference.said
-        for situation in _SITUATIONS:
+        prepared = [_SITUATIONS[0 if first.is_long else -1]._replace(first=first) for first in wanted.ways]
+        tries = [(situation, 0.0) for situation in (*_SITUATIONS, *prepared)]
+        tries += [(situation, _PATIENT_SECONDS) for situation in _SITUATIONS]  # what is said late
+        for situation, stillness in tries:
             try:
-                own, other = self._both(situation, wanted)
+                own, other = self._both(situation, wanted, stillness)
                 found: bool | str | None = self._compared(situation, wanted, own, other)
                 if found is False:
                     found = self._again(situation, wanted, own, other)
-            except OutsideError as error:
+            except OmbixError as error:  # the editor does not start, or its file cannot have what comes first as well
                 return Reach(None, error.what)
             if found is False and wanted.reference.may_end:
                 found = f"behind {said} pressed one by one all is done, and in a row it ends with what cannot be done"
@@ -193,8 +142,21 @@ class Reacher:
 
     def _both(self, situation: _Situation, wanted: Wanted, stillness: float = 0.0) -> tuple[_Followed, _Followed]:
         """What follows the ported keys, and what follows those of the reference."""
-        other = self._follow(self._plain, situation, wanted.reference.keys, stillness)
-        return self._follow(self._ported, situation, (wanted.keys,), stillness), other
+        own = self._follow(self._with(self._files.ported, situation.first.ported), situation, (wanted.keys,), stillness)
+        return own, self._plain(situation, wanted.reference.keys, wanted.reference.bindings, stillness)
+
+    def _plain(
+        self, situation: _Situation, keys: tuple[bytes, ...], bindings: Bindings = (), stillness: float = 0.0
+    ) -> _Followed:  # fmt: skip
+        """What follows keys without what was ported."""
+        side = situation.first.plain
+        start = self._with(self._files.plain, side._replace(bindings=(*bindings, *side.bindings)))
+        return self._follow(start, situation, keys, stillness, is_ported=False)
+
+    def _with(self, file: Callable[[Bindings], str], side: PreparedSide) -> Start:
+        """The start with a file that has the bindings of a side in it; what stands beside it is that of the ported one."""
+        is_ported = file is self._files.ported
+        return replace(self._start, config=file(side.bindings), beside=self._start.beside if is_ported else ("", ""))
 
     def _again(self, situation: _Situation, wanted: Wanted, own: _Followed, other: _Followed) -> bool | str | None:
         """Pressed more patiently, against each other and against the times before: a difference is one only where what follows
@@ -221,18 +183,45 @@ class Reacher:
         self, situation: _Situation, wanted: Wanted, own: _Followed, other: _Followed
     ) -> bool | None:  # fmt: skip
         """Whether the same follows in a situation; None where nothing tells."""
-        masked = {at for at, pair in enumerate(zip(own.before, other.before, strict=False)) if pair[0] != pair[1]}
-        if _left(other.before, masked) != _left(other.after, masked) or other.ended or other.files:
+        alike = self._alike
+        masked = differing(own.before, other.before)
+        if situation.first != First() and len(masked) > len(other.before) * _NOT_THE_SAME:
+            return None  # what came first is not the same in both
+        nothing = self._without(situation)
+        unlike = masked | differing(nothing.before, other.before)
+        wrote = (other.files, other.saved) != (nothing.files, nothing.saved)
+        # What changes by itself, like what comes late of what came first, tells nothing.
+        is_seen = not alike(other.before, other.after, masked) and not alike(other.after, nothing.after, unlike)
+        if is_seen or other.ended or wrote:
             same = (own.ended, own.saved, own.files) == (other.ended, other.saved, other.files)
-            if same and (own.ended or _is_same(own.after, other.after, other.before, masked)):
+            if same and (
+                own.ended or alike(own.after, other.after, masked)
+                or is_nearly(own, other, masked)
+                or (is_window_with_other_keys if self._program.window else is_row_with_other_keys)(own, other, masked)
+            ):  # fmt: skip
                 return True
             return None if self._is_not_by_command(situation, wanted, other, masked) else False
-        nothing = self._without(situation)
-        masked |= {at for at, pair in enumerate(zip(nothing.before, other.before, strict=False)) if pair[0] != pair[1]}
-        if _left(other.later, masked) == _left(nothing.later, masked):
-            # Nothing tells; but where the ported key shows something, it is another command.
-            return None if _left(own.later, masked) == _left(nothing.later, masked) and not own.ended else False
-        return _left(own.later, masked) == _left(other.later, masked) and not own.ended
+        masked = unlike
+        # The same keys that show nothing at once on either side: what comes of them later comes in its own time.
+        is_late = (wanted.keys,) == wanted.reference.keys and alike(own.before, own.after) and not own.ended
+        if alike(other.later, nothing.later, masked):
+            # Nothing tells; but where the ported key shows something, it is another command, if it is not only what comes of
+            # keys to which nothing is bound, where the command cannot be run.
+            is_same = not own.ended and any(alike(own.later, one, masked) for one in (nothing.later, other.later))
+            return None if is_same or is_late or self._is_unbound(situation, wanted, own, masked) else False
+        if alike(own.later, other.later, masked):
+            return not own.ended
+        return None if is_late else False
+
+    def _alike(self, one: Picture, other: Picture, masked: set[int] = _NONE) -> bool:
+        """Whether two pictures are the same, but for what is masked, and a caret that blinks."""
+        if one == other:
+            return True
+        left = differing(one, other) - masked
+        if len(one) != len(other) or not left or not self._columns:
+            return len(one) == len(other) and not left
+        rows, columns = ({place // self._columns for place in left}, {place % self._columns for place in left})
+        return max(rows) - min(rows) <= 1 and max(columns) - min(columns) <= 1 and max(left) < len(one) - 1
 
     def _is_not_by_command(
         self, situation: _Situation, wanted: Wanted, other: _Followed, masked: set[int]
@@ -241,19 +230,28 @@ class Reacher:
         the keys did something else."""
         if not wanted.reference.without:
             return False
-        start = replace(self._plain, config=wanted.reference.without)
-        alone = self._follow(start, situation, wanted.reference.keys)
-        return _left(alone.after, masked) == _left(other.after, masked)
+        alone = self._plain(situation, wanted.reference.keys, wanted.reference.without)
+        return self._alike(alone.after, other.after, masked)
+
+    def _is_unbound(self, situation: _Situation, wanted: Wanted, own: _Followed, masked: set[int]) -> bool:
+        """Whether what followed is what is done instead where the command cannot be run."""
+        return not own.ended and any(
+            self._alike(alone.after, own.after, hidden) and self._alike(alone.later, own.later, hidden)
+            for keys in wanted.unbound
+            if (alone := self._plain(situation, (keys,), stillness=_PATIENT_SECONDS))
+            for hidden in (masked | differing(alone.before, own.before),)
+        )
 
     def _without(self, situation: _Situation) -> _Followed:
         """What is to be seen where no key is pressed; found once by each worker."""
-        known: dict[_Situation, _Followed] = self._own.__dict__.setdefault("known", {})
-        if situation not in known:
-            known[situation] = self._follow(self._plain, situation, ())
-        return known[situation]
+        known: dict[tuple[object, ...], _Followed] = self._own.__dict__.setdefault("known", {})
+        named = (situation.text, situation.first.plain.before, situation.first.plain.behind)
+        if named not in known:
+            known[named] = self._plain(situation, ())
+        return known[named]
 
     def _follow(
-        self, start: Start, situation: _Situation, keys: tuple[bytes, ...], stillness: float = 0.0
+        self, start: Start, situation: _Situation, keys: tuple[bytes, ...], stillness: float, is_ported: bool = True
     ) -> _Followed:  # fmt: skip
         """Press keys in an editor that is started for them, and look when nothing has changed for some seconds. Raises
         OutsideError where it does not start."""
@@ -268,15 +266,22 @@ class Reacher:
                 one.run.send(key)
             if situation.is_changed:
                 one.run.send(self._mode.typing.replace("{text}", "q").encode())
+            side = situation.first.ported if is_ported else situation.first.plain
+            for key in side.before:
+                one.run.send(key)
+                if self._program.window:
+                    self._settled(one.run, stillness)  # a question has to be there before it is answered
             there = {path.name for path in one.home.folder.iterdir()}
-            before = _settled(one.run, stillness)
+            before = self._settled(one.run, stillness)
             for key in keys:
                 one.run.send(key)
-            after = _settled(one.run, stillness)
+            after = self._settled(one.run, stillness)
             ended = one.run.ended
+            for key in side.behind:
+                one.run.send(key)
             if not ended:
                 one.run.send(_FOLLOWING.encode() if not self._program.window else " ".join(_FOLLOWING).encode())
-            later = _settled(one.run, stillness)
+            later = self._settled(one.run, stillness)
             saved = one.file.read_text("utf-8", "replace") if one.file.exists() else ""
             files = sorted(
                 path.name for path in one.home.folder.iterdir()
@@ -284,27 +289,20 @@ class Reacher:
             )  # fmt: skip
             return _Followed(before, after, later, ended, saved, tuple(files))
 
-
-def _is_same(one: Picture, other: Picture, before: Picture, masked: set[int]) -> bool:
-    """Whether two pictures are the same; of one that is new for the most part, like a page of help that has keys in it, whether
-    nearly all that is written there is."""
-    own, wanted, first = _left(one, masked), _left(other, masked), _left(before, masked)
-    if own == wanted:
-        return True
-    new = [
-        (mine, theirs) for mine, theirs, old in zip(own, wanted, first, strict=False)
-        if theirs != old and _is_written(mine, theirs)
-    ]  # fmt: skip
-    return len(new) > _PAGE and sum(mine == theirs for mine, theirs in new) > _NEARLY * len(new)
-
-
-def _is_written(*cells: object) -> bool:
-    """Whether one of the cells of a terminal has a character in it."""
-    return any(isinstance(cell, tuple) and isinstance(cell[0], str) and cell[0].strip() for cell in cells)
-
-
-def _left(picture: Picture, masked: set[int]) -> list[object]:
-    return [one for at, one in enumerate(picture) if at not in masked]
+    def _settled(self, run: EditorRun, stillness: float) -> Picture:
+        """What is to be seen once that no longer changes, for a step or for some seconds; longer on a busy machine."""
+        slowness = _slowness()
+        stillness *= slowness
+        found, unchanged = run.picture(), 0.0
+        for _ in range(int((SETTLE_SECONDS * slowness + 2 * stillness) / _STEP_SECONDS)):
+            run.wait(_STEP_SECONDS)
+            now = run.picture()
+            is_still = self._alike(now, found)
+            unchanged = unchanged + _STEP_SECONDS if is_still else 0.0
+            if is_still and unchanged >= stillness:
+                return now
+            found = now
+        return found
 
 
 def _slowness() -> float:
@@ -313,18 +311,3 @@ def _slowness() -> float:
         return min(max(os.getloadavg()[0] / (os.cpu_count() or 1), 1.0), _SLOWEST)
     except OSError:
         return 1.0
-
-
-def _settled(run: EditorRun, stillness: float) -> Picture:
-    """What is to be seen once that no longer changes, for a step or for some seconds; longer on a busy machine."""
-    slowness = _slowness()
-    stillness *= slowness
-    found, unchanged = run.picture(), 0.0
-    for _ in range(int((SETTLE_SECONDS * slowness + 2 * stillness) / _STEP_SECONDS)):
-        run.wait(_STEP_SECONDS)
-        now = run.picture()
-        unchanged = unchanged + _STEP_SECONDS if now == found else 0.0
-        if now == found and unchanged >= stillness:
-            return now
-        found = now
-    return found

@@ -15,6 +15,8 @@ from ombix.effects.places import cells, line_start
 from ombix.proving.sandbox import find_program
 
 START_SECONDS = 20.0
+TILES_IN_A_ROW = 50
+"""Of the picture of a window."""
 Picture = tuple[object, ...]
 """What an editor shows, in pieces that can be compared one by one: cells of a terminal, or tiles of a window."""
 

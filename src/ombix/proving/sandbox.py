@@ -25,11 +25,12 @@ _MORE = "{more}"
 
 
 class Sandbox(NamedTuple):
-    """How a program is shut in: what is put before its command, where `{home}` is the folder that is its own; and that
-    in words."""
+    """How a program is shut in: what is put before its command, where `{home}` is the folder that is its own; that in words;
+    and whether it can write nowhere else."""
 
     words: tuple[str, ...]
     title: str
+    shuts_files: bool = False
 
     def around(self, command: Sequence[str], home: Path) -> list[str]:
         """The command, shut in."""
@@ -96,7 +97,9 @@ def sandbox_of(way: Way) -> Sandbox | None:
     program, limits = find_program(way.words[0]), _limits()
     if program is None:
         return None
-    found = Sandbox((program, *way.words[1:], *limits), f"{way.title}{', with limits' if limits else ''}")
+    found = Sandbox(
+        (program, *way.words[1:], *limits), f"{way.title}{', with limits' if limits else ''}", way.shuts_files
+    )
     return found if _holds(found, way.shuts_files) else None
 
 

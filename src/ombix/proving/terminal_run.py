@@ -5,6 +5,7 @@ import os
 import signal
 import threading
 import time
+from typing import Any
 
 from ombix.dialects.description import Program
 from ombix.proving.running import START_SECONDS, Home, Picture, Start
@@ -17,12 +18,27 @@ _FORKING = threading.Lock()
 """Held while a process is forked: not all that is open bears two forks at once."""
 
 
+def new_screen() -> Any:
+    """A screen of the terminal (``pyte.Screen``), which passes over what it would take for its own and fail at: ``CSI ? … r``,
+    by which a terminal of the xterm kind takes modes back that were saved."""
+    import pyte
+
+    screen: Any = pyte.Screen(_COLUMNS, _ROWS)
+    take = screen.set_margins
+
+    def set_margins(*margins: int, private: bool = False) -> None:
+        if not private:
+            take(*margins)
+
+    screen.set_margins = set_margins
+    return screen
+
+
 class TerminalRun:
     """An editor in a terminal of 80 columns and 24 rows."""
 
     def __init__(self, program: Program, home: Home, start: Start, sandbox: Sandbox, stop: threading.Event) -> None:
         import pexpect
-        import pyte
 
         command = sandbox.around(home.filled(program.command, start, 1), home.folder)
         self._program = program
@@ -35,7 +51,7 @@ class TerminalRun:
         # It is killed at its end, with nothing to wait for.
         self._child.delayafterclose = self._child.delayafterterminate = self._child.ptyproc.delayafterclose = 0.0
         self._child.ptyproc.delayafterterminate = 0.001
-        self._screen = pyte.Screen(_COLUMNS, _ROWS)
+        self._screen = new_screen()
         self._new_stream()
         self.ended = False
         self._stop = stop

@@ -11,13 +11,13 @@ from ombix.core.errors import NotationError, OutsideError
 from ombix.core.keys import parse
 from ombix.core.layouts import KeyboardSetup
 from ombix.dialects.description import Program
-from ombix.proving.display import HiddenScreen, Shot
-from ombix.proving.running import START_SECONDS, Home, Picture, Start
+from ombix.proving.display import WIDTH, HiddenScreen, Shot
+from ombix.proving.running import START_SECONDS, TILES_IN_A_ROW, Home, Picture, Start
 from ombix.proving.sandbox import Sandbox, find_program
 
 _BUS_SECONDS = 10.0
 _END_SECONDS = 2.0
-_TILE = 20
+_TILE = WIDTH // TILES_IN_A_ROW
 """Pixels of a side of the squares in which pictures are compared."""
 
 
@@ -35,6 +35,8 @@ class WindowRun:
     ) -> None:
         self._program, self._home, self._stop = program, home, stop
         self._number = 1
+        self._pixels = b""
+        self._tiles: tuple[int, ...] = ()
         self.ended = False
         self._children: list[subprocess.Popen[bytes]] = []
         self._display = HiddenScreen(home.folder, keyboard)
@@ -125,13 +127,16 @@ class WindowRun:
             return ()
         self._display.pump()
         width, pixels = self._display.shot()
+        if pixels == self._pixels:
+            return (*self._tiles, len(self._display.titles()))
         row = width * 4
         tiles = [
             b"".join(pixels[(top + y) * row + left * 4 : (top + y) * row + (left + _TILE) * 4] for y in range(_TILE))
             for top in range(0, len(pixels) // row, _TILE)
             for left in range(0, width, _TILE)
         ]
-        return (*map(hash, tiles), len(self._display.titles()))
+        self._pixels, self._tiles = pixels, tuple(map(hash, tiles))
+        return (*self._tiles, len(self._display.titles()))
 
     def said(self) -> str:
         """The title of the window that was shown last."""
