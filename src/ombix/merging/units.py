@@ -16,7 +16,7 @@ LISTS = ("extends", "never", "layers")
 """Lists whose members come and go by themselves."""
 _DEPTH = {
     "bind": 3, "only": 3, "where": 2, "unbind": 2, "macro": 2, "snippet": 2, "fact": 2, "editor": 2, "reserved": 2,
-    "machine": 2, "severity": 2,
+    "machine": 2, "severity": 2, "use": 2,
 }  # fmt: skip
 
 
