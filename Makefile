@@ -5,18 +5,22 @@ BIN = $(VENV)/bin
 FAST = tests/core tests/merging tests/language tests/stage tests/report tests/store tests/session tests/test_architecture.py
 NEEDS_SYSTEM = tests/store/test_layouts_against_libxkbcommon.py
 
-.PHONY: demo test test-all check editors bench docs screenshots clean
+.PHONY: demo test test-long test-all check editors bench docs screenshots clean
 
 demo: $(VENV)/demo.stamp
 	@sh tools/install-editors nano joe dte bubblewrap || true
 	@$(BIN)/ombix demo </dev/null
 
 test: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -n 4 --dist worksteal -m 'not every_pair' tests </dev/null
+	$(BIN)/python -m pytest -n 4 --dist worksteal -m 'not long and not every_pair' tests </dev/null
 
-# The same, and the ports between all pairs of real editors.
-test-all: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -n 4 --dist worksteal tests </dev/null
+# What takes long: presses between editors, kills, set-ups from nothing.
+test-long: $(VENV)/test.stamp editors
+	$(BIN)/python -m pytest -n 5 --dist worksteal -m 'long and not every_pair' tests </dev/null
+
+# And between all pairs of editors.
+test-all: test test-long
+	$(BIN)/python -m pytest -n 5 --dist worksteal -m every_pair tests </dev/null
 
 # The fast lane: what needs no system package, and no editor to be pressed in.
 check: $(VENV)/test.stamp
@@ -44,6 +48,7 @@ bench: $(VENV)/test.stamp
 	$(BIN)/python bench/auditing.py
 	$(BIN)/python bench/porting.py
 	$(BIN)/python bench/drawing.py
+	$(BIN)/python bench/use.py
 
 docs: $(VENV)/test.stamp
 	$(BIN)/python tools/refresh_docs.py

@@ -101,6 +101,11 @@ class Ran(NamedTuple):
     err: str
 
 
+def seed() -> int:
+    """What random cases are drawn by: the same number in each run, or another one that is told in OMBIX_SEED."""
+    return int(os.environ.get("OMBIX_SEED", "20261127"))
+
+
 @lru_cache(maxsize=1)
 def program() -> str:
     """The installed program."""
@@ -116,7 +121,7 @@ def ombix(folder: Path, *arguments: str, columns: int = 80, **environment: str) 
     }  # fmt: skip
     done = subprocess.run(
         [program(), *arguments], cwd=folder, env=env, capture_output=True, text=True, stdin=subprocess.DEVNULL,
-        timeout=120, check=False,
+        timeout=240, check=False,
     )  # fmt: skip
     assert "Traceback" not in done.stderr, done.stderr
     return Ran(done.returncode, done.stdout, done.stderr)

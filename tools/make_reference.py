@@ -86,9 +86,54 @@ def _kind(annotation: Any) -> str:
     return re.sub(r"\b(?:ombix\.core\.results\.\w+|ombix\.core\.errors|typing)\.", "", text)
 
 
+MODEL = (
+    "core/errors.py", "core/keys.py", "core/outcomes.py", "core/keymap.py", "core/conditions/space.py", "core/changes.py",
+    "core/audit/model.py", "core/report_forms.py", "dialects/formats/__init__.py",
+)  # fmt: skip
+"""What rules, reports and forms of files of other packages work with."""
+
+
+def _model() -> Iterator[str]:
+    """The public classes and functions of the modules that packages build on."""
+    yield "# What packages build on\n\n[How a package brings something along](packages.md).\n"
+    for name in MODEL:
+        tree = ast.parse((SESSION.parent.parent / name).read_text("utf-8"))
+        module = "ombix." + name.removesuffix(".py").removesuffix("/__init__").replace("/", ".")
+        yield f"## {module}\n\n{_text(ast.get_docstring(tree))}\n"
+        for one in tree.body:
+            if isinstance(one, ast.FunctionDef) and not one.name.startswith("_"):
+                yield _function(one)
+            elif isinstance(one, ast.ClassDef) and not one.name.startswith("_"):
+                yield _class(one)
+
+
+def _function(one: ast.FunctionDef) -> str:
+    answer = _plain(ast.unparse(one.returns)) if one.returns is not None else "None"
+    return (
+        f"### `{one.name}({_plain(ast.unparse(one.args))})`\n\n{_text(ast.get_docstring(one))}\n\nGives `{answer}`.\n"
+    )
+
+
+def _class(one: ast.ClassDef) -> str:
+    """A class with its fields and its public methods."""
+    rows = []
+    for each in one.body:
+        if isinstance(each, ast.AnnAssign) and isinstance(each.target, ast.Name) and not each.target.id.startswith("_"):
+            rows.append(f"- `{each.target.id}`: `{_plain(ast.unparse(each.annotation))}`")
+        elif isinstance(each, ast.FunctionDef) and not each.name.startswith("_"):
+            is_property = any(ast.unparse(mark).endswith("property") for mark in each.decorator_list)
+            each.args.args = each.args.args[1:]
+            call = "" if is_property else f"({_plain(ast.unparse(each.args))})"
+            answer = f" → `{_plain(ast.unparse(each.returns))}`" if each.returns is not None else ""
+            said = " ".join((ast.get_docstring(each) or "").split())
+            rows.append(f"- `{each.name}{call}`{answer}: {said}".rstrip(": "))
+    body = "\n\n" + "\n".join(rows) if rows else ""
+    return f"### {one.name}\n\n{_text(ast.get_docstring(one))}{body}\n"
+
+
 def page() -> str:
     """The page, made anew."""
-    return (HEAD + "\n".join([*_methods(), *_results()])).rstrip("\n") + "\n"
+    return (HEAD + "\n".join([*_methods(), *_results(), *_model()])).rstrip("\n") + "\n"
 
 
 if __name__ == "__main__":

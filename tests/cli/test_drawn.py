@@ -186,7 +186,7 @@ def test_a_template_for_markup_has_no_markup_from_names(ferry: Path) -> None:
         (("picture", "--after", "Crtl+K"), "Crtl"),
         (("picture", "--after", "Alt+Q"), "nothing begins with Alt+Q"),
         (("picture", "--keyboard", "round"), "round"),
-        (("picture", "--strain", "--counts", "x"), "two scales"),
+        (("picture", "--strain", "--counts", "x"), "several scales"),
         (("picture", "--counts", "crew.keys.toml"), "crew.keys.toml:3"),
         (("picture", "--in", "pain is text"), "pain"),
     ],

@@ -102,6 +102,34 @@ def pier(tmp_path: Path, home: Path) -> Clone:
     return clone
 
 
+def test_key_files_of_the_workspaces_editors_are_merged_by_their_entries(pier: Clone) -> None:
+    workspace = (
+        f'{WORKSPACE}file = "pier/the [new] keys"\n[editor.tablet]\ndialect = "micro"\nfile = "/elsewhere/b.json"\n'
+    )
+    (pier.folder / "ombix.toml").write_text(workspace)
+    file = pier.folder / "pier" / "the [new] keys"
+    file.parent.mkdir()
+    file.write_text("bind F5 savefile main\n")
+    assert "pier/the??new??keys" in pier.ombix("git", "setup")
+    assert "elsewhere" not in pier.text(".git/info/attributes")
+    pier.commit("The pier's own keys")
+    pier.git("switch", "-q", "-c", "night")
+    file.write_text("bind F5 savefile main\nbind F7 undo main\n")
+    pier.commit("Night")
+    pier.git("switch", "-q", "-")
+    file.write_text("bind F5 savefile main\nbind F8 exit main\n")
+    pier.commit("Day")
+    pier.git("merge", "-q", "--no-edit", "night")
+    assert file.read_text() == "bind F5 savefile main\nbind F8 exit main\nbind F7 undo main\n"
+    pier.git("switch", "-q", "night")
+    file.write_text("bind F5 undo main\nbind F7 undo main\n")
+    pier.commit("Night again")
+    pier.git("switch", "-q", "-")
+    file.write_text("bind F5 exit main\nbind F8 exit main\nbind F7 undo main\n")
+    pier.commit("Day again")
+    assert "CONFLICT" in pier.git("merge", "night", status=1)
+
+
 def test_setup_is_checked_taken_out_and_taken_back(pier: Clone) -> None:
     config, hook = pier.text(".git/config"), pier.text(".git/hooks/pre-commit")
     assert "ombix merge %O %A %B" in config
@@ -338,6 +366,7 @@ def test_a_version_that_is_none(pier: Clone) -> None:
 WAYS = ("merge", "rebase", "cherry-pick", "pull")
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", range(30))
 def test_thirty_merges_between_two_clones(seed: int, tmp_path: Path, home: Path) -> None:
     """Through merge, rebase, cherry-pick and pull: what git then has is what both sides meant, or a conflict is left open."""

@@ -110,6 +110,27 @@ def test_what_is_on_another_machine_is_not_written(place: Path) -> None:
     ]  # fmt: skip
 
 
+def test_a_sheet_for_several_machines_has_a_column_for_each(place: Path) -> None:
+    found = json.loads(ombix(place, "sheet", "--json", "--machine", "drawing-room", "--machine", "office").out)
+    assert found["columns"] == ["drawing-room", "office"]
+    text = ombix(place, "sheet", "--machine", "all").out
+    assert "drawing-room" in text
+    assert "⌥" in text
+    machines = ("--machine", "office", "--machine", "hut")
+    two = json.loads(
+        ombix(place, "sheet", "--json", *machines, "--editor", "pier", "--layout", "us", "--layout", "de").out
+    )
+    assert len(two["columns"]) == 4
+    assert two["columns"][0].startswith("office, ")
+
+
+def test_all_machines_are_applied_as_far_as_they_are_here(place: Path) -> None:
+    here(place, "office")
+    found = json.loads(ombix(place, "apply", "--machine", "all", "--yes", "--overwrite", "--json").out)
+    assert [(one["editor"], one["did"]) for one in found["editors"]] == [("desk", "written"), ("pier", "written")]
+    assert "F7" in (place / "machine/bindings.json").read_text()
+
+
 def test_a_sheet_for_a_machine(place: Path) -> None:
     assert "⌥" in ombix(place, "sheet", "--machine", "drawing-room").out
     assert "⌥" not in ombix(place, "sheet", "--machine", "office").out

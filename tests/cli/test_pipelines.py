@@ -129,6 +129,7 @@ ELSEWHERE = (
 )  # fmt: skip
 
 
+@pytest.mark.long
 def test_fingerprints_are_the_same_behind_a_thousand_edits_elsewhere(pier: Path) -> None:
     from ombix.session.session import Session
 
@@ -266,6 +267,7 @@ def test_all_files_that_ship_are_as_their_schemas_say(schemas: dict[str, Any]) -
         assert not faults(schemas[kind], path.read_text()), path
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", range(60))
 def test_keymaps_that_are_read_are_as_the_schema_says(seed: int, schemas: dict[str, Any]) -> None:
     assert not faults(schemas["keymap"], written(keymap(random.Random(seed)), seed % 4))
@@ -312,6 +314,7 @@ def test_a_kind_of_file_that_is_none(tmp_path: Path) -> None:
     assert "Did you mean keymap?" in ran.err
 
 
+@pytest.mark.long
 def test_the_recipe_for_pipelines_is_as_it_is_written(pier: Path) -> None:
     page = (ROOT / "docs/pipelines.md").read_text("utf-8")
     (recipe,) = re.findall(r"```sh\n(.*?)```", page, re.DOTALL)

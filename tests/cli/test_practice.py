@@ -32,7 +32,7 @@ def practise(folder: Path, at: datetime, known: set[str], *options: str) -> list
     """A session in which the things that are known are answered right, and others shown; the titles that were asked."""
     program = str(Path(sys.executable).parent / "ombix")
     child = pexpect.spawn(
-        program, ["practice", *options], cwd=str(folder), env=environment(folder, at), encoding=None, timeout=30,
+        program, ["practice", *options], cwd=str(folder), env=environment(folder, at), encoding=None, timeout=90,
         dimensions=(50, 100),
     )  # fmt: skip
     child.delaybeforesend = 0.02

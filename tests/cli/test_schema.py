@@ -16,7 +16,7 @@ CALLS = [
     ("port", "--dry-run", "--rehome"), ("compare", "desk", "pier"), ("prove", "--to", "pier", "--on-stage"),
     ("press", "Alt+C", "Mod+D"), ("adopt", "desk/bindings.json", "--dry-run"), ("bind", "app.help", "F8", "--dry-run"),
     ("unbind", "F8", "--dry-run"), ("editors",), ("editors", "nano"), ("describe", "--check", "rowboat"), ("layouts",),
-    ("layouts", "de"), ("undo",), ("trust", "rowboat"), ("history",), ("effort", "Mod+K", "--beside", "Ctrl+ß"),
+    ("layouts", "de"), ("undo",), ("trust", "rowboat"), ("packages",), ("history",), ("effort", "Mod+K", "--beside", "Ctrl+ß"),
     ("free", "line.sort"), ("free", "--keys", "Mod+D"), ("bind", "line.sort"), ("move", "app.help", "--to", "F12", "--dry-run"),
     ("narrow", "app.help", "--where", "modified", "--dry-run"), ("settle", "--rule", "clash"),
     ("settle", "--rule", "clash", "--take", "all", "--dry-run"), ("status",), ("status", "--workspace", "machines.toml"),
@@ -29,6 +29,8 @@ CALLS = [
     ("picture", "--with", "Ctrl"), ("picture", "--strain", "--keyboard", "split"), ("picture", "--editor", "nano"),
     ("practice", "--list"), ("page",), ("page", "--editor", "nano", "--to", "pier"),
     ("merge", "two-piers/before.keys.toml", "two-piers/north.keys.toml", "two-piers/south.keys.toml"),
+    ("use", "use/crew.jsonl"), ("use", "use/crew.jsonl", "--strain"), ("savings", "--log", "use/crew.jsonl"),
+    ("savings", "line.copy-down", "100/day"), ("suggest", "--log", "use/crew.jsonl"),
     ("changes",), ("blame", "F8"), ("git", "check"), ("git", "audit"),
     ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
 ]  # fmt: skip

@@ -144,7 +144,8 @@ def test_help_says_each_command_in_a_whole_sentence(empty: Path) -> None:
     assert "..." not in "".join(lines[1:])
     groups = [line for line in lines if line.endswith(":") and not line.startswith((" ", "Usage"))]
     assert groups == [
-        "Options:", "See the whole job first:", "Look at keys:", "Print and learn:", "Begin a workspace:", "Change keys:",
+        "Options:", "See the whole job first:", "Look at keys:", "See what deserves keys:", "Print and learn:",
+            "Begin a workspace:", "Change keys:",
         "Put several steps or a text on keys:", "Find what is wrong, and mend it:", "Carry keys over:",
         "In version control:", "For programs:",
     ]  # fmt: skip

@@ -1,12 +1,15 @@
 """The catalogue of actions: its own check, and that the check finds what is wrong."""
 
 from collections import Counter
+from fnmatch import fnmatchcase
 
 import pytest
 from msgspec.structs import replace
 
 from ombix.core.actions import Action, Catalogue
 from ombix.core.catalogue_check import check_catalogue
+from ombix.core.coming_first import first_step
+from ombix.core.keys import parse, write
 from tests.helpers import shipped, space
 
 CATALOGUE = shipped.catalogue()
@@ -89,3 +92,20 @@ def test_a_fact_that_is_switched_is_one_of_yes_and_no() -> None:
     one: Action = replace(CATALOGUE.actions["view.full-screen"], turns="pane")
     broken = Catalogue({**CATALOGUE.actions, one.name: one}, CATALOGUE.domains)
     assert any("pane is no fact of yes and no" in fault for fault in check_catalogue(broken, space()))
+
+
+def test_what_comes_first_is_about_actions_and_keys() -> None:
+    actions = shipped.catalogue().actions
+    for way in shipped.comes_first():
+        assert way.first or way.then
+        for pattern in way.actions:
+            assert any(way.is_for(name) for name in actions if fnmatchcase(name, pattern)), pattern
+        for step in map(first_step, (*way.first, *way.then)):
+            if step.kind == "action":
+                assert step.what in actions
+            elif step.kind == "press":
+                assert write(parse(step.what)) == step.what
+            else:
+                assert step.what.isascii()
+    with pytest.raises(ValueError, match="no step"):
+        first_step("push Enter")

@@ -88,6 +88,28 @@ def test_a_clash_is_shown_while_it_is_typed_and_its_code_action_mends_it(pier: P
     drive(play)
 
 
+def test_a_misspelt_word_is_mended_by_its_own_code_action(pier: Path) -> None:
+    async def play(editor: Editor) -> None:
+        uri = editor.open(pier / "crew.keys.toml")
+        editor.type(uri, '"Ctrl+/"', '"Crtl+/"')
+        editor.type(uri, "copy-down", "copy-donw")
+        found = await editor.findings(uri, lambda found: len([one for one in found if one.code == "unknown"]) == 2)
+        for one in [one for one in found if one.code == "unknown"]:
+            actions = await editor.text_document_code_action_async(
+                types.CodeActionParams(types.TextDocumentIdentifier(uri), one.range, types.CodeActionContext([one]))
+            )
+            (action,) = actions or []
+            assert isinstance(action, types.CodeAction)
+            assert action.edit is not None
+            text = editor.apply(action.edit)[uri]
+            changed = "Ctrl+/" if "Crtl" in one.message else "copy-down"
+            assert changed in action.title or "Ctrl" in action.title
+            assert ("Crtl" in text) != ("Crtl" in one.message)
+            assert ("copy-donw" in text) == ("Crtl" in one.message)
+
+    drive(play)
+
+
 def test_half_written_files_keep_their_other_findings(pier: Path) -> None:
     async def play(editor: Editor) -> None:
         path = pier / "crew.keys.toml"
@@ -322,6 +344,30 @@ def test_workspace_and_description_files(pier: Path) -> None:
     drive(play)
 
 
+def test_a_description_is_checked_as_it_is_being_written(pier: Path) -> None:
+    """Nothing of it is saved: what is wrong is what the texts say, and not what is on the disk."""
+    folder = pier / "rowing"
+    folder.mkdir()
+    (folder / "dialect.toml").write_text('like = "nano"\nname = "rowing"\ntitle = "the rowing boat"\n')
+    (folder / "commands.toml").write_text('[command]\n"oars" = { action = "cursor.left" }\n')
+    before = {path: path.read_bytes() for path in folder.iterdir()}
+
+    async def play(editor: Editor) -> None:
+        commands = editor.open(folder / "commands.toml")
+        assert await editor.findings(commands) == []
+        editor.type(commands, "cursor.left", "cursor.lft")
+        found = await editor.findings(commands, bool)
+        assert "cursor.lft" in found[0].message
+        editor.type(commands, "cursor.lft", "cursor.left")
+        assert await editor.findings(commands, lambda found: not found) == []
+        dialect = editor.open(folder / "dialect.toml")
+        editor.type(dialect, 'like = "nano"', 'like = "nanu"')
+        assert "there is no editor nanu to be like" in (await editor.findings(dialect, bool))[0].message
+
+    drive(play)
+    assert {path: path.read_bytes() for path in folder.iterdir()} == before
+
+
 @pytest.mark.parametrize(
     "text", ["", "\ufeffformat = 1\n", "[" * 2000, "x = 1\n" * 5, "<<<<<<< ours\n", "\x00", '"' * 99, "format = 99\n"]
 )
@@ -391,5 +437,36 @@ def test_requests_are_cancelled(pier: Path) -> None:
         assert "line.delete" in str(
             await editor.text_document_hover_async(types.HoverParams(**editor.at(uri, "F7", 1)))
         )
+
+    drive(play)
+
+
+@pytest.mark.long
+@pytest.mark.parametrize("line", ['"F6" = "edit.copy"\n', "x", '[[bind]]\nkeys = "F6"\ndo = "edit.copy"\n'])
+def test_a_text_of_50_mb_is_answered_with_one_finding(line: str, pier: Path) -> None:
+    """It is not looked at, and the server answers on: all that can be asked of it, and of another file."""
+    (pier / "big.keys.toml").write_text(line * (50_000_000 // len(line)))
+
+    async def play(editor: Editor) -> None:
+        crew = editor.open(pier / "crew.keys.toml")
+        await editor.findings(crew)
+        uri = editor.open(pier / "big.keys.toml")
+        found = await editor.findings(uri)
+        assert [one.message.splitlines()[0] for one in found] == ["the file has 50 MB; at most 32 MB are read"]
+        named, at = types.TextDocumentIdentifier(uri), types.Position(0, 3)
+        everywhere = types.Range(types.Position(0, 0), types.Position(9, 0))
+        assert not await editor.text_document_document_symbol_async(types.DocumentSymbolParams(named))
+        assert not await editor.text_document_hover_async(types.HoverParams(named, at))
+        assert not await editor.text_document_completion_async(types.CompletionParams(named, at))
+        assert not await editor.text_document_definition_async(types.DefinitionParams(named, at))
+        assert not await editor.text_document_folding_range_async(types.FoldingRangeParams(named))
+        assert not await editor.text_document_inlay_hint_async(types.InlayHintParams(named, everywhere))
+        assert not await editor.text_document_rename_async(types.RenameParams(named, at, "x"))
+        layout = types.DocumentFormattingParams(named, types.FormattingOptions(4, True))
+        assert not await editor.text_document_formatting_async(layout)
+        context = types.CodeActionContext(found)
+        assert not await editor.text_document_code_action_async(types.CodeActionParams(named, everywhere, context))
+        editor.type(crew, '"F6"', '"F9"')
+        await editor.findings(crew)
 
     drive(play)

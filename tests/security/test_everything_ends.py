@@ -2,6 +2,7 @@
 
 import os
 import random
+import resource
 import shutil
 import signal
 import string
@@ -18,6 +19,12 @@ from tests.helpers import ROOT, ombix, program
 sys.path.insert(0, str(ROOT / "tools"))
 
 import try_damage
+
+
+def _worked() -> float:
+    """The seconds that the programs run so far have worked; what else the machine does is not in them."""
+    spent = resource.getrusage(resource.RUSAGE_CHILDREN)
+    return spent.ru_utime + spent.ru_stime
 
 
 def environment(home: Path, **more: str) -> dict[str, str]:
@@ -146,15 +153,16 @@ def test_facts_that_belong_together_are_asked_for_together(tmp_path: Path, comma
     _workspace_with_condition(
         tmp_path / "place", names, " or ".join(f"(a{number} is x and b{number} is x)" for number in range(24))
     )
-    start = time.monotonic()
+    start = _worked()
     ran = ombix(tmp_path / "place", command)
-    assert time.monotonic() - start < 30
+    assert _worked() - start < 30
     assert ran.status in (0, 1)
     assert "not decided" not in ran.out + ran.err
     if command == "show":
         assert "save" in ran.out.lower()
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(
     "command", [("show",), ("audit",), ("what", "F2"), ("port", "--to", "nano"), ("bind", "files.save", "F3")]
 )
@@ -168,9 +176,9 @@ def test_conditions_that_are_too_tangled_are_not_decided_in_bounded_time(
     place = tmp_path / "place"
     _workspace_with_condition(place, names, " or ".join(f"({clause})" for clause in clauses))
     before = (place / "k.keys.toml").read_bytes()
-    start = time.monotonic()
+    start = _worked()
     ran = ombix(place, *command)
-    assert time.monotonic() - start < 60
+    assert _worked() - start < 60
     assert ran.status == (1 if command[0] == "audit" else 2)
     assert "not decided" in ran.out + ran.err
     assert "k.keys.toml:" in ran.out + ran.err
@@ -202,9 +210,9 @@ def test_a_file_of_four_megabytes_is_refused_soon(tmp_path: Path, editor: str) -
         size += len(pieces[-1])
         number += 1
     file.write_text("".join(pieces))
-    start = time.monotonic()
+    start = _worked()
     ran = ombix(tmp_path, "show", "--file", str(file), "--editor", editor)
-    assert time.monotonic() - start < 12  # aim: 4 s on a machine that does nothing else
+    assert _worked() - start < 12  # aim: 4 s on a machine that does nothing else
     assert ran.status == 2
     assert "which is more than is read" in " ".join(ran.err.split())
     assert "keys:" in ran.err
@@ -215,9 +223,9 @@ def test_files_that_read_each_other_in_a_widening_tree_end(tmp_path: Path) -> No
     for number in range(20):
         (tmp_path / f"k{number}").write_text(f"source k{number + 1}\nsource k{number + 1}\nmap q{number} :w\n")
     (tmp_path / "k20").write_text("map g :w\n")
-    start = time.monotonic()
+    start = _worked()
     ran = ombix(tmp_path, "adopt", "k0", "--editor", "ex", "--json")
-    assert time.monotonic() - start < 20
+    assert _worked() - start < 20
     assert ran.status in (0, 1, 2)
     assert "Traceback" not in ran.err
 

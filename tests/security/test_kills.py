@@ -16,6 +16,7 @@ _SLOW = [("move",), ("narrow",), ("settle", "--rule", "clash", "--draft")]
 ALL = [one for one in (*try_kills.WRITINGS, try_kills.INIT) if not any(one.call[: len(slow)] == slow for slow in _SLOW)]
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("writing", ALL, ids=lambda writing: " ".join(writing.call[:2]))
 def test_a_kill_before_any_call_leaves_old_or_new_and_nothing_lying_about(writing: try_kills.Writing) -> None:
     number, was_killed = 0, True
@@ -26,6 +27,7 @@ def test_a_kill_before_any_call_leaves_old_or_new_and_nothing_lying_about(writin
     assert number > 6  # it was killed, and more than once
 
 
+@pytest.mark.long
 def test_kills_at_random_moments() -> None:
     chance = random.Random(3)
     killed = 0

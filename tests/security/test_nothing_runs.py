@@ -11,6 +11,7 @@ import pytest
 
 from ombix.core.errors import InputError
 from ombix.core.keymap import Keymap
+from ombix.core.keys import write
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.harmless import COULD_REACH, COULD_RUN, harmless_layer
 from ombix.dialects.reading import read_file
@@ -195,6 +196,7 @@ EVIL: dict[str, tuple[tuple[str, str], ...]] = {
 }  # fmt: skip
 
 
+@pytest.mark.long
 @pytest.mark.parametrize(("name", "index"), [(name, index) for name in REAL for index in range(len(EVIL[name]))])
 def test_no_line_and_no_key_of_a_file_runs_anything_in_a_proof(
     place: Path, marker: Path, name: str, index: int
@@ -223,6 +225,7 @@ def test_what_could_run_a_program_is_left_out_of_what_is_pressed(name: str, inde
         assert reasons
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("name", REAL)
 def test_a_command_that_the_workspace_explains_is_not_pressed(place: Path, marker: Path, name: str) -> None:
     """Whoever says that a command stands for a harmless action may be wrong."""
@@ -240,6 +243,50 @@ def test_every_command_says_what_it_may_touch(name: str) -> None:
         assert row.action or row.reaches in ("text", "files", "programs"), command
         if row.action:
             assert CATALOGUE.actions[row.action].reaches in ("text", "files", "programs")
+
+
+TOLD = {
+    "micro": '{ "Alt-a": "command:open /etc/passwd", "Alt-b": "command:save /tmp/x", "Alt-c": "OpenFile" }',
+    "kakoune": "map global normal <a-a> ':e /etc/passwd<ret>'\nmap global normal <a-b> ':w /tmp/x<ret>'\n",
+    "dte": "bind M-a 'open /etc/passwd'\nbind M-b 'save /tmp/x'\n",
+    "joe": ':main\nedit,"/etc/passwd",rtn\t^[ a\nedit\t^[ c\n',
+    "ex": "map q :w /tmp/x\x16\r\n",
+}
+
+
+@pytest.mark.parametrize("name", TOLD)
+def test_no_file_that_a_key_is_told_is_reached_where_the_editor_is_shut_in(name: str) -> None:
+    """Keys that ask for a file are pressed there; those that name one, or could run a program, are not."""
+    one = dialect(name)
+    safe, _reasons = harmless_layer(read_file(one, TOLD[name], "file").layer, one, CATALOGUE, shuts_files=True)
+    assert {str(binding.outcome) for binding in safe.bindings} == (
+        {"files.open"} if name in ("micro", "joe") else set()
+    )
+    for text, _keys in EVIL[name]:
+        layer = read_file(one, text.format(mark="/nowhere/x"), "file").layer
+        safe, _reasons = harmless_layer(layer, one, CATALOGUE, shuts_files=True)
+        assert not any("nowhere" in str(binding.outcome) + binding.written for binding in safe.bindings)
+
+
+ASKING = {
+    "micro": ('{ "Alt-a": "CommandMode", "Alt-b": "command:run ls", "Alt-c": "ShellMode" }', {"Alt+A", "Alt+C"}),
+    "nano": ("bind M-A execute main\nbind M-B speller main\n", {"Alt+A", "Alt+B"}),
+    "dte": ("bind M-a command\nbind M-b 'exec ls'\nbind M-c compile\n", {"Alt+A", "Alt+C"}),
+    "kakoune": ("map global normal <a-a> :\nmap global normal <a-b> ':nop %sh{{ls}}<ret>'\n", {"Alt+A"}),
+}
+
+
+@pytest.mark.parametrize("name", ASKING)
+def test_what_asks_for_a_command_is_pressed_only_where_the_editor_is_shut_in(name: str) -> None:
+    """And never what a file tells which program to run."""
+    one, (text, wanted) = dialect(name), ASKING[name]
+    layer = read_file(one, text, "file").layer
+    assert len(layer.bindings) >= len(wanted)
+    safe, _reasons = harmless_layer(layer, one, CATALOGUE, shuts_files=True)
+    assert {write(binding.trigger) for binding in safe.bindings} == wanted
+    safe, reasons = harmless_layer(layer, one, CATALOGUE)
+    assert not safe.bindings
+    assert set(reasons.values()) <= {COULD_RUN, COULD_REACH}
 
 
 SUSPICIOUS = (

@@ -101,6 +101,20 @@ def test_what_closes_or_quits_beside_a_key_of_every_day_is_a_slip(tmp_path: Path
     assert "sequence" not in slip.mend  # it is on one
 
 
+def test_one_modifier_more_is_a_slip_as_long_as_the_arm_rests(tmp_path: Path) -> None:
+    beside = '[bind.files]\nsave = "Ctrl+S"\nrevert = "Ctrl+Shift+S"\n'
+    (slip,) = found(tmp_path, beside, "", "slip")
+    # Shift by the ring finger takes 0.22 + 0.05 s; S, now by the middle finger, 0.23 s instead of 0.22 + 0.05 s.
+    assert (
+        slip.message == "Ctrl+Shift+S for files.revert is one modifier from Ctrl+S for files.save: 0.22 s more to press"
+    )
+    less = '[bind.files]\nsave = "Ctrl+Shift+S"\nrevert = "Ctrl+S"\n'
+    assert "s less to press" in found(tmp_path, less, "", "slip")[0].message
+    # Alt holds a thumb; the logo key beside it takes the hand along, or the other one across.
+    far = '[bind.files]\nsave = "Alt+S"\nrevert = "Super+Alt+S"\n'
+    assert found(tmp_path, far, "", "slip") == ()
+
+
 def test_what_is_no_fault_is_not_found(tmp_path: Path) -> None:
     assert found(tmp_path, '[bind.search]\nfind = "F9"\n', "", "half-pair") == ()
     taken = '[bind.files]\nsave = "F6"\nopen = "F6 x"\n[unbind]\n"F6 y" = true\n'

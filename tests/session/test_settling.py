@@ -9,18 +9,20 @@ import pytest
 
 from ombix.core.audit import all_rules
 from ombix.core.changes import Move, in_words
+from ombix.core.errors import InputError
 from ombix.core.keys import parse
 from ombix.core.settling import Cost, CostedWay, least_cost, one_by_one
 from ombix.session.resources import Resources
 from ombix.session.session import Session
 from ombix.session.settling import best
 from ombix.session.trial import is_same
+from ombix.store.editing import apply
 from tests.core.test_seeded_defects import PLANTERS, WORKSPACES, clean
 from tests.helpers import shipped
 
 RULES = all_rules()
-WITHOUT_WAYS = {"unknown", "circle", "pressed-keys"}
-"""What is unknown cannot be read, so nothing is changed before it is mended by hand; what a macro is to do is its user's to say."""
+WITHOUT_WAYS = {"circle", "pressed-keys"}
+"""What a macro is to do is its user's to say."""
 FIRES = "dte"
 """An editor in which the beginning of a sequence fires at once."""
 PLANTED = int(os.environ.get("PLANTED", "2"))
@@ -65,6 +67,89 @@ def test_every_way_out_takes_its_finding_away_and_adds_none(rule: str, tmp_path:
                 assert not any(is_same(each, one) for each in now), (seed, one.message, way.way.changes)
                 assert len({(each.rule, each.message) for each in now}) <= len(before)
     assert kinds
+
+
+MISSPELT = """\
+format = 1
+name = "k"
+[where]
+busy = "pane is txt" # here
+[bind.line]
+copy-donw = "Ctrl+D"
+join = { press = "Ctrll+J", where = "not readony" }
+[bind]
+"edit".past = ["F6", "F7"]
+[macro.twice]
+steps = [ { do = "line.copy-dwn" }, { do = "line.delete" } ]
+press = "F9"
+"""
+SPELT = [
+    ("txt", "text"),
+    ("copy-donw", "copy-down"),
+    ("Ctrll", "Ctrl"),
+    ("readony", "readonly"),
+    ("copy-dwn", "copy-down"),
+]
+
+
+@pytest.mark.parametrize("take", ["best", "all"])
+def test_misspelt_words_are_written_as_the_nearest_that_mean_something(take: str, tmp_path: Path) -> None:
+    session = opened(tmp_path / "quay", MISSPELT)
+    settling = session.settling(rules=["unknown"])
+    settled = settling.in_turn(best) if take == "best" else settling.at_once()
+    wanted = MISSPELT
+    for word, to in SPELT:
+        wanted = wanted.replace(word, to)
+    assert settled.text == wanted  # but for the word in quotes, which is not where its dotted name begins
+    left = [finding.message for finding, _ways, number in settled.findings if not number]
+    assert left == ["unknown action: edit.past"]
+
+
+def test_a_word_that_was_corrected_meanwhile_is_left(tmp_path: Path) -> None:
+    session = opened(tmp_path / "quay", MISSPELT)
+    here = session.settling(rules=["unknown"]).begin()
+    changes = here.findings[0].changes
+    with pytest.raises(InputError, match="there is no"):
+        apply(MISSPELT.replace("txt", "text"), changes)
+
+
+@pytest.mark.parametrize(("take", "platform"), [("as it is", "mac"), ("ours", "mac"), ("theirs", "windows")])
+def test_what_a_merge_left_open_in_the_workspace_is_settled(take: str, platform: str, tmp_path: Path) -> None:
+    session = opened(tmp_path / "quay", 'format = 1\nname = "k"\n[bind.files]\nsave = "F2"\n', "")
+    file = tmp_path / "quay" / "ombix.toml"
+    texts = [file.read_text() + f'# where we sit\nplatform = "{name}"\n' for name in ("linux", "mac", "windows")]
+    for name, text in zip(("base", "ours", "theirs"), texts, strict=True):
+        (tmp_path / "quay" / name).write_text(text)
+    merged = session.merge("base", "ours", "theirs", path="ombix.toml")
+    assert len(merged.report.conflicts) == 1
+    file.write_text(merged.text)
+    settling = Session(folder=str(tmp_path / "quay")).settling()
+    (finding,) = settling.begin().findings
+    assert finding.rule == "conflict"
+    ways = settling.begin().ways(finding)
+    said = {
+        "as it is": "leave platform as it is",
+        "ours": "take platform as ours had it",
+        "theirs": "take platform as theirs had it",
+    }
+    found = [one for one in ways if in_words(one.way.changes[0]) == said[take]]
+    if take == "ours":  # which is what stands there
+        assert found == []
+        return
+    (way,) = found
+    assert way.text.rstrip() + "\n" == texts[0].replace('"linux"', f'"{platform}"')
+    settled = settling.in_turn(
+        lambda finding, ways, here: ways.index(next(one for one in ways if one.text == way.text)) + 1
+    )
+    assert settled.text == way.text
+    file.write_text(settled.text)
+    assert Session(folder=str(tmp_path / "quay")).audit(rules=["conflict"]).findings == ()
+
+
+def test_what_is_no_toml_is_not_settled(tmp_path: Path) -> None:
+    session = opened(tmp_path / "quay", MISSPELT.replace("[bind]", "[bind"))
+    with pytest.raises(InputError, match="this is not TOML"):
+        session.settling().begin()
 
 
 def _planted(number: int, seed: int) -> tuple[str, dict[str, str]]:

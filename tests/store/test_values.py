@@ -6,7 +6,18 @@ from random import Random
 
 import pytest
 
-from ombix.core.changes import Bind, Change, Move, Narrow, Remove, RemoveTakeAway, RemoveUnbind, TakeAway, Unbind
+from ombix.core.changes import (
+    Bind,
+    Change,
+    Move,
+    Narrow,
+    Remove,
+    RemoveAccept,
+    RemoveTakeAway,
+    RemoveUnbind,
+    TakeAway,
+    Unbind,
+)
 from ombix.core.keys import Trigger, parse
 from ombix.store import values
 from ombix.store.editing import apply
@@ -46,6 +57,7 @@ def test_fields_of_an_inline_table() -> None:
     assert values.without_field(text, "nothing") == text
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", range(8))
 def test_an_edit_and_its_inverse_give_the_same_bytes_on_files_written_by_hand(seed: int) -> None:
     chance = Random(seed)
@@ -66,6 +78,27 @@ def test_an_edit_and_its_inverse_give_the_same_bytes_on_files_written_by_hand(se
         assert len(changed) <= 5, (edit, changed)
         done[kind] += 1
     assert min(done.values()) > 5
+
+
+@pytest.mark.parametrize("end", ["\n", "\r\n"])
+def test_acceptances_in_several_places_stay_there_in_a_file_without_a_last_line_end(end: str) -> None:
+    lines = [
+        "[[accept]]",
+        'rule = "slip"',
+        'why = "x"',
+        "[where]",
+        'busy = "readonly"',
+        '[["accept"]] # 2',
+        *_HABIT,
+    ]
+    text, keys = end.join(lines), parse("Ctrl+F11")
+    edited = apply(text, [Bind("cursors.split-lines", keys)]).text
+    assert edited == end.join([text, "", "[bind.cursors]", 'split-lines = "Ctrl+F11"'])
+    assert apply(edited, [Remove("cursors.split-lines", keys)]).text == text
+    assert apply(text, [RemoveAccept("habit")]).text == end.join(lines[:5])
+
+
+_HABIT = ('rule = "habit"', 'why = "y"')
 
 
 def _edit(kind: str, chance: Random, bound: dict[str, object], new: Trigger) -> tuple[Change, Change] | None:

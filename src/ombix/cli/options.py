@@ -69,9 +69,6 @@ def _rules(incomplete: str) -> list[str]:
     return [name for name in all_rules() if name.startswith(incomplete)]
 
 
-MachineOption = Annotated[
-    str, typer.Option("--machine", metavar="NAME", help="A machine of the workspace; without it, the one at hand.")
-]
 MachinesOption = Annotated[
     list[str] | None, typer.Option("--machine", metavar="NAME", help="A machine of the workspace; may be given again; all."),
 ]  # fmt: skip

@@ -36,7 +36,13 @@ def page(environment: Environment, file: Path, title: str, result: Any, blocks: 
             from ombix.report import json
 
             return json.text(result, display) + "\n"
-    raise InputError(f"there is no form of report for {file.name}", f"Let its name end in {', '.join(ENDINGS)}.")
+    from ombix.core.report_forms import report_endings, report_for
+
+    text = report_for(file.suffix, result)
+    if text is None:
+        known = dict.fromkeys([*ENDINGS, *report_endings()])
+        raise InputError(f"there is no form of report for {file.name}", f"Let its name end in {', '.join(known)}.")
+    return text
 
 
 def named_lines(session: Session, file: Path) -> tuple[tuple[str, Place], ...]:
@@ -56,6 +62,12 @@ def counted_lines(session: Session, file: Path) -> dict[str, int]:
             raise InputError("this line has no keys with a number", "Write them like: Ctrl+S 40", place, row)
         found[match[1]] = int(match[2])
     return found
+
+
+def write_plot(environment: Environment, session: Session, file: Path, draw: Callable[[str], bytes]) -> None:
+    """Write what `draw` makes for the ending of a file's name, and say so."""
+    for path in session.write(f"plot {file.name}", {str(file): draw(file.suffix)}):
+        environment.say(f"wrote {environment.messages.display.path(str(path))}")
 
 
 def write_page(

@@ -124,6 +124,15 @@ class RemoveAccept(Struct, frozen=True):
     keys: Trigger = ()
 
 
+class Correct(Struct, frozen=True):
+    """Write a word in the place of one that means nothing, at a line and a column of the file (both from 1)."""
+
+    line: int
+    column: int
+    word: str
+    to: str
+
+
 Side = Literal["ours", "theirs"]
 SIDES: tuple[Side, ...] = ("ours", "theirs")
 """The two sides of a merge."""
@@ -181,6 +190,7 @@ KeymapChange = (
     | Accept
     | RemoveAccept
     | Settle
+    | Correct
 )
 WorkspaceChange = MapCommand | AddLayer | AddEditor
 Change = KeymapChange | WorkspaceChange
@@ -218,6 +228,8 @@ def in_words(change: Change) -> str:
         case Settle(at=at, take=take, keys=keys):
             what = ".".join(at) or write(keys)
             return f"leave {what} as it is" if take == "as it is" else f"take {what} as {take} had it"
+        case Correct(word=word, to=to):
+            return f"write {to} instead of {word}"
         case MapCommand(editor=editor, command=command, action=action):
             return f"take {editor}'s command {command} as {action}"
         case AddLayer(file=file):

@@ -218,6 +218,10 @@ def decide_all(bindings: Iterable[Binding], space: Space, catalogue: Catalogue, 
         for trigger in order:
             hidden = space.union(running(tables[start], space) for start in starts.get(trigger, ()))
             tables[trigger] = decide(trigger, groups[trigger], hidden)
+        for trigger, found in starts.items():  # where the shorter one does nothing, the longer one is waited for
+            for start in found:
+                follows = space.minus(running(tables[trigger], space), running(tables[start], space))
+                tables[start].waits = space.either(tables[start].waits, follows)
         return {trigger: tables[trigger] for trigger in groups}
     for trigger, group in groups.items():
         tables[trigger] = decide(trigger, group)
@@ -248,7 +252,7 @@ def decision(
     table = tables.get(trigger)
     row = table.at(space, state) if table else None
     lost = _lost(table, row, state, space, catalogue)
-    longer = policy.prefix != "fires" and any(
+    longer = (policy.prefix != "fires" or not _runs(row)) and any(
         len(other) > len(trigger) and other[: len(trigger)] == trigger and _runs(one.at(space, state))
         for other, one in tables.items()
     )

@@ -123,9 +123,21 @@ class Effortful:
         self._known: dict[Trigger, Effort | str] = {}
 
     @property
+    def keyboard(self) -> Keyboard:
+        """The keyboard that is reckoned with."""
+        return self._keyboard
+
+    @property
     def least(self) -> float:
         """Seconds for the key that an index finger rests on."""
         return self._model.press * self._model.fingers["index"]
+
+    @property
+    def one_more(self) -> float:
+        """Seconds for one more press by the slowest finger, as far as it goes while the arm rests: whoever presses that besides
+        what was meant may have slipped; whoever moves the arm for it has not."""
+        wrist = self._model.rates[1]
+        return self._model.press * max(self._model.fingers.values()) + self._model.reach(wrist.reach)[1]
 
     def of(self, trigger: Trigger) -> Effort | str:
         """What a trigger costs; a sentence (a str) where it cannot be pressed. Mod and families were replaced before."""

@@ -115,7 +115,18 @@ def _in_small_letters(names: tuple[str, ...]) -> tuple[str, ...]:
     return tuple(name.lower() for name in names)
 
 
+class Offer(str):
+    """An advice that offers names, the best first, in the place of a word."""
+
+    word: str
+    names: tuple[str, ...]
+
+
 def did_you_mean(word: str, names: Sequence[str]) -> str:
-    """A sentence that offers the nearest names, or an empty string."""
+    """A sentence that offers the nearest names (an `Offer`), or an empty string."""
     found = nearest(word, names)
-    return f"Did you mean {' or '.join(found)}?" if found else ""
+    if not found:
+        return ""
+    offer = Offer(f"Did you mean {' or '.join(found)}?")
+    offer.word, offer.names = word, tuple(found)
+    return offer

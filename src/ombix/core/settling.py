@@ -9,7 +9,7 @@ from typing import Literal, NamedTuple
 from ombix.core.changes import KeymapChange
 from ombix.core.keys import Trigger
 
-WayKind = Literal["bind", "move", "narrow", "take out", "settle", "accept"]
+WayKind = Literal["bind", "move", "narrow", "take out", "settle", "accept", "correct"]
 
 HABIT, FREQUENT = 1.0, 3.0
 """A habit that is broken; and how much more it is where the action is used all day."""
@@ -29,6 +29,8 @@ DISPLACED = 0.5
 """An editor whose default loses its keys."""
 NEW_KEYS = 0.5
 """Keys for an action that had none."""
+MISSPELT = 0.05
+"""A word that means nothing, spelt like the nearest that does."""
 ACCEPTED = 8.0
 """A finding that is left as it is, for a reason."""
 

@@ -1,6 +1,6 @@
 """Terminals: which bytes a chord arrives as in a program that runs in one, or why it does not arrive."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from functools import cached_property
 from itertools import product
 from typing import Any
@@ -119,8 +119,12 @@ class Terminal(Struct, frozen=True, dict=True):
                 return self.control[key].encode()
         return self._typed(key, modifiers)
 
-    def standing(self) -> dict[bytes, Chord]:
+    def standing(self) -> Mapping[bytes, Chord]:
         """Bytes to the chord that stands for all those which arrive as them: the canonical one, where it is one chord."""
+        return self._stands
+
+    @cached_property
+    def _stands(self) -> dict[bytes, Chord]:
         found = {}
         for sent, chords in self._classes.items():
             stands = self._canonical(chords[0])

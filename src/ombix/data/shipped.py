@@ -18,8 +18,10 @@ from ombix.core.terminals import terminal as build_terminal
 from ombix.data.seen import SeenFiles
 
 if TYPE_CHECKING:
+    from ombix.core.coming_first import ComesFirst
     from ombix.core.effort import EffortModel
     from ombix.core.families import Family
+    from ombix.core.keystroke_model import KeystrokeModel
     from ombix.core.snippets.surroundings import Language
 
 DATA = Path(__file__).resolve().parent
@@ -180,6 +182,16 @@ class Shipped:
 
         return self._once(("keyboard", name, shape), load)
 
+    def keystroke_model(self) -> "KeystrokeModel":
+        """How long it takes to start something."""
+
+        def load() -> "KeystrokeModel":
+            from ombix.core.keystroke_model import keystroke_model
+
+            return keystroke_model(self._table(DATA / "keystroke-model.toml"))
+
+        return self._once(("keystroke-model",), load)
+
     def effort(self) -> "EffortModel":
         """What pressing keys costs."""
 
@@ -213,6 +225,18 @@ class Shipped:
             return families(self._table(DATA / "families.toml"))
 
         return self._once(("families",), load)
+
+    def comes_first(self) -> "tuple[ComesFirst, ...]":
+        """What has to be done so that actions have something to do, one way after the other."""
+
+        def load() -> "tuple[ComesFirst, ...]":
+            import msgspec
+
+            from ombix.core.coming_first import ComesFirst
+
+            return msgspec.convert(self._table(DATA / "comes-first.toml")["ways"], tuple[ComesFirst, ...])
+
+        return self._once(("comes first",), load)
 
     def keysyms(self) -> dict[str, str]:
         """X11 keysym name to its character."""

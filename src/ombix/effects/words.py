@@ -114,9 +114,9 @@ def select_word(words: Sequence[str]) -> Run:
             raise Stop
         begin, end = found
         if extends:
-            if last >= first and first < end:
+            if last >= first and begin < end:
                 begin = min(first, begin)
-            elif last <= first and first > end:
+            elif last <= first and begin > end:
                 begin = max(first, begin)
             else:
                 begin = first

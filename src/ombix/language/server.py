@@ -1,6 +1,8 @@
 """The server: documents in memory, findings while one types, and answers to what an editor of texts asks."""
 
 import asyncio
+import contextlib
+import functools
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -20,8 +22,7 @@ from ombix.version import __version__
 IDLE_SECONDS = 0.4
 """How long nothing is typed before all is checked once more."""
 _TRIGGERS = ['"', " ", ".", "[", "("]
-_Answer = TypeVar("_Answer")
-_Other = TypeVar("_Other")
+_Handler = TypeVar("_Handler", bound=Callable[..., Any])
 
 
 class KeymapServer(LanguageServer):
@@ -104,17 +105,26 @@ class KeymapServer(LanguageServer):
     # --- what is asked
 
     def place(self, params: Any) -> tuple[Path, int, int]:
-        """The file, the line and the column (from 0) of a request."""
-        document = self.document(params.text_document.uri)
-        at = document.position_from_client_units(params.position)
-        return converting.path_of(params.text_document.uri), at.line, at.character
+        """The file, the line and the column (from 0) of a request. Raises InputError for a file that cannot be read."""
+        path = converting.path_of(params.text_document.uri)
+        self.desk.text(path)
+        at = self.document(params.text_document.uri).position_from_client_units(params.position)
+        return path, at.line, at.character
 
-    def told(self, ask: Callable[[], _Answer], otherwise: _Other) -> _Answer | _Other:
-        """An answer; another one where a file cannot be read, which is said as a finding."""
-        try:
-            return ask()
-        except OmbixError:
-            return otherwise
+    def asked(self, request: str, options: Any = None) -> Callable[[_Handler], _Handler]:
+        """What answers a request; with nothing where a file cannot be read, which is said as a finding."""
+
+        def register(answer: _Handler) -> _Handler:
+            @functools.wraps(answer)
+            def answered(params: Any) -> Any:
+                with contextlib.suppress(OmbixError):
+                    return answer(params)
+                return None
+
+            self.feature(request, options)(answered)
+            return answer
+
+        return register
 
     def uri_of(self, path: Path) -> str:
         """The address of a file, as the client writes it where it has it open."""
@@ -162,20 +172,20 @@ def _documents(server: KeymapServer) -> None:
 
 
 def _looks(server: KeymapServer) -> None:
-    @server.feature(types.TEXT_DOCUMENT_HOVER)
+    @server.asked(types.TEXT_DOCUMENT_HOVER)
     def told(params: types.HoverParams) -> types.Hover | None:
         text = hover(server.desk, *server.place(params))
         return types.Hover(types.MarkupContent(types.MarkupKind.Markdown, text)) if text else None
 
-    @server.feature(types.TEXT_DOCUMENT_COMPLETION, types.CompletionOptions(trigger_characters=_TRIGGERS))
+    @server.asked(types.TEXT_DOCUMENT_COMPLETION, types.CompletionOptions(trigger_characters=_TRIGGERS))
     def completed(params: types.CompletionParams) -> types.CompletionList | None:
         path, line, column = server.place(params)
-        found = server.told(lambda: server.desk.complete(path, line, column), None)
+        found = server.desk.complete(path, line, column)
         return (
             converting.completion_items(found, server.document(params.text_document.uri)) if found is not None else None
         )
 
-    @server.feature(
+    @server.asked(
         types.TEXT_DOCUMENT_CODE_ACTION, types.CodeActionOptions(code_action_kinds=[types.CodeActionKind.QuickFix])
     )
     def mended(params: types.CodeActionParams) -> list[types.CodeAction]:
@@ -185,7 +195,8 @@ def _looks(server: KeymapServer) -> None:
             data: Any = one.data
             if one.range.end.line < params.range.start.line or one.range.start.line > params.range.end.line:
                 continue
-            ways = server.desk.ways(path, str(data.get("rule", "")), tuple(map(str, data.get("keys", ()))))
+            keys = tuple(map(str, data.get("keys", ())))
+            ways = server.desk.ways(path, str(data.get("rule", "")), keys, one.range.start.line + 1)
             found += [
                 types.CodeAction(
                     way.does[:1].upper() + way.does[1:], types.CodeActionKind.QuickFix, [one], is_preferred=way.is_best,
@@ -195,7 +206,7 @@ def _looks(server: KeymapServer) -> None:
             ]  # fmt: skip
         return found
 
-    @server.feature(types.TEXT_DOCUMENT_INLAY_HINT)
+    @server.asked(types.TEXT_DOCUMENT_INLAY_HINT)
     def hinted(params: types.InlayHintParams) -> list[types.InlayHint]:
         document = server.document(params.text_document.uri)
         first, last = params.range.start.line, params.range.end.line
@@ -221,18 +232,18 @@ def _names(server: KeymapServer) -> None:
             found.append(types.Location(uri, converting.range_of(place, server.document(uri))))
         return found
 
-    @server.feature(types.TEXT_DOCUMENT_DEFINITION)
+    @server.asked(types.TEXT_DOCUMENT_DEFINITION)
     def defined(params: types.DefinitionParams) -> list[types.Location]:
-        return server.told(lambda: locations(params, True), [])
+        return locations(params, True)
 
-    @server.feature(types.TEXT_DOCUMENT_REFERENCES)
+    @server.asked(types.TEXT_DOCUMENT_REFERENCES)
     def used(params: types.ReferenceParams) -> list[types.Location]:
-        return server.told(lambda: locations(params, False), [])
+        return locations(params, False)
 
-    @server.feature(types.TEXT_DOCUMENT_PREPARE_RENAME)
+    @server.asked(types.TEXT_DOCUMENT_PREPARE_RENAME)
     def may_be_renamed(params: types.PrepareRenameParams) -> types.PrepareRenamePlaceholder | None:
         path, line, column = server.place(params)
-        use = server.told(lambda: server.desk.name_at(path, line, column), None)
+        use = server.desk.name_at(path, line, column)
         if use is None:
             return None
         document = server.document(params.text_document.uri)
@@ -240,10 +251,10 @@ def _names(server: KeymapServer) -> None:
         here = next(one for one in places if one.line == line + 1 and one.column - 1 <= column <= one.end_column - 1)
         return types.PrepareRenamePlaceholder(converting.range_of(here, document), use.name)
 
-    @server.feature(types.TEXT_DOCUMENT_RENAME, types.RenameOptions(prepare_provider=True))
+    @server.asked(types.TEXT_DOCUMENT_RENAME, types.RenameOptions(prepare_provider=True))
     def renamed(params: types.RenameParams) -> types.WorkspaceEdit | None:
         path, line, column = server.place(params)
-        use = server.told(lambda: server.desk.name_at(path, line, column), None)
+        use = server.desk.name_at(path, line, column)
         if use is None:
             return None
         try:
@@ -256,18 +267,18 @@ def _names(server: KeymapServer) -> None:
 
 
 def _layout(server: KeymapServer) -> None:
-    @server.feature(types.TEXT_DOCUMENT_DOCUMENT_SYMBOL)
+    @server.asked(types.TEXT_DOCUMENT_DOCUMENT_SYMBOL)
     def outlined(params: types.DocumentSymbolParams) -> list[types.DocumentSymbol]:
         document = server.document(params.text_document.uri)
-        found = server.told(lambda: server.desk.outline(converting.path_of(params.text_document.uri)), ())
+        found = server.desk.outline(converting.path_of(params.text_document.uri))
         return [converting.symbol(one, document) for one in found]
 
-    @server.feature(types.TEXT_DOCUMENT_FOLDING_RANGE)
+    @server.asked(types.TEXT_DOCUMENT_FOLDING_RANGE)
     def folded(params: types.FoldingRangeParams) -> list[types.FoldingRange]:
-        found = server.told(lambda: server.desk.folds(converting.path_of(params.text_document.uri)), [])
+        found = server.desk.folds(converting.path_of(params.text_document.uri))
         return [types.FoldingRange(first, last) for first, last in found]
 
-    @server.feature(types.TEXT_DOCUMENT_FORMATTING)
+    @server.asked(types.TEXT_DOCUMENT_FORMATTING)
     def laid_out(params: types.DocumentFormattingParams) -> list[types.TextEdit]:
         path, document = converting.path_of(params.text_document.uri), server.document(params.text_document.uri)
         return converting.replacement(document.source, server.desk.formatted(path), document)

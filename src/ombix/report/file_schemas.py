@@ -3,6 +3,8 @@
 from collections.abc import Mapping
 from typing import Any
 
+from ombix.core.suggesting import MOST_WEIGHT, WEIGHTS
+from ombix.core.use import COLUMNS
 from ombix.report.json import SCHEMA
 
 _TEXT = {"type": "string"}
@@ -101,5 +103,9 @@ def workspace_schema(known: Mapping[str, list[str]]) -> dict[str, Any]:
         "layout": layout, "keyboard": keyboard, "desktop": {"enum": known["desktop"]}, "reserved": _of_each(reserved),
         "editor": _of_each(editor), "fact": _of_each(_FACT), "severity": _object(dict.fromkeys(known["rule"], severities)),
         "conflict": {"type": "array", "items": _CONFLICT}, "machine": _of_each(machine),
+        "use": _object({
+            "columns": _object(dict.fromkeys(COLUMNS, _TEXT)),
+            "weights": _object({name: {"type": "number", "minimum": 0, "maximum": MOST_WEIGHT} for name in WEIGHTS}),
+        }),
     }  # fmt: skip
     return {"$schema": SCHEMA, "title": "A workspace file of Ombix", **_object(top, ("format", "keymap"))}

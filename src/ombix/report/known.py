@@ -12,6 +12,7 @@ from ombix.core.results.files import (
     History,
     KnownHardware,
     Overview,
+    PackagesReport,
     StartReport,
     TrustReport,
     UndoReport,
@@ -104,6 +105,17 @@ def trust_report(found: TrustReport, display: Display) -> list[Block]:
     if not found.command:
         blocks.append(line("It starts no program."))
     return [*blocks, line(said[found.is_trusted])] if said[found.is_trusted] else blocks
+
+
+def packages_report(found: PackagesReport) -> list[Block]:
+    """What installed packages bring."""
+    if not found.things:
+        return [line("No installed package brings anything for Ombix.")]
+    rows = [
+        (one.kind, Cell(one.name, "strong"), one.package, Cell(one.fault, "warn") if one.fault else "is used")
+        for one in found.things
+    ]
+    return [Grid(rows, ("what", "name", "package", ""))]
 
 
 def fold_report(found: FoldReport, display: Display, dry_run: bool) -> list[Block]:

@@ -6,9 +6,6 @@ from xml.etree import ElementTree
 from ombix.core.results.auditing import AuditReport, FoundFault
 from ombix.report.plain import Display, visible
 
-FORMATS = ("text", "json", "sarif", "markdown", "junit", "annotations")
-"""The forms in which an audit is printed."""
-
 
 def annotations(report: AuditReport, display: Display) -> list[str]:
     """A line for each finding: file, line, column, severity, what is wrong, and the rule in square brackets."""

@@ -6,7 +6,7 @@ from collections.abc import Callable, Sequence
 from pathlib import Path
 from typing import Any, NamedTuple
 
-from ombix.core.changes import AddNamed, BindNamed, Change, Settle, in_words
+from ombix.core.changes import AddNamed, BindNamed, Change, Correct, Settle, in_words
 from ombix.core.errors import InputError, OutsideError, Place, did_you_mean
 from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import Trigger, parse
@@ -46,9 +46,10 @@ class _Refused(Exception):
 
 
 class KeymapEditing:
-    """Changes the keymap files of a workspace."""
+    """Changes the keymap files of a workspace; `lenient`: also those with entries that cannot be read, which stay as they are."""
 
-    def __init__(self, opener: Opener, resources: Resources, writer: Writer) -> None:
+    def __init__(self, opener: Opener, resources: Resources, writer: Writer, lenient: bool = False) -> None:
+        self._lenient = lenient
         self.opener = opener
         self.resources = resources
         self._writer = writer
@@ -103,7 +104,7 @@ class KeymapEditing:
         """The layers of a file with a text. Raises InputError."""
         shipped = self.resources.shipped
         files = Files({absolute(path): text})
-        return Keymap(keymap_reading.load(path, shipped.catalogue(), shipped.facts(), files))
+        return Keymap(keymap_reading.load(path, shipped.catalogue(), shipped.facts(), files, lenient=self._lenient))
 
     def _report(
         self, file: KeymapFile, edited: editing.Edited, changes: Sequence[Change], remarks: Sequence[str]
@@ -139,6 +140,8 @@ def layer_path(name: str, opener: Opener) -> Path:
 
 def check_only_changed(before: Layer, after: Layer, changes: Sequence[Change]) -> None:
     """Raise OutsideError where a layer differs in more than its changes name: then nothing is written."""
+    if any(isinstance(one, Correct) for one in changes):  # an entry that could not be read means something now
+        return
     names, triggers = set[str](), set[Trigger]()
     for change in changes:
         names |= {str(value) for field in ("action", "name", "command") if (value := getattr(change, field, ""))}

@@ -7,8 +7,9 @@ import msgspec
 from ombix.core.audit import all_rules
 from ombix.data.shipped import Shipped
 from ombix.dialects.description import CommandFile, Defaults, Description
+from ombix.store.use_logs import LoggedUse
 
-FILES = ("keymap", "workspace", "description", "commands", "defaults")
+FILES = ("keymap", "workspace", "description", "commands", "defaults", "use")
 """The files that have a schema."""
 
 
@@ -27,6 +28,11 @@ def known_names(shipped: Shipped) -> dict[str, list[str]]:
 
 
 def description_schema(file: str) -> dict[str, Any]:
-    """The schema of one of the three files of a description, as it is read."""
-    kinds: dict[str, Any] = {"description": Description, "commands": CommandFile, "defaults": Defaults}
+    """The schema of one of the three files of a description, or of a line of a log of use, as it is read."""
+    kinds: dict[str, Any] = {
+        "description": Description,
+        "commands": CommandFile,
+        "defaults": Defaults,
+        "use": LoggedUse,
+    }
     return msgspec.json.schema(kinds[file])

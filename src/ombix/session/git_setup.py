@@ -1,6 +1,7 @@
 """Ombix in a repository of git: merges by meaning, readable differences, a check before each commit."""
 
 import os
+import re
 import shlex
 import subprocess
 import tempfile
@@ -10,6 +11,8 @@ from typing import Literal, NamedTuple
 
 from ombix.core.errors import InputError, OutsideError, Place
 from ombix.core.results.git import SetUpPart, SetUpReport
+from ombix.session.context import Opener
+from ombix.session.resources import user_path
 from ombix.session.versions import Repository
 from ombix.store.files import absolute
 from ombix.store.writing import Writer
@@ -17,15 +20,19 @@ from ombix.store.writing import Writer
 BEGIN, END = "# begin: ombix", "# end: ombix"
 PATTERNS = ("*.keys.toml", "ombix.toml")
 """The files that are Ombix's own."""
+_AWKWARD = r"""[\s\\*?\[\]!#"]"""
+"""What means something in a pattern of git's attributes; there, ? stands for any sign."""
 _HOOK = "pre-commit"
 _SHELLS = ("#!/bin/sh", "#!/bin/bash", "#!/usr/bin/env sh", "#!/usr/bin/env bash", "#!/usr/bin/sh", "#!/usr/bin/bash")
 
 
 class SetUpWishes(NamedTuple):
-    """For a `user` instead of one repository; `program` is how Ombix is called there."""
+    """For a `user` instead of one repository; `program` is how Ombix is called there; `files` are key files of the workspace's
+    editors, of which those in the repository are merged, too."""
 
     user: bool
     program: str
+    files: tuple[Path, ...] = ()
 
 
 def settings(program: str) -> dict[str, str]:
@@ -75,6 +82,16 @@ class GitSetUp:
             return self._inside("info/attributes")
         named = self._repository.ask(["config", "--global", "core.attributesFile"], "", none=b"").decode().strip()
         return Path(named).expanduser() if named else self._user_folder / "attributes"
+
+    @property
+    def _attribute_lines(self) -> list[str]:
+        lines = [f"{pattern} merge=ombix diff=ombix" for pattern in PATTERNS]
+        top = None if self._wishes.user else Path(absolute(self._repository.top))
+        for path in self._wishes.files:
+            if top is not None and path.is_relative_to(top):
+                name = re.sub(_AWKWARD, "?", f"/{path.relative_to(top).as_posix()}")
+                lines.append(f"{name} merge=ombix")
+        return list(dict.fromkeys(lines))
 
     @property
     def _hook(self) -> Path:
@@ -129,7 +146,7 @@ class GitSetUp:
         return SetUpReport(self._where, did, tuple(self._parts()), tuple(map(str, wrote)))  # type: ignore[arg-type]
 
     def _contents(self, wanted: Mapping[str, str], in_place: bool) -> dict[Path, str]:
-        lines = [f"{pattern} merge=ombix diff=ombix" for pattern in PATTERNS] if in_place else []
+        lines = self._attribute_lines if in_place else []
         found = {
             self._config: _configured(_text(self._config), wanted),
             self._attributes: _with_block(_text(self._attributes), lines),
@@ -163,8 +180,10 @@ class GitSetUp:
             yield SetUpPart(
                 name, str(self._config), "right" if found == value else "other" if found else "missing", found
             )
-        text, said = _text(self._attributes), " and ".join(PATTERNS)
-        stands = _stands(text, [f"{one} merge=ombix diff=ombix" for one in PATTERNS])
+        lines = self._attribute_lines
+        *names, last = [line.partition(" merge=")[0].removeprefix("/") for line in lines]
+        text, said = _text(self._attributes), f"{', '.join(names)} and {last}"
+        stands = _stands(text, lines)
         yield SetUpPart("attributes", str(self._attributes), stands, said if stands == "right" else "")
         if self._wishes.user:
             yield SetUpPart("check before commits", "", "not there for a user", "set it up in each repository")
@@ -174,6 +193,16 @@ class GitSetUp:
         if stands == "right" and not os.access(hook, os.X_OK):
             stands = "other"  # git does not run it
         yield SetUpPart("check before commits", str(hook), stands, "ombix git audit" if stands == "right" else "")
+
+
+def editor_files(opener: Opener) -> tuple[Path, ...]:
+    """The key files that the workspace names for its editors; none where there is no workspace that can be read."""
+    try:
+        workspace = opener.workspace()
+    except InputError:
+        return ()
+    editors = workspace.editors.values() if workspace is not None else ()
+    return tuple(Path(absolute(user_path(one.file, opener.needed_workspace().folder))) for one in editors if one.file)
 
 
 def _stands(text: str, lines: Sequence[str]) -> Literal["right", "missing", "other"]:

@@ -4,7 +4,7 @@ from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from pathlib import Path
-from typing import Any, NamedTuple, Protocol
+from typing import Any, Literal, NamedTuple, Protocol
 
 from ombix.core.audit import AuditSubject, audit
 from ombix.core.conditions import NEVER, Scope, Space, States, fact_names
@@ -27,7 +27,7 @@ from ombix.session.context import Opener
 from ombix.session.recognising import is_workspace_file
 from ombix.session.resources import Resources
 from ombix.session.trial import new_findings
-from ombix.store import conflicts, keymap_reading, pieces
+from ombix.store import keymap_reading, pieces
 from ombix.store import merging as lines
 from ombix.store import workspace as workspaces
 from ombix.store.files import absolute
@@ -84,12 +84,13 @@ def merge(found: Versions, opener: Opener, resources: Resources) -> Merging:
         with no_garbage_collection():
             return _ByMeaning(found, opener, resources).merging()
     except InputError as error:
-        text, count = lines.merge_with_marks(*(text.encode("utf-8") for text in found.texts))
+        base, ours, theirs = (text.encode("utf-8") for text in found.texts)
         file = absolute(found.path)
+        text, left = lines.merge_with_marks(base, ours, theirs)
         remarks = (f"merged line by line: {error.what}" + (f" ({error.place})" if error.place else ""),)
         opened = tuple(
             OpenConflict(f"lines of {found.path.name}", "both sides changed them", "", "", "", "", "", None)
-            for _ in range(count)
+            for _ in left
         )
         return Merging(text.decode("utf-8"), MergeReport(file, "lines", remarks, (), opened, (), ()))
 
@@ -119,10 +120,12 @@ class _ByMeaning:
         text, strange, findings = merged.text, tuple[UnforeseenKeys, ...](), tuple[PlatformFinding, ...]()
         if merged.text not in found.texts or merged.conflicts:
             opened = [*self._entries(), *self._conditions()]
+            text += "".join(_written(one, "at") for one in opened)
             if not self._is_workspace:
-                opened += self._on_same_keys(opened)
+                on_keys = list(self._on_same_keys(opened))
+                text += "".join(_written(one, "press") for one in on_keys)
+                opened += on_keys
                 strange, findings = tuple(self._unforeseen(opened)), self._new_findings()
-            text = merged.text + "".join(map(_written, opened))
         report = MergeReport(
             self._file, "meaning", tuple(map(_renamed, merged.renamed)), tuple(map(_change, merged.changes)), tuple(opened),
             strange, findings,
@@ -432,10 +435,9 @@ def _renamed(one: tuple[str, str, str, str]) -> str:
     return f"{_KINDS[side]} renamed the {kind} {old} to {new}; the other side's uses follow"
 
 
-def _written(one: OpenConflict) -> str:
-    """What is open as a table of the file."""
-    is_entry = bool(conflicts.path_of(one.what)) and "+" not in one.what.partition(".")[0] and "." in one.what
-    rows = [("at" if is_entry else "press", one.what), ("why", one.why)]
+def _written(one: OpenConflict, what: Literal["at", "press"]) -> str:
+    """What is open at an entry, or on keys, as a table of the file."""
+    rows: list[tuple[str, str]] = [(what, one.what), ("why", one.why)]
     rows += [(side, value) for side, value in (("base", one.base), ("ours", one.ours), ("theirs", one.theirs)) if value]
     return "".join(["\n[[conflict]]\n", *(f"{key} = {_quoted(value)}\n" for key, value in rows)])
 

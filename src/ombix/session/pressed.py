@@ -1,7 +1,8 @@
 """An editor with a file, ready for its keys to be pressed: what in the file is safe, and what is to be seen."""
 
+import re
 import time
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Collection, Sequence
 from typing import NamedTuple
 
 from msgspec.structs import replace
@@ -10,20 +11,26 @@ from ombix.core.deciding import Table, decide_all
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Nothing
+from ombix.core.outcomes import Do, Nothing, Only
 from ombix.core.porting import PortEntry
 from ombix.core.terminals import as_arriving
+from ombix.data.shipped import Shipped
 from ombix.dialects.abilities import DescribedTarget
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.effects import EffectJudge
 from ombix.dialects.harmless import harmless_layer, writable_layer
 from ombix.dialects.writing import write_file
 from ombix.proving.expecting import Expectation, expectations
+from ombix.proving.preparing import Preparer
 from ombix.proving.pressing import Bench, Claim, KnownKeys, Proof, Result, check_start, prove, reacher
 from ombix.proving.probes import MARKER, has_effect
-from ombix.proving.reaching import Wanted, reference
+from ombix.proving.reaching import Wanted
+from ombix.proving.references import Bindings, Reference, reference
+from ombix.proving.sandbox import best_sandbox
 from ombix.session.porting import MadePort
 
+_SEQUENCE = re.compile(r"\x1b(?:\[[0-9;]*[A-Za-z~]|O.|[^\[O])")
+"""What a key sends behind Escape."""
 _PROVING = LayerName("proving", "proving")
 _SOME = 4
 """Of so many places one is tried with keys that do nothing."""
@@ -52,7 +59,12 @@ class PressedEditor:
         self.judge = judge
         self._terminal = around.terminal if dialect is made.target else dialect.terminal
         self._refused: dict[Trigger, str] = {}
-        safe = [self._to_be_pressed(layer) for layer in layers] or [Layer(_PROVING)]
+        self._unreached: dict[Trigger, str] = {}
+        """Keys that are not pressed, and why: to see what they do to a text, and to see whether they reach their command."""
+        harmless = [(layer, *self._harmless(layer)) for layer in layers]
+        self._reaching = [self._to_be_reached(*one) for one in harmless] or [Layer(_PROVING)]
+        self._reached = self._decide(self._reaching)
+        safe = [self._to_be_pressed(*one) for one in harmless] or [Layer(_PROVING)]
         self._decided = self._decide(safe)
         if (save := self._saving(safe)) is not None:
             safe[0] = replace(safe[0], bindings=[*safe[0].bindings, save])
@@ -96,7 +108,7 @@ class PressedEditor:
     def press(
         self, bench: Bench, wanted: Sequence[WantedKey], advance: Callable[[], None], deadline: float
     ) -> list[Proof]:
-        """What pressing each of them in a section shows."""
+        """What pressing each of them in a section shows; `advance` is called behind each."""
         shown = _shown(bench)
         proofs: dict[int, Proof] = {}
         claims: list[tuple[int, Claim]] = []
@@ -107,36 +119,44 @@ class PressedEditor:
             if not reason and not seen and _is_about_text(one.entry, self.made):
                 reason = _NOT_ONLY_TEXT if one.is_exact else _NOT_KNOWN
             if reason:
-                advance()
                 proofs[index] = Proof(one.trigger, str(one.entry.source.outcome), "not checked", reason)
             else:
                 steps = one.entry.macro.steps if one.entry.macro is not None else ()
                 claims.append((index, Claim(one.trigger, one.entry.source, steps, seen)))
-        found = prove([claim for _index, claim in claims], bench, lambda proof: advance(), deadline)
+        found = prove(
+            [claim for _index, claim in claims], bench, lambda proof: None if _is_open(proof) else advance(), deadline
+        )
         proofs.update((index, proof) for (index, _claim), proof in zip(claims, found, strict=True))
-        self._reach(bench, wanted, proofs, deadline)
+        self._reach(bench, wanted, proofs, advance, deadline)
         return [proofs[index] for index in range(len(wanted))]
 
-    def _reach(self, bench: Bench, wanted: Sequence[WantedKey], proofs: dict[int, Proof], deadline: float) -> None:
+    def _reach(
+        self, bench: Bench, wanted: Sequence[WantedKey], proofs: dict[int, Proof], advance: Callable[[], None],
+        deadline: float,
+    ) -> None:  # fmt: skip
         """Where what keys do to a text was not checked: whether they reach their command."""
         ways: list[tuple[int, Wanted]] = []
+        preparer = Preparer(
+            self.dialect, self._terminal, bench.section, bench.space, self._reached,
+            lambda trigger, written: not self._why_not_pressed(trigger, written, bench.section),
+        )  # fmt: skip
+        by_default = {self._terminal.send(one.trigger) for one in self.dialect.default_layer.bindings}
         for index, one in enumerate(wanted):
             proof = proofs[index]
-            sent = self._terminal.send(proof.trigger)
-            is_refused = self._terminal.canonical(proof.trigger) in self._refused
-            if proof.result != "not checked" or not one.written or is_refused or isinstance(sent, str):
+            if not _is_open(proof):
                 continue
-            if reason := self._why_not_pressed(proof.trigger, one.written, bench.section):
-                proofs[index] = replace(proof, reason=reason)
-            elif (way := reference(self.dialect, self._terminal, bench.section, one.written)) is not None:
-                ways.append((index, Wanted(sent, way)))
+            way = self._way(one, proof, bench)
+            if isinstance(way, str):
+                proofs[index] = replace(proof, reason=way)
+                advance()
             else:
-                said = f"{proof.reason}, and {self.dialect.name} does not offer {one.written} by itself"
-                proofs[index] = replace(proof, reason=said)
+                sent, known = way
+                first = preparer.ways(str(one.entry.source.outcome), Shipped().comes_first(), (sent, *known.keys))
+                ways.append((index, Wanted(sent, known, tuple(first), self._unbound(proof.trigger, by_default))))
         if not ways:
             return
-        reached = reacher(bench).press_all(
-            [one for _index, one in ways], lambda: None, lambda: time.monotonic() > deadline
+        reached = reacher(bench, self._with).press_all(
+            [one for _index, one in ways], advance, lambda: time.monotonic() > deadline
         )
         for (index, pressed), found in zip(ways, reached, strict=True):
             result: Result = "not checked" if found.agrees is None else "agrees" if found.agrees else "differs"
@@ -146,12 +166,45 @@ class PressedEditor:
                 found="something else" if result == "differs" else "",
             )  # fmt: skip
 
+    def _unbound(self, trigger: Trigger, by_default: Collection[bytes | str]) -> tuple[bytes, ...]:
+        """What may be done instead of a command that cannot be run: what the keys do without the port, where no default key is
+        among their beginnings, and in a window what the last of them does, when the others are passed over."""
+        sent = [self._terminal.send(trigger[: size + 1]) for size in range(len(trigger))]
+        last = self._terminal.send(trigger[-1:])
+        program = self.dialect.description.program
+        found = [sent[-1]] if not any(one in by_default for one in sent) else []
+        found += [last] if program is not None and program.window and len(trigger) > 1 else []
+        return tuple(dict.fromkeys(one for one in found if isinstance(one, bytes)))
+
+    def _way(self, one: WantedKey, proof: Proof, bench: Bench) -> tuple[bytes, Reference] | str:
+        """What is pressed to see whether keys reach their command, and with what it is compared; in words, why nothing is."""
+        sent = self._terminal.send(proof.trigger)
+        if not one.written:
+            return proof.reason
+        if isinstance(sent, str):
+            return sent
+        refused = self._unreached.get(self._terminal.canonical(proof.trigger), "")
+        if reason := refused or self._why_not_pressed(proof.trigger, one.written, bench.section):
+            return reason
+        known = reference(self.dialect, self._terminal, bench.section, one.written, (sent,))
+        if known is None:
+            return f"{proof.reason}, and no other key can have {one.written} in {self.dialect.name}"
+        return sent, known
+
+    def _with(self, more: Bindings) -> str:
+        """The file whose keys are to reach their commands, with more bindings in it."""
+        around, (first, *others) = self.made.around, self._reaching
+        layers = [replace(first, bindings=[*first.bindings, *more]), *others]
+        return "".join(write_file(self.dialect, one, around.space, around.catalogue, headings=False) for one in layers)
+
     def _why_not_pressed(self, trigger: Trigger, written: str, section: str) -> str:
         """Why a command is not to be pressed; empty where it may be."""
         outcome = self.dialect.vocabulary.outcome(written, section)
         where = self.dialect.where([section])
         binding = Binding(trigger, outcome or Nothing(), Place("proving"), _PROVING, where, written=written)
-        _safe, reasons = harmless_layer(Layer(_PROVING, [binding]), self.dialect, self.made.around.catalogue)
+        _safe, reasons = harmless_layer(
+            Layer(_PROVING, [binding]), self.dialect, self.made.around.catalogue, best_sandbox().shuts_files
+        )
         return reasons.get(id(binding), "")
 
     def _expectations(self, one: WantedKey, bench: Bench, shown: dict[str, str]) -> tuple[Expectation, ...]:
@@ -180,27 +233,63 @@ class PressedEditor:
         longer = [table for keys, table in self._decided.items() if len(keys) > size and keys[:size] == beginning]
         return not beginning or any(not isinstance(row.binding.outcome, Nothing) for one in longer for row in one.rows)
 
-    def _to_be_pressed(self, layer: Layer) -> Layer:
-        """What is pressed of a file: the layer without what could run a program, or reach other files, or cannot be written
-        anew; why keys were left out is noted."""
-        around, dialect = self.made.around, self.dialect
-        safe, reasons = harmless_layer(layer, dialect, around.catalogue)
-        _text, unwritten = writable_layer(
-            safe, lambda one: write_file(dialect, one, around.space, around.catalogue, headings=False)
-        )
-        needed, typed = _needed_keys(dialect), _typed_to_save(dialect)
-        kept = {
+    def _to_be_reached(self, layer: Layer, safe: Layer, left_out: dict[int, str]) -> Layer:
+        """What is pressed of a file to see whether it reaches its command: the layer without what could run a program, or reach
+        other files, or cannot be written, or is needed to come to a place; why keys were left out is noted."""
+        unwritten = self._unwritten(safe)
+        bindings = [
+            replace(one, outcome=Only(self.dialect.name, one.written)) if id(one) in unwritten and one.written else one
+            for one in safe.bindings
+        ]
+        safe = replace(safe, bindings=bindings)
+        reasons = left_out | self._unwritten(safe)
+        needed = _placing_keys(self.dialect)
+        reasons.update((id(one), _IS_NEEDED) for one in bindings if self._terminal.send(one.trigger) in needed)
+        return self._left(layer, safe, reasons, self._unreached)
+
+    def _to_be_pressed(self, layer: Layer, safe: Layer, left_out: dict[int, str]) -> Layer:
+        """What is pressed of a file to see what it does to a text: also without what is needed to see that."""
+        around = self.made.around
+        needed, typed = needed_keys(self.dialect), _typed_to_save(self.dialect)
+        reasons = left_out | self._unwritten(safe) | {
             id(one): _IS_NEEDED for one in safe.bindings
             if (sent := self._terminal.send(one.trigger)) in needed
             or (sent in typed and around.space.overlap(around.space.parse(one.where, one.scope), around.space.typing))
         }  # fmt: skip
-        reasons = {**reasons, **unwritten, **kept}
+        return self._left(layer, safe, reasons, self._refused)
+
+    def _harmless(self, layer: Layer) -> tuple[Layer, dict[int, str]]:
+        return harmless_layer(layer, self.dialect, self.made.around.catalogue, best_sandbox().shuts_files)
+
+    def _unwritten(self, layer: Layer) -> dict[int, str]:
+        """What cannot be written anew, by its `id`, and why."""
+        around = self.made.around
+        return writable_layer(
+            layer, lambda one: write_file(self.dialect, one, around.space, around.catalogue, headings=False)
+        )[1]
+
+    def _left(self, layer: Layer, safe: Layer, reasons: dict[int, str], noted: dict[Trigger, str]) -> Layer:
+        """What is left of a layer; the reasons are noted by the keys."""
         canonical = self._terminal.canonical
-        self._refused.update((canonical(one.trigger), reasons[id(one)]) for one in layer.bindings if id(one) in reasons)
+        noted.update(
+            (canonical(one.trigger), reasons[id(one)])
+            for one in (*layer.bindings, *safe.bindings) if id(one) in reasons
+        )  # fmt: skip
         return replace(safe, bindings=[one for one in safe.bindings if id(one) not in reasons])
 
 
-def _needed_keys(dialect: Dialect) -> set[bytes]:
+def _placing_keys(dialect: Dialect) -> set[bytes]:
+    """The keys that bring the cursor to its place, where an editor's file can bind them."""
+    program = dialect.description.program
+    assert program is not None
+    found = "".join(
+        (mode.enter + mode.enter_at_end).replace("{right}", mode.right) + mode.typing.replace("{text}", "")
+        for mode in program.modes.values()
+    )
+    return _keys_in(found)
+
+
+def needed_keys(dialect: Dialect) -> set[bytes]:
     """The keys that bring the cursor to its place, type the marker, and save, where an editor's file can bind them."""
     program = dialect.description.program
     assert program is not None
@@ -208,7 +297,14 @@ def _needed_keys(dialect: Dialect) -> set[bytes]:
     for mode in program.modes.values():
         typed = mode.typing.replace("{text}", MARKER)
         found += typed + (mode.enter + mode.enter_at_end).replace("{right}", mode.right) + mode.leave
-    return {char.encode() for char in found}
+    return _keys_in(found)
+
+
+def _keys_in(sent: str) -> set[bytes]:
+    """The single keys of what is sent: the sequences of a terminal's keys, and all characters."""
+    found = {one.encode() for one in (*_SEQUENCE.findall(sent), *sent)}
+    # A terminal sends them in one of two ways, as the program has asked for it.
+    return found | {b"\x1bO" + one[2:] for one in found if one.startswith(b"\x1b[") and len(one) == 3}
 
 
 def _typed_to_save(dialect: Dialect) -> set[bytes]:
@@ -227,6 +323,11 @@ def command_in(entry: PortEntry, bench: Bench) -> str:
         rows = table.rows if table is not None else ()
         written = next((row.binding.written for row in rows if bench.space.overlap(row.states, states)), "")
     return written
+
+
+def _is_open(proof: Proof) -> bool:
+    """Whether what keys do to a text was not checked."""
+    return proof.result == "not checked"
 
 
 def _shown(bench: Bench) -> dict[str, str]:

@@ -126,6 +126,13 @@ def put_on_stage(setting: StageSetting, place: StagePlace, opener: Opener, resou
     return OnStage(editor_machine(staged, place), title, made.around.platform)
 
 
+def put_own_on_stage(editor: str, file: str, place: StagePlace, opener: Opener, resources: Resources) -> OnStage:
+    """An editor with its own key file (empty: with its defaults alone), and no port. Raises OmbixError."""
+    if file:
+        return put_on_stage(StageSetting(editor, file), place, opener, resources)
+    return _in_editor(opener.editor(editor), (), "", "", place, opener, resources)
+
+
 def _in_editor(
     editor: WorkspaceEditor, layers: Sequence[Layer], note: str, on: str, place: StagePlace, opener: Opener,
     resources: Resources,

@@ -70,7 +70,7 @@ class Resources:
         """The editors that have a description."""
         from ombix.dialects.loading import Dialects
 
-        return Dialects(self.shipped)
+        return Dialects(self.shipped, self.files.texts)
 
     def dialect(self, editor: WorkspaceEditor) -> "Dialect":
         """How an editor writes keymaps, with the commands that the workspace explains. Raises InputError."""

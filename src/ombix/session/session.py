@@ -30,6 +30,7 @@ if TYPE_CHECKING:
         KnownHardware,
         LayoutKeys,
         Overview,
+        PackagesReport,
         StartReport,
         TrustReport,
         UndoReport,
@@ -47,6 +48,8 @@ if TYPE_CHECKING:
     from ombix.core.results.proving import ProofReport
     from ombix.core.results.settling import SettleReport
     from ombix.core.results.sheets import Sheet
+    from ombix.core.results.use import SavingsReport, StrainReport, SuggestReport, UseReport
+    from ombix.core.use import UseCounts
     from ombix.session.adopting import Read
     from ombix.session.applying import Applying, ApplyWishes
     from ombix.session.changing import KeymapEditing
@@ -66,11 +69,16 @@ if TYPE_CHECKING:
     from ombix.session.proving import PressedIn
     from ombix.session.recording import RecordWishes
     from ombix.session.resources import Resources
+    from ombix.session.savings import SavingsWishes
     from ombix.session.settling import SettledFile, Settling
     from ombix.session.sheets import SheetWishes
+    from ombix.session.suggesting import SuggestWishes
     from ombix.session.trying import TrialWishes
+    from ombix.session.use import ReadUse, UseMeaning, UseWishes
+    from ombix.session.watching import WatchedKeys
     from ombix.store.progress import Progress
     from ombix.store.trust import Trust
+    from ombix.store.use_days import UseDays
     from ombix.store.workspace import Workspace, WorkspaceEditor
     from ombix.store.writing import Writer
 
@@ -227,10 +235,10 @@ class Session:
 
     def sheet(
         self, wishes: "SheetWishes | None" = None, *, editors: Sequence[str] = (), on: Sequence[str] = (),
-        layouts: Sequence[str] = (), since: str = "", against: "Session | None" = None,
+        layouts: Sequence[str] = (), machines: Sequence[str] = (), since: str = "", against: "Session | None" = None,
     ) -> "Sheet":  # fmt: skip
-        """What is bound, to be printed: each editor, platform and layout in a column; only what changed `since` a version in git,
-        or `against` what another session is on."""
+        """What is bound, to be printed: each machine, editor, platform and layout in a column; only what changed `since` a version
+        in git, or `against` what another session is on."""
         from ombix.session.sheets import SheetWishes, sheet
         from ombix.session.versions import texts_at
 
@@ -238,7 +246,8 @@ class Session:
             self.context()  # so that all files are known
             against = self.with_texts(texts_at(self.opener, self.files(), since))
         before = against.keymap if against is not None else None
-        return sheet(self.keymap, wishes or SheetWishes(), editors, on, layouts, before)
+        keymaps = [(name, self.on_machine(name).keymap) for name in self.machines(*machines)] if machines else []
+        return sheet(keymaps or [("", self.keymap)], wishes or SheetWishes(), editors, on, layouts, before)
 
     def picture(
         self, wishes: "PictureWishes | None" = None, *, editor: str = "", on: str = "", layout: str = ""
@@ -486,6 +495,12 @@ class Session:
         proved = proving.press_all(made, text, name, staged, progress, against)
         return proving.report(made, proved, staged, against)
 
+    def packages(self) -> "PackagesReport":
+        """What installed packages bring along, each tried. This runs their code."""
+        from ombix.session.packages import packages
+
+        return packages(self.resources.dialects)
+
     def trust(self, folder: str, accept: bool = False) -> "TrustReport":
         """What a description in a folder would start, and whether it is trusted; with `accept` it is, from now on."""
         from ombix.session import trusting
@@ -529,6 +544,123 @@ class Session:
         chosen = place or pressing.place_on(pressing.TEXT, "1:1", "always")
         staged = pressing.put_on_stage(pressing.StageSetting(editor, file, on), chosen, self.opener, self.resources)
         return LiveStage(staged, self.resources.shipped.terminal(TERMINAL))
+
+    # --- what is used
+
+    def watch(self, command: str, *, editor: str = "", file: str = "") -> "WatchedKeys":
+        """What counts the keys that go to an editor in a terminal: the program `command`, or `editor`; by its own key file."""
+        from ombix.core.errors import OmbixError
+        from ombix.session import pressing, watching
+        from ombix.session.context import terminal_of
+
+        found = watching.watched_editor(command, editor, self.opener, self.resources)
+        place = pressing.place_on(pressing.TEXT, "1:1", "always")
+        own = str(self.path(file)) if file else found.file
+        try:
+            staged = pressing.put_own_on_stage(found.editor, own, place, self.opener, self.resources)
+        except OmbixError as error:
+            if not own or file:
+                raise
+            self.say(f"its key file cannot be read, so its defaults decide what keys do: {error.what} ({own})")
+            staged = pressing.put_own_on_stage(found.editor, "", place, self.opener, self.resources)
+        chosen = self.opener.editor(found.editor)
+        dialect = self.resources.dialect(chosen)
+        terminal = terminal_of(chosen, dialect, self.resources)
+        return watching.WatchedKeys(staged, terminal, found.editor, dialect.vocabulary)
+
+    def keep_use(self, counts: "UseCounts") -> None:
+        """Add what was counted to what is kept."""
+        if counts:
+            self._use_days.add(counts)
+
+    def forget_use(self, until: str = "") -> int:
+        """Forget what was used up to a day (YYYY-MM-DD; empty: on all); how many days that were. Raises InputError."""
+        from ombix.core.use import check_day
+
+        check_day(until)
+        return self._use_days.forget(until)
+
+    def use(self, wishes: "UseWishes | None" = None) -> "UseReport":
+        """What was used: of the logs that are named, or of what is kept."""
+        from ombix.session.use import UseWishes
+
+        wanted = wishes or UseWishes()
+        return self._use_meaning().report(self.read_use(wanted), wanted)
+
+    def savings(self, words: Sequence[str], wishes: "SavingsWishes", logs: "UseWishes") -> "SavingsReport":
+        """What keys save: for estimates in words like `line.copy-down 100/day`, or else for what was used."""
+        from ombix.session import savings
+
+        meaning = self._use_meaning()
+        by_hand = savings.estimates(words, meaning)
+        if by_hand:
+            wishes = wishes._replace(by_hand=by_hand)
+            used = [
+                savings.ActionUse(name, {wishes.by: times}, *meaning.first_keys("", name))
+                for name, times in by_hand.items()
+            ]
+        else:
+            used = savings.uses(self.read_use(logs).counts, meaning)
+        return savings.savings(used, wishes, self.resources.shipped.keystroke_model())
+
+    def suggest(self, logs: "UseWishes", wishes: "SuggestWishes") -> "SuggestReport":
+        """Better keys for what is used, and with `take` written into the keymap, as one change that can be taken back."""
+        from ombix.session import savings, suggesting
+        from ombix.session.changing import layer_path
+        from ombix.session.ways_out import SettlingOf, WaysOut
+
+        editing = self._editing()
+        platform = self.opener.platform(wishes.on).name
+        ways = WaysOut(editing, editing.read(layer_path("", self.opener)), SettlingOf((), platform))
+        used = savings.uses(self.read_use(logs).counts, self._use_meaning())
+        weights = self.opener.needed_workspace().weights
+        found = suggesting.Suggesting(ways, used, weights, self.resources.shipped.keystroke_model()).suggest(
+            wishes.most
+        )
+        return suggesting.carried_out(found, ways, wishes, self.writer())
+
+    def used_keys(self, logs: "UseWishes") -> dict[str, int]:
+        """How often keys were used, by the keys; what is no keys is left out."""
+        from ombix.session.straining import keys_of
+
+        return keys_of(self.read_use(logs).counts, logs.editor)
+
+    def strain(self, logs: "UseWishes", *, on: str = "", keyboard: str = "") -> "StrainReport":
+        """What the keys that are used load on fingers, hands, rows and modifiers, on the keyboard at hand."""
+        from ombix.session.straining import strain_of
+
+        here = self.opener.hands_context(on)
+        return strain_of(self.read_use(logs).counts, here, self.resources, keyboard)
+
+    def read_use(self, wishes: "UseWishes") -> "ReadUse":
+        """The counts of it."""
+        from ombix.core.use import check_day
+        from ombix.session.use import UseReading
+
+        check_day(wishes.since)
+        check_day(wishes.until)
+        workspace = self.opener.workspace() if not self.opener.is_file() else None
+        columns = workspace.use_columns if workspace is not None else {}
+        return UseReading(self._use_days, self.path, columns, lambda: self._watch_recording(wishes.editor)).read(wishes)
+
+    def _watch_recording(self, editor: str) -> "WatchedKeys":
+        """What counts the keys of a recording. Raises InputError where nobody said of which editor it is."""
+        from ombix.core.errors import InputError
+
+        if not editor:
+            raise InputError("a recording does not say in which editor it was made", "Say it: --editor micro")
+        return self.watch("", editor=editor)
+
+    @property
+    def _use_days(self) -> "UseDays":
+        from ombix.store.use_days import UseDays
+
+        return UseDays(self._state_folder())
+
+    def _use_meaning(self) -> "UseMeaning":
+        from ombix.session.use import UseMeaning
+
+        return UseMeaning(lambda editor: self.keymap(editor), self.resources)
 
     # --- changes
 
@@ -636,10 +768,10 @@ class Session:
 
         return edits.narrow(what, where, self._editing(), wishes)
 
-    def _editing(self) -> "KeymapEditing":
+    def _editing(self, lenient: bool = False) -> "KeymapEditing":
         from ombix.session.changing import KeymapEditing
 
-        return KeymapEditing(self.opener, self.resources, self.writer())
+        return KeymapEditing(self.opener, self.resources, self.writer(), lenient)
 
     def fold(self, files: Mapping[str, str], output: str, dry_run: bool = False) -> "FoldReport":
         """Put the keymaps of several platforms, by the platform's name, into one file."""
@@ -670,7 +802,7 @@ class Session:
 
         chosen = tuple(auditing.choose_rules(rules, without, severity, self._severities()))
         platform = self.opener.platform(on, self.opener.editor(editor) if editor else None).name
-        return Settling(self._editing(), SettlingOf(chosen, platform, editor, why))
+        return Settling(self._editing(lenient=True), SettlingOf(chosen, platform, editor, why))
 
     def write_settled(self, settled: "SettledFile", dry_run: bool = False) -> "SettleReport":
         """Write what was settled, as one change that can be taken back."""
@@ -692,8 +824,9 @@ class Session:
         return found._replace(plan=Place(absolute(path)))
 
     def merge(self, base: str, ours: str, theirs: str, *, path: str = "") -> "Merging":
-        """Merge two versions of a file with a common ancestor; it belongs at `path`, where `ours` is a copy of it."""
-        from ombix.session import merging
+        """Merge two versions of a keymap, a workspace or an editor's own file with a common ancestor; it belongs at `path`, where
+        `ours` is a copy of it."""
+        from ombix.session import merging, merging_editor_files
         from ombix.session.resources import user_path
 
         here = self.opener.folder
@@ -706,7 +839,8 @@ class Session:
             from ombix.session.context import Opener, Source
 
             opener = Opener(found.path.parent, Source(None), self.resources)
-        return merging.merge(found, opener, self.resources)
+        merged = merging_editor_files.merge(found, opener, self.resources)
+        return merged if merged is not None else merging.merge(found, opener, self.resources)
 
     def changes(self, revisions: str = "", *, staged: bool = False) -> "VersionChanges":
         """What changed by meaning between two versions in git: `REV..REV`; or since one (none: the last commit), to the files as
@@ -724,10 +858,11 @@ class Session:
 
     def git_setup(self, program: str, user: bool = False) -> "GitSetUp":
         """What sets Ombix up in the repository of the folder of the call, or for a `user`; `program` is how it is called there."""
-        from ombix.session.git_setup import GitSetUp, SetUpWishes
+        from ombix.session.git_setup import GitSetUp, SetUpWishes, editor_files
         from ombix.session.versions import Repository
 
-        return GitSetUp(Repository(self.opener.folder), SetUpWishes(user, program), lambda paths: self.writer(*paths))
+        wishes = SetUpWishes(user, program, editor_files(self.opener))
+        return GitSetUp(Repository(self.opener.folder), wishes, lambda paths: self.writer(*paths))
 
     def audit_staged(self, severity: str = "error") -> "StagedReport":
         """What is wrong with what is staged in the repository of the folder of the call, and was not in the last commit."""

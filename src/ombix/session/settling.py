@@ -4,16 +4,18 @@ from collections.abc import Callable, Iterable, Sequence
 from typing import NamedTuple
 
 from ombix.core.audit import Finding
-from ombix.core.changes import KeymapChange, in_words
+from ombix.core.changes import Correct, KeymapChange, in_words
 from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.keymap import Binding
 from ombix.core.results.files import EditReport
 from ombix.core.results.settling import SettledFinding, SettleReport, WayCost, WayOut
 from ombix.core.settling import Chosen, CostedWay, least_cost, one_by_one
+from ombix.core.toml import Document
 from ombix.session import auditing
 from ombix.session.changing import KeymapEditing, layer_path
 from ombix.session.trial import is_same, new_findings
 from ombix.session.ways_out import SettlingOf, TriedWay, WaysOut, name_of
+from ombix.session.workspace_ways import WorkspaceWaysOut
 from ombix.store import editing as text_editing
 from ombix.store.files import absolute
 from ombix.store.writing import Contents, Writer
@@ -46,8 +48,15 @@ class Settling:
         self._of = of
 
     def begin(self) -> WaysOut:
-        """Ways out in the file as it stands. Raises InputError."""
+        """Ways out in the file as it stands: in the workspace file as long as a merge left something open there, and else in the
+        keymap. Raises InputError."""
+        workspace = self._editing.opener.needed_workspace()
         path = layer_path("", self._editing.opener)
+        if workspace.unsettled and any(rule.name == "conflict" for rule in self._of.rules):
+            text = self._editing.resources.files.read_text(workspace.path)
+            file = self._editing.read(path)._replace(path=workspace.path, text=text)
+            return WorkspaceWaysOut(self._editing, file, self._of)
+        Document(self._editing.resources.files.read_text(path), absolute(path))  # what is no TOML is not edited
         return WaysOut(self._editing, self._editing.read(path), self._of)
 
     # --- one after the other
@@ -77,8 +86,32 @@ class Settling:
     # --- all at once
 
     def at_once(self) -> SettledFile:
-        """The changes that leave no finding of the chosen rules, at the least cost in all. Nothing else is touched."""
-        here = self.begin()
+        """The changes that leave no finding of the chosen rules, at the least cost in all. Nothing else is touched. What is
+        misspelt is corrected first: only then can be seen what it brings."""
+        before = here = self.begin()
+        corrected: list[tuple[Finding, CostedWay]] = []
+        tried: list[Finding] = []
+        while misspelt := [
+            one for one in here.findings
+            if any(isinstance(change, Correct) for change in one.changes) and not any(is_same(one, other) for other in tried)
+        ]:  # fmt: skip
+            tried.append(misspelt[0])
+            way = here.proposed(misspelt[0])
+            text = here.tried(way, misspelt[0])
+            if text is not None:
+                here = here.with_text(text)
+                corrected.append((misspelt[0], way))
+        rest = self._least(here)
+        extra = sum(way.cost for _finding, way in corrected)
+        chosen = rest.chosen
+        return SettledFile(
+            before, rest.text, (*((finding, (way,), 1) for finding, way in corrected), *rest.findings),
+            (*(change for _f, way in corrected for change in way.changes), *rest.changes),
+            chosen and chosen._replace(cost=chosen.cost + extra, bound=chosen.bound + extra),
+            None if rest.greedy is None else rest.greedy + extra,
+        )  # fmt: skip
+
+    def _least(self, here: WaysOut) -> SettledFile:
         candidates, obligations = _everything(here)
         for _ in range(_MOST_REPAIRS):
             chosen = least_cost(candidates, obligations)

@@ -52,10 +52,11 @@ KeymapOf = Callable[[str, str, str], EffectiveKeymap]
 
 
 def sheet(
-    keymap: KeymapOf, wishes: SheetWishes, editors: Sequence[str] = (), platforms: Sequence[str] = (), layouts: Sequence[str] = (),
-    before: KeymapOf | None = None,
+    keymaps: Sequence[tuple[str, KeymapOf]], wishes: SheetWishes, editors: Sequence[str] = (), platforms: Sequence[str] = (),
+    layouts: Sequence[str] = (), before: KeymapOf | None = None,
 ) -> Sheet:  # fmt: skip
-    """A sheet of a keymap; `before` is what it is compared with: then only what differs from that is on it.
+    """A sheet of a keymap on each of these machines, by their names; `before` is what it is compared with: then only what differs
+    from that is on it.
 
     Raises InputError for an order or a name that is not known, and for a comparison of several columns.
     """
@@ -64,7 +65,11 @@ def sheet(
             f"unknown order: {wishes.by}", did_you_mean(wishes.by, ORDERS) or f"Orders are {', '.join(ORDERS)}."
         )
     asked = list(product(editors or [""], platforms or [""], layouts or [""]))
-    columns = [_column(keymap, editor, on, layout, wishes, asked) for editor, on, layout in asked]
+    columns = [
+        _on_machine(name, _column(keymap, editor, on, layout, wishes, asked), len(asked) > 1) if len(keymaps) > 1
+        else _column(keymap, editor, on, layout, wishes, asked)
+        for name, keymap in keymaps for editor, on, layout in asked
+    ]  # fmt: skip
     rows: dict[_Key, list[list[ListedBinding]]] = {}
     for number, column in enumerate(columns):
         for one in column.rows:
@@ -81,11 +86,16 @@ def sheet(
     if wishes.only:
         rows, notes = _chosen(rows, wishes.only, columns)
     groups = _groups(rows, changes, columns, wishes.by)
-    about = keymap(*asked[0]).context.about
+    about = keymaps[0][1](*asked[0]).context.about if len(keymaps) == 1 else ""
     names = [layer.name.name for layer in columns[0].here.context.layers]
     title = wishes.title or f"Keys of {', '.join(names) or columns[0].title}"
     titles = tuple(one.title for one in columns)
     return Sheet(title, about or _said(wishes, before), wishes.by, titles, groups, tuple(notes))
+
+
+def _on_machine(name: str, column: _Column, is_told: bool) -> _Column:
+    """A column under the name of its machine."""
+    return column._replace(title=f"{name}, {column.title}" if is_told else name)
 
 
 def _said(wishes: SheetWishes, before: KeymapOf | None) -> str:

@@ -6,11 +6,11 @@ from typing import NamedTuple
 
 from ombix.core.audit import Finding, Rule
 from ombix.core.audit.model import AuditSubject, is_own
-from ombix.core.changes import SIDES, Accept, Bind, KeymapChange, Move, RemoveTakeAway, Settle
+from ombix.core.changes import SIDES, Accept, Bind, Correct, KeymapChange, Move, RemoveTakeAway, Settle
 from ombix.core.conditions import NEVER, States
 from ombix.core.errors import OmbixError, TangledError
 from ombix.core.free import FreeTrigger, PlatformAround, Suiting, WantedKeys, free_triggers
-from ombix.core.keymap import Binding
+from ombix.core.keymap import Binding, Unsettled
 from ombix.core.keys import Trigger, is_family, write
 from ombix.core.outcomes import Do
 from ombix.core.settling import (
@@ -22,6 +22,7 @@ from ombix.core.settling import (
     HABIT,
     LOST_KEYS,
     LOST_ONLY_KEYS,
+    MISSPELT,
     NARROWED,
     NEVER_RAN,
     NEW_KEYS,
@@ -37,6 +38,7 @@ from ombix.session.free import around
 from ombix.session.trial import Trial, is_same, new_findings
 from ombix.store import conflicts
 from ombix.store import editing as text_editing
+from ombix.store.files import absolute
 
 MOST_WAYS = 5
 """Ways out of a finding that are proposed."""
@@ -132,8 +134,10 @@ class WaysOut:
                 now = trial.findings(platform)
                 if platform == self.of.platform and any(is_same(one, finding) for one in now):
                     return None
-                brings = way.kind != "settle" and any(True for _ in new_findings(self.trial.findings(platform), now))
-                if brings:  # of two sides of a merge each was meant, with what it brings
+                brings = way.kind not in ("settle", "correct") and any(
+                    True for _ in new_findings(self.trial.findings(platform), now)
+                )
+                if brings:  # each side of a merge was meant, and so was a misspelt word
                     return None
         except OmbixError:
             return None
@@ -141,7 +145,7 @@ class WaysOut:
 
     def candidates(self, finding: Finding, many: bool = False) -> Iterator[CostedWay]:
         """The ways that may do, not tried yet; `many`: with all free keys that suit, not only the nearest."""
-        if finding.changes:
+        if finding.changes and (self._is_here(finding) or not isinstance(finding.changes[0], Correct)):
             yield self.proposed(finding)
         concerned = self.concerned(finding)
         if finding.winners and len(concerned) > 2:
@@ -197,6 +201,8 @@ class WaysOut:
     def proposed(self, finding: Finding) -> CostedWay:
         """The changes that the rule itself proposes."""
         first = finding.changes[0]
+        if isinstance(first, Correct):
+            return CostedWay("correct", finding.changes, (Cost(MISSPELT, "one word"),))
         kind: WayKind = "bind" if isinstance(first, Bind) else "move" if isinstance(first, Move) else "take out"
         keys = tuple(
             to
@@ -229,6 +235,10 @@ class WaysOut:
         ]  # fmt: skip
         on_keys = {one.place for one in found if self._is_on(one, finding)}
         return [one for one in found if one.place not in on_keys or self._is_on(one, finding)]
+
+    def _is_here(self, finding: Finding) -> bool:
+        """Whether all that a finding is about stands in this file."""
+        return all(spot.place.file == absolute(self.file.path) for spot in finding.spots)
 
     def _is_on(self, binding: Binding, finding: Finding) -> bool:
         """Whether a binding is on keys of a finding."""
@@ -369,10 +379,15 @@ class WaysOut:
                 touches=tuple(names),
             )
 
+    @property
+    def unsettled(self) -> Sequence[Unsettled]:
+        """What a merge left open in the file."""
+        return self.file.own.unsettled
+
     def _settled(self, finding: Finding) -> Iterator[CostedWay]:
         """What a merge left open: as it stands, or as either side had it."""
         places = {spot.place for spot in finding.spots}
-        for one in self.file.own.unsettled:
+        for one in self.unsettled:
             if one.place in places:
                 yield CostedWay(
                     "settle", (Settle(one.at, "as it is", one.keys),), (Cost(HABIT, "a change of one side given up"),)

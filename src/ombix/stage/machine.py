@@ -64,6 +64,11 @@ class Machine(Player):
         """The keys that were pressed and wait for more."""
         return self._pending
 
+    @property
+    def waits_for_time(self) -> bool:
+        """Whether what waits for more keys is run where none come in time."""
+        return bool(self._pending) and self._keymap.policy.prefix == "timed"
+
     def press(self, keys: Sequence[Chord]) -> None:
         """Press chords one after the other, without a pause."""
         for chord in keys:

@@ -76,6 +76,12 @@ class Player(ABC):
         self._is_stopped = False
         self._has_failed = False
 
+    def begin_anew(self, state: State) -> None:
+        """Go on with another state, with the facts as they are; what happened, and what could be taken back, is forgotten."""
+        self.state = state
+        self.happened.clear()
+        self._history = UndoTree()
+
     @abstractmethod
     def _do(self, outcome: Outcome | Step, keys: Trigger, why: str, binding: Binding | None = None) -> None: ...
 

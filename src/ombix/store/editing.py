@@ -16,6 +16,7 @@ from ombix.core.changes import (
     BindCommand,
     BindNamed,
     Change,
+    Correct,
     MapCommand,
     Move,
     Narrow,
@@ -32,7 +33,9 @@ from ombix.core.errors import InputError, NotationError
 from ombix.core.keys import Trigger, parse, write
 from ombix.core.toml import Document
 from ombix.store import conflicts, entries, pieces
+from ombix.store.correcting import corrected
 from ombix.store.line_keeping import comments_in, with_blank_lines, with_lines_of, without_empty_end, without_entry
+from ombix.store.scattered import apart, rows_of
 
 
 class Edit(NamedTuple):
@@ -52,8 +55,16 @@ class Edited(NamedTuple):
 
 def apply(text: str, changes: Sequence[Change]) -> Edited:
     """A file's text with changes, one after the other. Raises InputError for one that there is no place for."""
+    corrections = [one for one in changes if isinstance(one, Correct)]
+    if corrections:
+        edited, lines = corrected(text, corrections)
+        done = tuple(Edit(one, after, before) for one, before, after in lines)
+        others = [one for one in changes if not isinstance(one, Correct)]
+        rest = apply(edited, others) if others else Edited(edited, ())
+        return Edited(rest.text, done + rest.edits)
     edits = []
-    document, edited = tomlkit.parse(text), text
+    told_apart = apart(text)
+    document, edited = tomlkit.parse(told_apart.text), told_apart.text
     is_written = True
     for number, change in enumerate(changes, 1):
         is_last = number == len(changes)
@@ -66,7 +77,7 @@ def apply(text: str, changes: Sequence[Change]) -> Edited:
         if is_written:
             edited = _with_lines(tomlkit.dumps(document), editing) if cut is None else cut
             document = document if is_last else tomlkit.parse(edited)
-    edited = without_empty_end(with_blank_lines(edited, text), text)
+    edited = without_empty_end(with_blank_lines(told_apart.together(edited), text), text)
     edited = edited if edited.endswith("\n") else f"{edited}\n"
     lined = with_lines_of(edited, text)
     ends_open = bool(text) and not text.endswith("\n")
@@ -113,6 +124,8 @@ class _Editing:
                 return self._accept(change)
             case RemoveAccept():
                 return self._remove_accept(change)
+            case Correct():
+                raise TypeError("words are corrected in the text, before it is read")
             case Settle():
                 return self._settle(change)
             case MapCommand(editor=editor, command=command, action=action):
@@ -240,32 +253,34 @@ class _Editing:
         return Edit(change, "[[accept]] " + ", ".join(str(row.as_string()).strip().split("\n")))
 
     def _remove_accept(self, change: RemoveAccept) -> Edit:
-        rows = self.document.get("accept")
-        for index, row in enumerate(rows or ()):
+        for name, rows, index in rows_of(self.document, "accept"):
+            row = rows[index]
             keys = parse(row["press"]) if "press" in row else ()
-            if row.get("rule") == change.rule and keys == change.keys and isinstance(rows, AoT):
+            if row.get("rule") == change.rule and keys == change.keys:
                 before = pieces.one_line(row)
-                del rows[index]
-                if not rows:
-                    del self.document["accept"]
+                self._take_row(name, rows, index)
                 return Edit(change, "", f"[[accept]] {before}")
         raise InputError(f"there is nothing to {in_words(change)}", "See: ombix audit")
 
     def _settle(self, change: Settle) -> Edit:
-        rows = self.document.get(conflicts.TABLE)
-        for index, row in enumerate(rows or ()):
+        for name, rows, index in rows_of(self.document, conflicts.TABLE):
+            row = rows[index]
             at, keys = conflicts.path_of(row.get("at", "")), _parsed(row.get("press", ""))
-            if (at, keys) != (change.at, change.keys) or not isinstance(rows, AoT):
+            if (at, keys) != (change.at, change.keys):
                 continue
             text, before = str(row.get(change.take, "")), pieces.one_line(row)
             if change.take != "as it is":
                 self._put(change, text)
-            del rows[index]
-            if not rows:
-                del self.document[conflicts.TABLE]
+            self._take_row(name, rows, index)
             after = f"{pieces.key_text(change.at[-1])} = {text}" if text else ""
             return Edit(change, after, f"[[{conflicts.TABLE}]] {before}")
         raise InputError(f"there is nothing to {in_words(change)}", "See: ombix audit")
+
+    def _take_row(self, name: str, rows: AoT, index: int) -> None:
+        """Take a table out of an array, and the array where it was the last one."""
+        del rows[index]
+        if not rows:
+            del self.document[name]
 
     def _put(self, change: Settle, text: str) -> None:
         """Give an entry a value, as a text; take it out for an empty one."""

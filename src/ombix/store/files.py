@@ -48,6 +48,8 @@ class Files:
             text = self._texts[name]
             if text is None:
                 raise InputError("there is no such file in this version", "Check the version.", Place(name))
+            if len(text) > most:
+                raise _too_large(len(text), most, Place(name))
             return text
         return decoded(read_bytes(path, most), name, encodings)
 
@@ -75,11 +77,7 @@ def read_bytes(path: Path, most: int = MAX_FILE_SIZE) -> bytes:
         with path.open("rb") as file:
             data = file.read(most + 1)  # what its size says need not be so
         if len(data) > most:
-            size = max(status.st_size, len(data)) / 1e6
-            raise InputError(
-                f"the file has {size:.0f} MB; at most {most // 1024 // 1024} MB are read",
-                "Check that this is the file you mean.", place,
-            )  # fmt: skip
+            raise _too_large(max(status.st_size, len(data)), most, place)
         return data
     except FileNotFoundError:
         raise InputError("there is no such file", "Check the name, or the folder you are in.", place) from None
@@ -87,6 +85,13 @@ def read_bytes(path: Path, most: int = MAX_FILE_SIZE) -> bytes:
         raise OutsideError("the file cannot be read", "Check its permissions.", place) from None
     except OSError as error:
         raise OutsideError(f"the file cannot be read: {error.strerror}", place=place) from None
+
+
+def _too_large(size: int, most: int, place: Place) -> InputError:
+    return InputError(
+        f"the file has {size / 1e6:.0f} MB; at most {most // 1024 // 1024} MB are read",
+        "Check that this is the file you mean.", place,
+    )  # fmt: skip
 
 
 def decoded(data: bytes, file: str, encodings: tuple[str, ...] = UTF_8) -> str:

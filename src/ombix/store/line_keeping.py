@@ -71,6 +71,7 @@ def without_entry(text: str, path: tuple[str, ...]) -> str | None:
     place = Document(text, "").place(*path)
     lines = text.split("\n")
     cut = "\n".join([*lines[: place.line - 1], *lines[place.end_line :]])
+    cut = cut.removesuffix("\r")  # of the line before, where the last one was cut that had no end
     try:
         before, after = tomli.loads(text.replace("\r\n", "\n")), tomli.loads(cut.replace("\r\n", "\n"))
     except tomli.TOMLDecodeError:

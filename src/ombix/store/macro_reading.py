@@ -215,9 +215,8 @@ def _plain_step(kind: str, step: dict[str, Any], path: KeyPath, reading: EntryRe
         raise document.error(f"{kind} takes {_STEPS[kind]}", "Write it in quotes.", *path)
     if kind == "do":
         if value not in reading.catalogue.actions:
-            raise document.error(
-                f"unknown action: {value}", did_you_mean(value, list(reading.catalogue.actions)), *path
-            )
+            advice = did_you_mean(value, list(reading.catalogue.actions))
+            raise document.error_in_text(f"unknown action: {value}", advice, value, 0, len(value), *path)
         return Do(value, reading.arguments(value, step, path))
     if kind == "type":
         return Type(value)

@@ -2,7 +2,7 @@
 
 from bisect import bisect_left
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from difflib import SequenceMatcher
 from typing import NamedTuple
 
@@ -13,6 +13,15 @@ class Collision(NamedTuple):
     line: int
     ours: tuple[bytes, ...]
     theirs: tuple[bytes, ...]
+
+
+class Chunk(NamedTuple):
+    """A run of lines of all three, and the numbers of its first line in each, from 1."""
+
+    starts: tuple[int, int, int]
+    base: Sequence[bytes]
+    ours: Sequence[bytes]
+    theirs: Sequence[bytes]
 
 
 def merge(base: bytes, ours: bytes, theirs: bytes) -> bytes | Collision:
@@ -29,36 +38,33 @@ def merge(base: bytes, ours: bytes, theirs: bytes) -> bytes | Collision:
         elif my_lines == base_lines:
             result += their_lines
         else:
-            return Collision(chunk.line, tuple(my_lines), tuple(their_lines))
+            return Collision(chunk.starts[1], tuple(my_lines), tuple(their_lines))
     return b"".join(result)
 
 
-def merge_with_marks(base: bytes, ours: bytes, theirs: bytes) -> tuple[bytes, int]:
-    """The same, with both between marks where they collide; and how often they do."""
+def merge_with_marks(
+    base: bytes, ours: bytes, theirs: bytes, settle: Callable[[Chunk], list[bytes] | None] | None = None
+) -> tuple[bytes, list[Chunk]]:
+    """The same, with both between marks where they collide, and `settle` knows no way; and those runs of lines."""
     old, mine, other = (text.splitlines(keepends=True) for text in (base, ours, theirs))
     result: list[bytes] = []
-    count = 0
+    left: list[Chunk] = []
     for chunk in _chunks(old, mine, other):
         if chunk.theirs == chunk.base or chunk.ours == chunk.theirs:
             result += chunk.ours
         elif chunk.ours == chunk.base:
             result += chunk.theirs
+        elif settle is not None and (merged := settle(chunk)) is not None:
+            result += merged
         else:
-            count += 1
+            left.append(chunk)
             for mark, part in ((b"<<<<<<< ours", chunk.ours), (b"=======", chunk.theirs)):
                 result += [mark + b"\n", *(line if line.endswith(b"\n") else line + b"\n" for line in part)]
             result.append(b">>>>>>> theirs\n")
-    return b"".join(result), count
+    return b"".join(result), left
 
 
-class _Chunk(NamedTuple):
-    line: int
-    base: Sequence[bytes]
-    ours: Sequence[bytes]
-    theirs: Sequence[bytes]
-
-
-def _chunks(base: Sequence[bytes], ours: Sequence[bytes], theirs: Sequence[bytes]) -> Iterator[_Chunk]:
+def _chunks(base: Sequence[bytes], ours: Sequence[bytes], theirs: Sequence[bytes]) -> Iterator[Chunk]:
     """Runs of lines that all three share, and between them those that are not."""
     mine, other = _partners(base, ours), _partners(base, theirs)
     at = my_at = their_at = 0
@@ -67,13 +73,16 @@ def _chunks(base: Sequence[bytes], ours: Sequence[bytes], theirs: Sequence[bytes
         if my_index is None or their_index is None:
             continue
         if (index, my_index, their_index) != (at, my_at, their_at):
-            yield _Chunk(my_at + 1, base[at:index], ours[my_at:my_index], theirs[their_at:their_index])
-        yield _Chunk(
-            my_index + 1, base[index : index + 1], ours[my_index : my_index + 1], theirs[their_index : their_index + 1]
-        )
+            yield Chunk(
+                (at + 1, my_at + 1, their_at + 1), base[at:index], ours[my_at:my_index], theirs[their_at:their_index]
+            )
+        yield Chunk(
+            (index + 1, my_index + 1, their_index + 1), base[index : index + 1], ours[my_index : my_index + 1],
+            theirs[their_index : their_index + 1],
+        )  # fmt: skip
         at, my_at, their_at = index + 1, my_index + 1, their_index + 1
     if (at, my_at, their_at) != (len(base), len(ours), len(theirs)):
-        yield _Chunk(my_at + 1, base[at:], ours[my_at:], theirs[their_at:])
+        yield Chunk((at + 1, my_at + 1, their_at + 1), base[at:], ours[my_at:], theirs[their_at:])
 
 
 def _partners(base: Sequence[bytes], other: Sequence[bytes]) -> dict[int, int]:

@@ -13,7 +13,9 @@ from ombix.core.conditions import Fact
 from ombix.core.errors import InputError, NotationError, Place, did_you_mean
 from ombix.core.keymap import Layer, Unsettled
 from ombix.core.keys import Trigger, parse
+from ombix.core.suggesting import MOST_WEIGHT, WEIGHTS
 from ombix.core.toml import Document
+from ombix.core.use import COLUMNS
 from ombix.data.shipped import Shipped
 from ombix.store import conflicts, keymap_reading
 from ombix.store.files import Files, absolute
@@ -35,6 +37,7 @@ _TOP = (
     "editor",
     "fact",
     "severity",
+    "use",
     "machine",
     "conflict",
 )
@@ -85,6 +88,10 @@ class Workspace(Struct, frozen=True):
     """What a merge left open in the file."""
     severities: dict[str, str] = {}
     """Rule to how bad its findings are here: error, warning, note, or off."""
+    use_columns: dict[str, str] = {}
+    """What a column of a table of use is, to its name there."""
+    weights: dict[str, float] = {}
+    """What counts how much where better keys are looked for."""
     machines: dict[str, WorkspaceMachine] = {}
     at: str = ""
     """The machine that this is the workspace on; empty for none."""
@@ -200,7 +207,7 @@ class _WorkspaceReader:
         return Workspace(
             self.path, table["keymap"], tuple(layers), table.get("platform", ""), self._layouts(), self._keyboards(),
             table.get("desktop", ""), self._reserved(), {name: self._editor(name, row) for name, row in rows.items()},
-            self._facts(), self._unsettled(), self._severities(), self._machines(),
+            self._facts(), self._unsettled(), self._severities(), *self._use(), self._machines(),
         )  # fmt: skip
 
     def _machines(self) -> dict[str, WorkspaceMachine]:
@@ -237,6 +244,29 @@ class _WorkspaceReader:
                     f"unknown severity: {value}", f"Severities are {', '.join(known)}.", "severity", name
                 )
         return {str(name): str(value) for name, value in rows.items()}
+
+    def _use(self) -> tuple[dict[str, str], dict[str, float]]:
+        """What the columns of tables of use are, and what counts how much for better keys."""
+        table = self.document.table.get("use", {})
+        if not isinstance(table, dict):
+            raise self.document.error("use is not a table", "Write [use.columns].", "use")
+        self._check_keys(table, ("columns", "weights"), "use")
+        columns, weights = table.get("columns", {}), table.get("weights", {})
+        for name, rows, known in (("columns", columns, COLUMNS), ("weights", weights, tuple(WEIGHTS))):
+            if not isinstance(rows, dict):
+                raise self.document.error(f"{name} is not a table", f"Write [use.{name}].", "use", name)
+            self._check_keys(rows, known, "use", name)
+        for name, value in columns.items():
+            if not isinstance(value, str):
+                raise self.document.error(
+                    "the name of a column is a text", "Write it in quotes.", "use", "columns", name
+                )
+        for name, value in weights.items():
+            if isinstance(value, bool) or not isinstance(value, int | float) or not 0 <= value <= MOST_WEIGHT:
+                raise self.document.error(
+                    f"a weight is a number from 0 to {MOST_WEIGHT}", "1 is as it is by itself.", "use", "weights", name
+                )
+        return dict(columns), {name: float(value) for name, value in weights.items()}
 
     def _unsettled(self) -> tuple[Unsettled, ...]:
         rows = self.document.table.get(conflicts.TABLE, [])

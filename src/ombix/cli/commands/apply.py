@@ -6,9 +6,9 @@ import typer
 
 from ombix.cli.asking import machines_asked, open_session
 from ombix.cli.environment import Environment, Status, environment_of
-from ombix.cli.options import AnywayOption, DryRunOption, JsonOption, MachineOption, ToManyOption, WorkspaceOption
+from ombix.cli.options import AnywayOption, DryRunOption, JsonOption, MachinesOption, ToManyOption, WorkspaceOption
 from ombix.core.errors import InputError
-from ombix.core.results.applying import ApplyReport
+from ombix.core.results.applying import Applied, ApplyReport
 from ombix.report.applying import apply_report
 from ombix.report.blocks import Blank, Block
 from ombix.report.plain import Display
@@ -32,7 +32,7 @@ def run(
     ),
     prove: bool = typer.Option(False, "--prove", help="Press the keys of each file that was written, in its editor."),
     anyway: AnywayOption = False,
-    machine: MachineOption = "",
+    machine: MachinesOption = None,
     workspace: WorkspaceOption = None,
     dry_run: DryRunOption = False,
     json: JsonOption = False,
@@ -46,11 +46,17 @@ def run(
     if into and len(to or ()) != 1:
         raise InputError("--into is for one editor", "Name it with --to.")
     session = open_session(environment, workspace)
-    session = machines_asked(session, [machine])[0] if machine else session
+    sessions = machines_asked(session, machine)
     wishes = ApplyWishes(tuple(to or ()), ("all",) if yes else (), adopt, overwrite, dry_run, anyway, into)
-    if environment.can_ask and not (yes or json or dry_run):
-        wishes = wishes._replace(agreed=_agreed(environment, session, wishes))
-    found = session.apply(wishes)
+    editors: dict[tuple[str, str], Applied] = {}
+    for one in sessions:
+        if environment.can_ask and not (yes or json or dry_run):
+            wishes = wishes._replace(agreed=_agreed(environment, one, wishes))
+        for editor in one.apply(wishes).editors:
+            known = editors.setdefault((editor.editor, editor.file.file), editor)
+            if known.did == "elsewhere":  # on this machine, or nowhere
+                editors[editor.editor, editor.file.file] = editor
+    found = ApplyReport(tuple(editors.values()))
     if prove and not dry_run:
         pressed = [one for one in found.editors if one.did in ("written", "unchanged")]
         proofs = tuple(session.prove(one.editor, file=one.file.file) for one in pressed)

@@ -22,17 +22,17 @@ from ombix.cli.options import (
 )
 from ombix.cli.pages import write_page
 from ombix.core.errors import InputError
+from ombix.core.report_forms import OWN, report_named, report_names
 from ombix.core.results.auditing import AuditReport, RuleExplanation
 from ombix.report.blocks import Blank, Block, Title
 from ombix.report.findings import audit_report, rule_explanation
-from ombix.report.pipelines import FORMATS
 from ombix.report.plain import Display
 from ombix.session.session import Session
 from ombix.session.wishes import AuditWishes
 
 FormatOption = Annotated[
-    str, typer.Option("--format", metavar="FORM", help="text, json, sarif, markdown, junit or annotations.",
-                      autocompletion=lambda: list(FORMATS)),
+    str, typer.Option("--format", metavar="FORM", help="text, json, sarif, markdown, junit, annotations, or a package's.",
+                      autocompletion=lambda: list(OWN)),
 ]  # fmt: skip
 
 
@@ -74,8 +74,8 @@ def run(
         environment.answer(explained, lambda display: rule_explanation(explained, display), json)
         return Status.FINE
     form = "json" if json else form
-    if form not in FORMATS:
-        raise InputError(f"unknown format: {form}", f"Formats are {', '.join(FORMATS)}.")
+    if form not in OWN and form not in (brought := report_names(AuditReport)):
+        raise InputError(f"unknown format: {form}", f"Formats are {', '.join([*OWN, *brought])}.")
     is_sarif = form == "sarif" or (report is not None and report.suffix == ".sarif")
     wishes = AuditWishes(str(baseline or ""), since, is_sarif)
     wanted = wishes if any(wishes) else None
@@ -138,6 +138,8 @@ def _print(environment: Environment, session: Session, found: AuditReport, form:
         from ombix.report.pipelines import junit
 
         environment.results.stream.write(junit(found, found.rules, display))
+    elif form not in OWN:
+        environment.results.stream.write(report_named(form, found))
     else:
         from ombix.report.pipelines import annotations
 

@@ -6,6 +6,7 @@ from typing import Annotated, Any
 import typer
 
 from ombix.cli.asking import editor_asked, open_session
+from ombix.cli.commands.savings import LogOption
 from ombix.cli.drawn import DRAWN, DrawnAnswer, check_forms, write_drawn
 from ombix.cli.environment import Status, environment_of
 from ombix.cli.options import (
@@ -23,6 +24,7 @@ from ombix.core.errors import InputError
 from ombix.core.results.pictures import KeyboardPicture
 from ombix.report.pictures import picture_blocks, picture_pages
 from ombix.session.pictures import PictureWishes
+from ombix.session.use import UseWishes
 
 
 def results() -> tuple[Any, ...]:
@@ -49,6 +51,8 @@ def run(
     counts: Path | None = typer.Option(
         None, "--counts", metavar="FILE", help="How often keys are used, as a scale: lines of KEYS NUMBER."
     ),
+    used: bool = typer.Option(False, "--used", help="How often keys are used, as ombix watch has counted, as a scale."),
+    log: LogOption = None,
     title: str = typer.Option("", "--title", metavar="TEXT", help="What stands above it."),
     output: Outputs = None,
     editor: EditorOption = "",
@@ -61,11 +65,13 @@ def run(
 ) -> Status:  # fmt: skip
     """The keyboard at hand, with what is on its keys: what they do, which are free, and which are kept or cannot be pressed."""
     environment = environment_of(context)
-    if strain and counts is not None:
-        raise InputError("--strain and --counts are two scales", "Name one of them.")
+    if strain + (counts is not None) + (used or bool(log)) > 1:
+        raise InputError("--strain, --counts, --used and --log are several scales", "Name one of them.")
     check_forms(output or (), DRAWN)
     session = open_session(environment, workspace, file, editor)
     numbers = counted_lines(session, counts) if counts is not None else {}
+    if used or log:
+        numbers = session.used_keys(UseWishes(tuple(map(str, log or ())), editor=editor))
     wishes = PictureWishes(condition, after, tuple(modifiers or ()), keyboard, strain, numbers, title)
     found = session.picture(wishes, editor=editor_asked(file, editor), on=on, layout=layout)
     if not output or json:

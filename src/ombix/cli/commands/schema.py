@@ -37,7 +37,7 @@ def run(
     context: typer.Context,
     command: CommandArgument = "",
     file: str = typer.Option(
-        "", "--file", metavar="KIND", help="Of a file: keymap, workspace, description, commands or defaults."
+        "", "--file", metavar="KIND", help="Of a file: keymap, workspace, description, commands, defaults, use."
     ),
 ) -> Status:
     """The JSON Schema of what a command prints with --json, or of one of Ombix's own files."""

@@ -5,10 +5,10 @@ from typing import Annotated, Any
 
 import typer
 
-from ombix.cli.asking import machines_asked, open_session
+from ombix.cli.asking import open_session
 from ombix.cli.drawn import DrawnAnswer, check_forms, write_drawn
 from ombix.cli.environment import Status, environment_of
-from ombix.cli.options import ConditionOption, FileOption, JsonOption, MachineOption, WorkspaceOption
+from ombix.cli.options import ConditionOption, FileOption, JsonOption, MachinesOption, WorkspaceOption
 from ombix.cli.pages import named_lines
 from ombix.core.errors import InputError
 from ombix.core.results.sheets import Sheet
@@ -57,7 +57,7 @@ def run(
         None, "--template", metavar="FILE", help="A Jinja template that the output is made by."
     ),
     file: FileOption = None,
-    machine: MachineOption = "",
+    machine: MachinesOption = None,
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:  # fmt: skip
@@ -72,7 +72,6 @@ def run(
     if template is None:
         check_forms(output or ())
     session = open_session(environment, workspace, file, (editor or [""])[0])
-    session = machines_asked(session, [machine])[0] if machine else session
     editors = () if file is not None else tuple(editor or ())
     wishes = SheetWishes(by, own, differing, condition, named_lines(session, only) if only is not None else (), title)
     other = None
@@ -80,8 +79,9 @@ def run(
         is_file = against.suffix == ".toml" and against.name != "ombix.toml" and not against.is_dir()
         other = open_session(environment, *((None, against) if is_file else (against, None)))
     found = session.sheet(
-        wishes, editors=editors, on=tuple(on or ()), layouts=tuple(layout or ()), since=since, against=other
-    )
+        wishes, editors=editors, on=tuple(on or ()), layouts=tuple(layout or ()), machines=tuple(machine or ()), since=since,
+        against=other,
+    )  # fmt: skip
     if not output or json:
         environment.answer(found, lambda display: sheet_blocks(found, display), json)
         if not found.groups and not json:

@@ -1,28 +1,38 @@
 """The audit: rules, one file each in `rules/`, that find what is wrong with a keymap. A new file there is a new rule."""
 
 import importlib
+import re
 from collections.abc import Iterator, Sequence
 from pathlib import Path
 
 from msgspec.structs import replace
 
+from ombix.core.audit.brought import brought
 from ombix.core.audit.model import SEVERITIES, AuditSubject, Finding, Rule, Severity
 from ombix.core.errors import Place
 from ombix.core.garbage import no_garbage_collection
 from ombix.core.keymap import Accepted
+from ombix.core.plug_ins import RULES, plug_ins
 
-__all__ = ["SEVERITIES", "AuditSubject", "Finding", "Rule", "Severity", "all_rules", "audit"]
+_RULE_NAME = re.compile(r"[a-z][a-z0-9-]{0,40}")
+
+__all__ = ["SEVERITIES", "AuditSubject", "Finding", "Rule", "Severity", "all_rules", "audit", "own_rules"]
+
+
+def own_rules() -> dict[str, Rule]:
+    """Ombix's own rules by name."""
+    from ombix.core.audit import rules as package
+
+    files = sorted(Path(package.__path__[0]).glob("[a-z]*.py"))
+    found = [importlib.import_module(f"{package.__name__}.{file.stem}").RULE for file in files]
+    return {rule.name: rule for rule in sorted(found, key=lambda rule: rule.name)}
 
 
 def all_rules() -> dict[str, Rule]:
-    """All rules by name."""
-    from ombix.core.audit import rules as package
-
-    found = {}
-    for file in sorted(Path(package.__path__[0]).glob("[a-z]*.py")):
-        rule = importlib.import_module(f"{package.__name__}.{file.stem}").RULE
-        found[rule.name] = rule
-    return dict(sorted(found.items()))
+    """All rules by name: Ombix's own, and those of installed packages."""
+    found = own_rules()
+    others = {name: one for name, one in plug_ins(RULES).items() if name not in found and _RULE_NAME.fullmatch(name)}
+    return dict(sorted([*found.items(), *((name, brought(one)) for name, one in others.items())]))
 
 
 def audit(subject: AuditSubject, chosen: Sequence[Rule]) -> list[Finding]:

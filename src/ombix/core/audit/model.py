@@ -11,6 +11,7 @@ from ombix.core.actions import Action, Catalogue
 from ombix.core.changes import KeymapChange
 from ombix.core.conditions import ALWAYS, NEVER, Space, States
 from ombix.core.deciding import Policy, Row, Table, decide_all
+from ombix.core.effort import Effortful, EffortModel
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, Unsettled, effective_states
 from ombix.core.keys import Trigger
@@ -110,10 +111,18 @@ class AuditSubject(Struct, dict=True):
     """What a merge left open in the workspace file."""
     notes: dict[str, Any] = {}
     """What one rule worked out and others can use."""
+    effort: EffortModel | None = None
+    """What pressing keys costs; None: it is not asked."""
     proposes: bool = True
     """Whether free keys are looked for, to be proposed."""
     one_action_for: Callable[[Macro], tuple[str, ...]] = _none_for
     """The actions that are proved to do alone what a macro does."""
+
+    @cached_property
+    def effortful(self) -> Effortful | None:
+        """What keys cost on the keyboard at hand, or on the usual one."""
+        setup = self.setups[0] if self.setups else self.usual_setup
+        return Effortful(self.effort, setup) if self.effort is not None and setup is not None else None
 
     @cached_property
     def bindings(self) -> list[Binding]:

@@ -27,10 +27,18 @@ def without_binding(work: PortWork, states: States, trigger: Trigger, held: Stat
     is_text = len(trigger) == 1 and types_text(trigger[0]) and not work.space.overlap(states, work.typing)
     if (is_text or becomes == "typed") and work.space.overlap(held, work.typing):
         return [f"it is typed in {name}"]
+    if text := by_itself(work, trigger):
+        return text
     if becomes == "apart":
         return [f"it arrives as Escape and another key in {name}"]
     other = next((one for one in work.longer(trigger) if _goes_on(work, one, held)), None)
     return [f"it waits in {name}, as {write(other)} begins with it"] if other is not None else []
+
+
+def by_itself(work: PortWork, trigger: Trigger) -> list[str]:
+    """That the text does something by itself with keys in the target where nothing is bound to them; nothing where it does not."""
+    is_own = work.target.unbound(trigger) == "text"
+    return [f"where nothing is bound to it, {work.target.name} does something in the text with it"] if is_own else []
 
 
 def _goes_on(work: PortWork, other: Trigger, held: States) -> bool:

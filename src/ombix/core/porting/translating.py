@@ -11,7 +11,7 @@ from ombix.core.errors import Place
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, types_text, write
 from ombix.core.outcomes import Do, Insert, Macro, Nothing, Only, Outcome, Play, steers
-from ombix.core.porting.arriving import taken_for_plain, without_binding
+from ombix.core.porting.arriving import by_itself, taken_for_plain, without_binding
 from ombix.core.porting.macros import macro_command, macro_of, step_that_cannot, sure_steps, written_macro
 from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand, by_section
 from ombix.core.porting.work import LostBinding, PortWork
@@ -151,6 +151,7 @@ class Translation(Struct):
                     reasons.append(f"{work.target.name} cannot take its own keys away")
                     continue
                 wanted: Outcome = outcome
+                differs += by_itself(work, trigger)
             elif command is None:
                 without.append(name)
                 continue
@@ -325,7 +326,8 @@ class Translation(Struct):
 
     def _can_go(self, rows: Sequence[Binding], keys: Trigger, section: str) -> bool:
         target = self.work.target
-        return target.can_take_away() and target.can_bind(keys, section) and not any(row.fixed for row in rows)
+        is_named = target.can_take_away([row.written for row in rows])
+        return is_named and target.can_bind(keys, section) and not any(row.fixed for row in rows)
 
     def _bindings(self, trigger: Trigger, place: Trigger, written: dict[str, tuple[Outcome, States]]) -> list[Binding]:
         """What is written: one binding for sections that have the same, one for each condition, and one more wherever a

@@ -78,9 +78,9 @@ class TargetEditor(Protocol):
     def where(self, sections: Sequence[str]) -> str:
         """The condition that means these sections."""
 
-    def unbound(self, trigger: Trigger) -> Literal["", "apart", "typed"]:
+    def unbound(self, trigger: Trigger) -> Literal["", "apart", "typed", "text"]:
         """What becomes of keys to which nothing is bound: nothing, they come apart into others, as Alt and a key into Escape
-        and the key, or they are typed."""
+        and the key, they are typed, or the text does something by itself."""
 
     def can_take_away(self, written: Sequence[str] = ()) -> bool:
         """Whether the editor's file can take keys away: from these commands, as they are written."""

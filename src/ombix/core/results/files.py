@@ -119,6 +119,23 @@ class History(NamedTuple):
     changes: tuple[PastChange, ...]
 
 
+class BroughtThing(NamedTuple):
+    """One thing that an installed package brings: what it is (`editor`, `form of files`, `rule` or `report`), its name, the package
+    with its version, the module, and why it is not used (empty: it is)."""
+
+    kind: str
+    name: str
+    package: str
+    module: str
+    fault: str
+
+
+class PackagesReport(NamedTuple):
+    """What installed packages bring."""
+
+    things: tuple[BroughtThing, ...]
+
+
 class TrustReport(NamedTuple):
     """What a description of an editor would start, its files, and whether its user trusts it as it is now."""
 

@@ -42,7 +42,8 @@
       }
     }
     const row = rowOf(keys, state);
-    const follows = made.prefix === "fires" ? [] : longer(keys, state);
+    const fires = made.prefix === "fires" && row !== undefined && row.kind !== "nothing";
+    const follows = fires ? [] : longer(keys, state);
     if (follows.length) return { kind: "waits", row, follows };
     if (row !== undefined) return { kind: row.kind === "nothing" ? "nothing" : "runs", row, follows };
     const isTyped = made.types && chords.length === 1 && isCharacter(chords[0]) && holds(made.typing, state);

@@ -7,6 +7,7 @@ from msgspec.structs import replace
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
 from ombix.core.audit.ways import move_away
 from ombix.core.conditions import NEVER
+from ombix.core.effort import Effortful
 from ombix.core.keymap import Binding
 from ombix.core.keys import MODIFIERS, Chord, Trigger
 from ombix.core.layouts import KeyboardSetup, Stroke, as_typed
@@ -26,12 +27,12 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
         if action is None or action.risk == "none":
             continue
         for binding in bindings:
-            for near, how in _slips(binding.trigger, setup):
+            for near, how, further in _slips(binding.trigger, setup, subject.effortful):
                 for other in frequent.get(near, ()):
                     both = space.both(subject.states(binding), subject.states(other))
                     if both != NEVER and (is_own(binding) or is_own(other)):
                         keys, others = subject.show(binding.keys), subject.show(other.keys)
-                        message = f"{keys} for {name} is {how} {others} for {other.outcome}"
+                        message = f"{keys} for {name} is {how} {others} for {other.outcome}{further}"
                         mend = _IN_A_SEQUENCE if len(binding.trigger) > 1 else ""
                         finding = RULE.finding(message, at(binding, other), binding.trigger, both, mend)
                         yield replace(finding, changes=move_away(subject, binding if is_own(binding) else other))
@@ -40,17 +41,30 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
 _IN_A_SEQUENCE = "Give it other keys, further away from those, or take its keys away."
 
 
-def _slips(trigger: Trigger, setup: KeyboardSetup | None) -> Iterator[tuple[Trigger, str]]:
-    """Triggers from which one slip leads to this one, and the slip."""
+def _slips(
+    trigger: Trigger, setup: KeyboardSetup | None, effortful: Effortful | None
+) -> Iterator[tuple[Trigger, str, str]]:
+    """Triggers from which one slip leads to this one, the slip, and how much more or less there is to press, in words."""
     *before, last = trigger
     start = tuple(before)
     for bit in MODIFIERS.values():
-        changed = Chord(last.modifiers ^ bit, last.key)
-        yield (*start, changed), "one modifier from"
+        meant = (*start, Chord(last.modifiers ^ bit, last.key))
+        more = _more(meant, trigger, effortful)
+        if effortful is None or more is None:
+            yield meant, "one modifier from", ""
+        elif more <= effortful.one_more:
+            yield meant, "one modifier from", f": {abs(more):.2f} s {'more' if more > 0 else 'less'} to press"
     for key in _keys_beside(last, setup) if setup is not None else ():
-        yield (*start, Chord(last.modifiers, key)), "beside"
+        yield (*start, Chord(last.modifiers, key)), "beside", ""
     if len(trigger) > 1 and trigger[-1] == trigger[-2]:
-        yield trigger[:-1], "a second press of"
+        yield trigger[:-1], "a second press of", ""
+
+
+def _more(meant: Trigger, slipped: Trigger, effortful: Effortful | None) -> float | None:
+    """Seconds that other keys take more than those that were meant; None where one of them cannot be pressed."""
+    one = effortful.of(meant) if effortful is not None else ""
+    other = effortful.of(slipped) if effortful is not None else ""
+    return None if isinstance(one, str) or isinstance(other, str) else other.seconds - one.seconds
 
 
 def _keys_beside(chord: Chord, setup: KeyboardSetup) -> Iterator[str]:
@@ -66,8 +80,9 @@ RULE = Rule(
     name="slip",
     severity="warning",
     what="An action that loses work, closes or quits is one slip away from a key that is pressed all day: on the key beside "
-    "it, with one modifier more or less, or on a second press. Which keys are beside each other is told by the layout and the "
-    "keyboard of the workspace; where it names none, by an ANSI keyboard with the US layout.",
+    "it, on a second press, or with one modifier more or less, as long as the arm can rest for it (see ombix effort). Which keys "
+    "are beside each other is told by the layout and the keyboard of the workspace; where it names none, by an ANSI keyboard "
+    "with the US layout.",
     why="Sooner or later it is pressed by mistake.",
     example="""\
 format = 1

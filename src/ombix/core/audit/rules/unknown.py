@@ -1,9 +1,13 @@
 """Entries that name what there is not."""
 
+import re
 from collections.abc import Iterator
 
+from msgspec.structs import replace
+
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot
-from ombix.core.errors import Place, did_you_mean
+from ombix.core.changes import Correct, KeymapChange
+from ombix.core.errors import Offer, OmbixError, Place, did_you_mean
 from ombix.core.macros import every_step
 from ombix.core.outcomes import Insert, Play
 
@@ -15,7 +19,8 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
             place = error.place or Place(layer.name.id)
             text = (error.excerpt or "").strip()
             spot = Spot(place, text if len(text) < 60 else text[:57] + "…")
-            yield RULE.finding(error.what, (spot,), mend=error.advice)
+            finding = RULE.finding(error.what, (spot,), mend=error.advice)
+            yield replace(finding, changes=tuple(_correction(error)))
     macros, snippets = subject.keymap.macros, subject.keymap.snippets
     for layer in subject.own_layers:
         for macro in layer.macros.values():
@@ -28,6 +33,22 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
                     message = f"the macro {macro.name} inserts a snippet that is not there: {step.snippet}"
                     mend = did_you_mean(step.snippet, list(snippets))
                     yield RULE.finding(message, (Spot(macro.place, macro.name),), mend=mend)
+
+
+def _correction(error: OmbixError) -> Iterator[KeymapChange]:
+    """The best of the names that are offered, in the place of the word or of its last part, whichever stands there."""
+    advice, place = error.advice, error.place
+    if not isinstance(advice, Offer) or place is None or not place.column:
+        return
+    rest = (error.excerpt or "")[place.column - 1 :]
+    for start in range(len(advice.word)):
+        if start and advice.word[start - 1] != ".":
+            continue
+        head, word = advice.word[:start], advice.word[start:]
+        to = next((name[start:] for name in advice.names if name.startswith(head)), "")
+        if to and re.match(rf"{re.escape(word)}(?![\w-])", rest):
+            yield Correct(place.line, place.column, word, to)
+            return
 
 
 RULE = Rule(
