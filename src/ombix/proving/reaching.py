@@ -230,7 +230,7 @@ class Reacher:
         the keys did something else."""
         if not wanted.reference.without:
             return False
-        alone = self._plain(situation, wanted.reference.keys, wanted.reference.without)
+        alone = self._plain(situation, wanted.reference.keys, wanted.reference.without, _PATIENT_SECONDS)
         return self._alike(alone.after, other.after, masked)
 
     def _is_unbound(self, situation: _Situation, wanted: Wanted, own: _Followed, masked: set[int]) -> bool:
