@@ -128,3 +128,7 @@ def test_a_block_never_stands_beside_a_group_of_the_same_name(tmp_path: Path) ->
         assert len([one for one in form.read(made.text, "file", one.description) if one.kind == "bind"]) == (
             1 if made.way == "whole" else 2
         )
+        if made.way == "whole":  # what is written over is said, also what is not understood
+            unknown = f"{own}ferry: six\nnet: [a]\n"
+            made = installed(other, unknown, deciding, lambda text, one=one: read_file(one, text, "file").layer)
+            assert (made.way, list(made.gone)) == ("whole", ["ferry: six", "net: [ a ]"])

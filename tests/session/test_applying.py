@@ -179,6 +179,26 @@ def test_a_whole_file_with_other_keys_in_it_is_not_written_over(quay: Quay) -> N
     assert quay.apply(overwrite=True).did == "written"
 
 
+@pytest.mark.parametrize("quay", ["kate"], indirect=True)
+@pytest.mark.parametrize(
+    ("own", "gone"),
+    [
+        (
+            '<gui name="katepart"><ActionProperties><Action name="ferry_ring" shortcut="Alt+X"/></ActionProperties></gui>\n',
+            2,
+        ),
+        ("<gui>\nthe ferry leaves at six\n", 2),
+    ],
+)
+def test_what_is_not_understood_is_not_written_over_without_a_word(quay: Quay, own: str, gone: int) -> None:
+    """A command that is not known, in an element with a name; a file that cannot be read at all."""
+    quay.write(own)
+    found = quay.apply()
+    assert (found.did, found.way, len(found.gone)) == ("refused", "whole", gone)
+    assert quay.text() == own
+    assert quay.apply(overwrite=True).did == "written"
+
+
 @pytest.mark.parametrize("quay", ["nano"], indirect=True)
 def test_line_ends_and_bytes_outside_stay(quay: Quay) -> None:
     outside = "# ét\u00e9 on the pier\r\nset tabsize 3\r\n".encode()

@@ -34,11 +34,12 @@ _SAID = "(what stands between these two lines is written by ombix apply)"
 
 class Installed(NamedTuple):
     """A file as it is to be: how the ported text stands in it, and the text. `lost` are the keys of the file before that no
-    longer do what they did."""
+    longer do what they did, `gone` what stood in it, is not understood, and no longer stands there."""
 
     way: Way
     text: str
     lost: tuple[Trigger, ...] = ()
+    gone: tuple[str, ...] = ()
 
 
 class Deciding(NamedTuple):
@@ -94,7 +95,19 @@ def installed(ported: str, existing: str | None, deciding: Deciding, read: ReadT
         keys for keys in dict.fromkeys([*before, *plain])
         if deciding.differ(keys, plain, before) and deciding.differ(keys, before, expected)
     ]  # fmt: skip
-    return Installed("whole", ported, tuple(sorted(lost, key=write)) if outside.strip() else ())
+    if not outside.strip():
+        return Installed("whole", ported)
+    return Installed("whole", ported, tuple(sorted(lost, key=write)), _gone(ported, outside, read))
+
+
+def _gone(ported: str, outside: str, read: ReadText) -> tuple[str, ...]:
+    """What of a file is not understood, and does not stand in the ported one; of one that cannot be read, all lines."""
+    try:
+        before = [one.text for one in read(outside).kept]
+    except OmbixError:
+        before = [line.strip() for line in outside.splitlines() if line.strip()]
+    known = {one.text for one in read(ported).kept}
+    return tuple(dict.fromkeys(one for one in before if one not in known))
 
 
 def _says_twice(dialect: Dialect, text: str) -> bool:

@@ -38,13 +38,18 @@ def _applied(one: Applied, display: Display, dry_run: bool) -> Iterator[Block]:
     for each in one.adopted:
         yield line(f"{'would take' if dry_run else 'taken'} into the keymap: {each}", indent=2)
     yield from _edits(one.edits)
-    if one.lost and one.did != "unchanged":
-        more = f" and {len(one.lost) - _MOST} more" if len(one.lost) > _MOST else ""
-        yield line(
-            Cell(f"keys of the file that no longer do what they did: {', '.join(one.lost[:_MOST])}{more}", "warn"),
-            indent=2,
+    if one.did != "unchanged":
+        yield from _missed("keys of the file that no longer do what they did", one.lost)
+        yield from _missed(
+            "what stands in the file and is not understood", [" ".join(each.split()) for each in one.gone]
         )
     yield from _defaults(one.defaults)
+
+
+def _missed(said: str, found: Sequence[str]) -> Iterator[Block]:
+    if found:
+        more = f" and {len(found) - _MOST} more" if len(found) > _MOST else ""
+        yield line(Cell(f"{said}: {', '.join(found[:_MOST])}{more}", "warn"), indent=2)
 
 
 def _edits(found: Sequence[HandEdit]) -> Iterator[Block]:

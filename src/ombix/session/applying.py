@@ -98,8 +98,10 @@ class Applying:
         is_first = file.record is None
         if is_first and name not in wishes.agreed and "all" not in wishes.agreed:
             return _Plan(file, "refused", edits, "it is the first time: agree with --yes")
-        if file.installed.way == "whole" and file.installed.lost and is_first and not wishes.overwrite:
-            said = "the whole file would be written over, and keys of it lost: adopt it (ombix adopt FILE), or say --overwrite"
+        is_missed = bool(file.installed.lost or file.installed.gone)  # only where the whole file is written over
+        if file.installed.way == "whole" and is_missed and is_first and not wishes.overwrite:
+            what = "keys of it" if file.installed.lost else "what stands in it"
+            said = f"the whole file would be written over, and {what} lost: adopt it (ombix adopt FILE), or say --overwrite"
             return _Plan(file, "refused", edits, said)
         wanted = file.encoded(file.installed.text)
         is_there = wanted == file.data and file.record is not None and file.record.data == wanted
@@ -229,7 +231,7 @@ def _report(plan: _Plan, adopted: tuple[str, ...]) -> Applied:
     return Applied(
         name, place, plan.did, file.installed.way, file.record is None, {verdict: port.count(verdict) for verdict in VERDICTS},
         port.checked, tuple(one.said for one in plan.edits), file.changed_defaults(), tuple(map(write, file.installed.lost)),
-        adopted, plan.needs,
+        adopted, plan.needs, file.installed.gone,
     )  # fmt: skip
 
 

@@ -60,7 +60,8 @@ class StatusReport(NamedTuple):
 
 class Applied(NamedTuple):
     """What `apply` did, or would do, for an editor. `needs`: why nothing was written: an answer is needed, or edits by hand are
-    in the way. `lost`: keys of the file before that no longer do what they did; `adopted`: what was taken into the keymap."""
+    in the way. `lost`: keys of the file before that no longer do what they did; `adopted`: what was taken into the keymap; `gone`:
+    what stood in the file, is not understood, and is written over."""
 
     editor: str
     file: Place
@@ -74,6 +75,7 @@ class Applied(NamedTuple):
     lost: tuple[str, ...]
     adopted: tuple[str, ...]
     needs: str = ""
+    gone: tuple[str, ...] = ()
 
 
 class ApplyReport(NamedTuple):
