@@ -76,6 +76,10 @@ class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     unbound: Unbound = Unbound()
     beginnings: bool = True  # whether a chord that begins a sequence can do something itself, too
     plainest: bool = False  # whether it knows of chords that arrive as the same bytes the plainest only
+    modifiers_between: str = " "
+    """What stands between modifiers that are beside their key in a file; a line feed: they are the texts of a list."""
+    held_words: tuple[str, str] = ("true", "false")
+    """How a file says that a modifier is held, and that it is not, where it says that of each beside the key."""
     pieces: str = ""
     """The two brackets around a key that is not one character, in keys that stand one behind the other without a sign."""
 

@@ -22,6 +22,8 @@ class FileForm(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", froze
     section: str = ""
     read: bool = False
     end: str = ""
+    negates: bool = False
+    """Whether its `{where}` says when it does not hold; such a form is read, and never written."""
 
 
 class Headed(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):

@@ -228,6 +228,8 @@ def _dialect(
     every = _every(shape)
     if every and is_sure:
         yield f"every-section = {_text(every)}"
+    if shape.heads:
+        yield f"preamble = [{', '.join(map(_text, shape.heads))}]"
     if shape.comment:
         yield f"comment = {_text(shape.comment)}"
     if shape.assigns:
@@ -287,6 +289,8 @@ def _form(form: ShapeForm, section: str = "") -> Iterator[str]:
     else:
         yield f"pattern = '{form.pattern}'"
     yield f"means = {_text(form.means)}"
+    if form.negates:
+        yield "negates = true"
     if form.end:
         yield f"end = {_text(form.end)}"
     if section:
@@ -311,6 +315,8 @@ def _keys(spelling: SpellingGuess, shape: Shape) -> Iterator[str]:
         yield from (f"longest = {spelling.longest}", f"pieces = {_text(IN_BRACKETS)}")
     elif spelling.longest > 1:
         yield from (f"longest = {spelling.longest}", f"between = {_text(spelling.between)}")
+    if (sign := next((form.between for form in shape.forms if form.between), " ")) != " ":
+        yield f"modifiers-between = {_text(sign)}"
     if modifiers:
         yield f"joiner = {_text(spelling.joiner)}"
         yield f"modifiers = {{ {', '.join(f'{key} = {_text(word)}' for key, word in modifiers.items())} }}"

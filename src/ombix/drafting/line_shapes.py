@@ -4,8 +4,12 @@ import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from itertools import takewhile
+from typing import NamedTuple
+
+from msgspec.structs import replace
 
 from ombix.dialects.formats.lines import expression_of
+from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart
 from ombix.drafting.line_blocks import (
     SampleLine,
     SampleLines,
@@ -14,6 +18,7 @@ from ombix.drafting.line_blocks import (
     headings_of,
     in_blocks,
 )
+from ombix.drafting.line_tables import table_of
 from ombix.drafting.shapes import (
     Columns,
     Shape,
@@ -28,7 +33,10 @@ from ombix.drafting.spellings import SpellingGuess, guess
 _COMMENTS = ("#", "//", ";", "--", '"', "!")
 _SIGNS = (" = ", "=", " : ", ": ", " -> ", " => ", "\t", " ")
 _OPENING, _CLOSING = "([{\"'`", ")]}\"'`;"
-_VERB = re.compile(r"[A-Za-z_][\w.-]*(?=[\s(])")
+_VERB = re.compile(r"([A-Za-z_][\w.-]*)(?:(?:[ \t]+-{1,2}[A-Za-z][\w-]*)+(?:=|(?=\s))|(?=[\s(]))")
+"""A word that a statement begins with, and the options behind it."""
+_NAME = re.compile(r"[A-Za-z_][\w-]* ?[=:] ?[\"'`(\[{]+")
+_TAKES_AWAY = re.compile(r"un|remove|delete|clear|free|drop", re.IGNORECASE)
 _BETWEEN = re.compile(r"[^\w+^<>~-]*\s[a-z]+\s[^\w+^<>~-]*|[^\w+^<>~-]+")
 _NO_COMMAND = re.compile(r"[\"'`]?\b(null|none|nil|unbound|nothing|false)\b[\"'`]?\W*$", re.IGNORECASE)
 _WORDS = re.compile(r"[A-Za-z][\w .:/-]*")
@@ -40,9 +48,14 @@ def lines_shape(text: str, known: frozenset[str]) -> Shape | None:
     """The form of a file with a statement on each line; None where no keys stand in it."""
     raw = [_plain(line) for line in text.lstrip("\ufeff").splitlines() if line.strip()]
     comment = _comment([line.strip() for line in raw])
-    said = [line for line in raw if not line.strip().startswith(comment)] or raw
-    lines = in_blocks(said)
-    found = _bindings(lines.said, known)
+    said = [line for line in raw if not _begins(line.strip(), comment)] or raw
+    lines, heads = in_blocks(said), list[str]()
+    if (table := table_of([line.strip("\n") for line in said], known)) is not None:
+        heads = [line.strip() for line in text.splitlines() if _plain(line).strip() in table.heads]
+        lines = SampleLines([SampleLine(line.strip()) for line in said], {})
+        found: _Found | None = table.forms, [(lines.said[at], one) for at, one in table.rows], table.others
+    else:
+        found = _bindings(lines.said, known)
     if found is None and lines.ends:
         lines = SampleLines([SampleLine(line.strip()) for line in said], {})
         found = _bindings(lines.said, known)
@@ -51,7 +64,7 @@ def lines_shape(text: str, known: frozenset[str]) -> Shape | None:
     forms, rows, others = found
     blocks = blocks_of(lines, rows)
     headed: dict[int, str] = {}
-    if not lines.ends and others:
+    if not lines.ends and others and not heads:
         blocks, headed, others = headings_of(lines.said, rows, others)
     records, is_top = [], False
     for line, record in rows:
@@ -65,12 +78,18 @@ def lines_shape(text: str, known: frozenset[str]) -> Shape | None:
     if spelling is None or not any(form.means == "bind" for form in forms):
         return None
     shape = Shape("lines", [*forms, *blocks.forms], records, spelling, comment, sections, others=others)
+    shape.heads = heads
     if sections and is_top:
         shape.top = _TOP
-    shape.assigns = any(
+    shape.assigns = not heads and any(
         re.search(r"\{(command|keys)\}.*\{key\}", form.pattern) for form in forms if form.means == "bind"
     )
     return shape
+
+
+def _begins(line: str, comment: str) -> bool:
+    """Whether a line is a comment; what stands in quotes is none."""
+    return line.startswith(comment) and (comment != '"' or line.count('"') % 2 == 1)
 
 
 def _plain(line: str) -> str:
@@ -81,21 +100,22 @@ def _plain(line: str) -> str:
 
 def _comment(lines: Sequence[str]) -> str:
     """What begins a comment: the sign with which the most lines begin, if it is not all of them."""
-    begun = Counter(sign for line in lines for sign in _COMMENTS if line.startswith(sign))
+    begun = Counter(sign for line in lines for sign in _COMMENTS if _begins(line, sign))
     some = [sign for sign in begun if begun[sign] < 0.7 * len(lines)]
     return max(some, key=lambda sign: (begun[sign], len(sign)), default="#")
 
 
+_Removed = tuple[str, list[str], list[str]]
+"""A form of lines that take keys away, their keys, and their sections, if they name any."""
 _Found = tuple[list[ShapeForm], list[tuple[SampleLine, ShownBinding]], list[str]]
 
 
 def _bindings(lines: Sequence[SampleLine], known: frozenset[str]) -> _Found | None:
     """The forms of lines that bind keys or take them away, those lines with what they say, and the others."""
-    verbs = [match[0] if (match := _VERB.match(line.text)) else "" for line in lines]
-    counts = Counter(verbs)
-    used = [
-        word for word, count in counts.items() if word and count > 1 and guess([word] * 2) is None and word not in known
-    ]
+    matches = [_VERB.match(line.text) for line in lines]
+    verbs = [match[0] if match is not None else "" for match in matches]
+    counts = Counter(match[1] for match in matches if match is not None)
+    used = [word for word, count in counts.items() if count > 1 and guess([word] * 2) is None and word not in known]
     if sum(counts[word] for word in used) < 0.6 * len(lines):
         verbs = [""] * len(lines)
     forms: list[ShapeForm] = []
@@ -103,7 +123,8 @@ def _bindings(lines: Sequence[SampleLine], known: frozenset[str]) -> _Found | No
     left: dict[str, list[SampleLine]] = {}
     for verb in dict.fromkeys(verbs):
         group = [line for line, word in zip(lines, verbs, strict=True) if word == verb]
-        found = list(_forms_of(verb, group, known))
+        # What its word says to take away is looked at when it is known how keys are spelt.
+        found = list(_forms_of(verb, group, known)) if not _TAKES_AWAY.match(verb) else []
         understood = {id(line) for _form, some in found for line, _record in some}
         forms += [form for form, _some in found]
         rows += [row for _form, some in found for row in some]
@@ -112,13 +133,18 @@ def _bindings(lines: Sequence[SampleLine], known: frozenset[str]) -> _Found | No
     others: list[str] = []
     for verb, some in left.items():
         removed = _removals(verb, some, forms, spelling) if spelling is not None and some else None
-        if removed is None:
+        if removed is None and _TAKES_AWAY.match(verb) and (found := list(_forms_of(verb, some, known))):
+            forms += [form for form, _some in found]
+            rows += [row for _form, those in found for row in those]
+            understood = {id(line) for _form, those in found for line, _record in those}
+            others += [line.text for line in some if id(line) not in understood]
+        elif removed is None:
             others += [line.text for line in some]
         else:
             forms.append(removed[0])
             rows += removed[1]
     # What says the most comes first: a shorter form may fit the beginning of a longer one.
-    forms.sort(key=lambda form: -form.pattern.count("{"))
+    forms.sort(key=lambda form: (-form.pattern.count("{"), " -" in form.pattern))
     return (forms, rows, others) if any(form.means == "bind" for form in forms) else None
 
 
@@ -127,21 +153,43 @@ def _removals(
 ) -> tuple[ShapeForm, list[tuple[SampleLine, ShownBinding]]] | None:
     """The form of lines that take keys away: like those that bind, with a word for no command, or with nothing but keys."""
     rests = [line.text[len(verb) :] for line in lines]
-    found = next(
-        (
-            one
-            for form in forms
-            if form.means == "bind" and form.pattern.startswith(verb)
-            if (one := _without_command(form.pattern[len(verb) :], rests)) is not None
-        ),
-        None,
-    ) or (_only_keys(rests) if verb else None)
+    found = (
+        next(
+            (
+                one
+                for form in forms
+                if form.means == "bind" and form.pattern.startswith(verb)
+                if (one := _without_command(form.pattern[len(verb) :], rests)) is not None
+            ),
+            None,
+        )
+        or _shorter(verb, lines, forms)
+        or (_only_keys(rests) if verb else None)
+    )
     if found is None or not all(spelling.reads(key) for key in found[1]):
         return None
-    pattern, keys = found
+    pattern, keys, sections = found
     return ShapeForm(verb + pattern, "remove"), [
-        (line, ShownBinding(key, "")) for line, key in zip(lines, keys, strict=True)
-    ]  # fmt: skip
+        (line, ShownBinding(key, "", section=section))
+        for line, key, section in zip(lines, keys, sections or [""] * len(keys), strict=True)
+    ]
+
+
+def _shorter(
+    verb: str, lines: Sequence[SampleLine], forms: Sequence[ShapeForm]
+) -> _Removed | None:  # fmt: skip
+    """The form, the keys and the sections of lines that are with another word as those that bind up to the keys."""
+    for form in forms:
+        before, sign, _after = form.pattern.partition("{key}")
+        _word, blank, rest = before.partition(" ")
+        if not (verb and sign and blank and "{section}" in rest) or "{command}" in rest:
+            continue
+        pattern = f"{verb.split()[0]} {rest}{{key}}"
+        matches = [expression_of(pattern, "").fullmatch(line.text) for line in lines]
+        found = [match for match in matches if match is not None]
+        if len(found) == len(matches):
+            return pattern.removeprefix(verb), [match["key"] for match in found], [match["section"] for match in found]
+    return None
 
 
 def _forms_of(
@@ -151,7 +199,7 @@ def _forms_of(
     by_where: dict[str, list[tuple[SampleLine, str, str]]] = {}
     for line in group:
         rest = line.text[len(verb) :]
-        match = re.search(r"\s(when|if|while)\s+(?=\S)", rest)
+        match = re.search(r"\s(when|if|while|unless)\s+(?=\S)", rest)
         word = match[1] if match is not None else ""
         by_where.setdefault(word, []).append(
             (line, rest[: match.start()], rest[match.end() :]) if match is not None else (line, rest, "")
@@ -169,7 +217,7 @@ def _forms_of(
         known_forms += found_forms
         for form, found in found_forms:
             tail = f" {word} {{where}}" if word else ""
-            yield ShapeForm(form.pattern + tail, form.means), [
+            yield replace(form, pattern=form.pattern + tail, negates=word == "unless"), [
                 (some[at][0], ShownBinding(one.key, one.command, some[at][2], one.section)) for at, one in found
             ]  # fmt: skip
 
@@ -180,10 +228,10 @@ _Numbered = list[tuple[int, ShownBinding]]
 def _plain_forms(verb: str, rests: list[str], known: frozenset[str]) -> Iterator[tuple[ShapeForm, _Numbered]]:
     """The forms of what stands behind a word; what each says has the number of its line."""
     rows = list(enumerate(rests))
-    binding = _line_form(verb, rows, known)
+    binding = line_form(verb, rows, known)
     if binding is None:
         some = [(at, rest) for at, rest in rows if not _NO_COMMAND.search(rest)]
-        binding = _line_form(verb, some, known) if len(some) < len(rows) else None
+        binding = line_form(verb, some, known) if len(some) < len(rows) else None
     binding = binding or _most_alike(verb, rows, known)
     if binding is not None:
         yield from _without_nothing(*binding)
@@ -201,7 +249,7 @@ def _without_nothing(form: ShapeForm, found: _Numbered) -> Iterator[tuple[ShapeF
         yield form, [pair for pair in found if pair not in gone]
 
 
-def _line_form(verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str]) -> tuple[ShapeForm, _Numbered] | None:
+def line_form(verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str]) -> tuple[ShapeForm, _Numbered] | None:
     """The form of lines that bind keys: columns, or two parts with a sign between them."""
     if not rows:
         return None
@@ -212,32 +260,46 @@ def _line_form(verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str]
     start = _run(rests, _OPENING)
     end = _run([rest[::-1] for rest in rests], _CLOSING + ",")[::-1]
     inner = [rest[len(start) : len(rest) - len(end)] for rest in rests]
-    best: tuple[float, str, list[ShownBinding]] | None = None
-    for value, pattern, records in (*_in_columns(inner, known), *_in_two(inner, end, known)):
-        if best is None or value > best[0]:
-            best = value, pattern, records
+    best = max([*_in_columns(inner, known), *_in_two(inner, end, known)], key=lambda one: one.value, default=None)
     if best is None:
         return None
     numbers = [at for at, _rest in rows]
-    return ShapeForm(f"{verb}{start}{best[1]}{end}", "bind"), list(zip(numbers, best[2], strict=True))
+    form = ShapeForm(f"{verb}{start}{best.pattern}{end}", "bind", between=best.between)
+    return form, list(zip(numbers, best.records, strict=True))
 
 
 def _run(texts: Sequence[str], signs: str) -> str:
-    """The blanks and signs that all texts begin with."""
-    return "".join(takewhile(lambda char: char in signs or char.isspace(), common_start(texts)))
+    """The blanks and signs that all texts begin with, also behind a name for what follows."""
+    start = common_start(texts)
+    found = "".join(takewhile(lambda char: char in signs or char.isspace(), start))
+    named = _NAME.match(start[len(found) :]) if signs == _OPENING else None
+    return found + (named[0] if named is not None else "")
 
 
-def _in_columns(rests: Sequence[str], known: frozenset[str]) -> Iterator[tuple[float, str, list[ShownBinding]]]:
+class _LineGuess(NamedTuple):
+    """What lines may be: how much that is worth, the form, what each says, and what stands between modifiers beside keys."""
+
+    value: float
+    pattern: str
+    records: list[ShownBinding]
+    between: str = ""
+
+
+def _in_columns(rests: Sequence[str], known: frozenset[str]) -> Iterator[_LineGuess]:
     """The lines as rows of words, or of what stands between signs, with more than two columns."""
     for sign in dict.fromkeys(["", *_candidates(rests)]):
         table = [rest.split(sign) if sign else rest.split() for rest in rests]
         width = len(table[0])
         if len(rests) < 2 or width < 3 or any(len(row) != width for row in table):
             continue
-        found = columns_of([""] * width, table, known)
+        apart = modifiers_apart([dict(zip(_numbers(width), row, strict=True)) for row in table], _numbers(width))
+        whole = [_whole(row, apart) for row in table]
+        found = columns_of([""] * width, whole, known)
         if found is None or found.command is None:
             continue
         named = {found.key: "{key}", found.command: "{command}"}
+        if apart is not None and apart.key == str(found.key):
+            named |= {int(name): part for name, part in apart.parts.items()}
         if found.section is not None:
             named[found.section] = "{section}"
         if found.where is not None and sign:
@@ -246,7 +308,22 @@ def _in_columns(rests: Sequence[str], known: frozenset[str]) -> Iterator[tuple[f
             named[found.title] = "{title}"
         if all(len({row[index] for row in table}) == 1 for index in range(width) if index not in named):
             pattern = (sign or " ").join(named.get(index, word) for index, word in enumerate(table[0]))
-            yield 200.0 + len(table), pattern, [_record(row, found) for row in table]
+            between = apart.between if apart is not None else ""
+            yield _LineGuess(200.0 + len(table), pattern, [_record(row, found) for row in whole], between)
+
+
+def _numbers(width: int) -> list[str]:
+    return [str(index) for index in range(width)]
+
+
+def _whole(row: Sequence[str], apart: ModifiersApart | None) -> list[str]:
+    """A row with its modifiers in the column of the key, and nothing in theirs."""
+    cells = [cell.strip() for cell in row]
+    if apart is not None:
+        cells[int(apart.key)] = joined(dict(zip(_numbers(len(cells)), cells, strict=True)), apart)
+        for name in apart.parts:
+            cells[int(name)] = ""
+    return cells
 
 
 def _record(row: Sequence[str], found: Columns) -> ShownBinding:
@@ -256,7 +333,7 @@ def _record(row: Sequence[str], found: Columns) -> ShownBinding:
     return ShownBinding(cell(found.key), cell(found.command), cell(found.where), cell(found.section))
 
 
-def _in_two(rests: Sequence[str], end: str, known: frozenset[str]) -> Iterator[tuple[float, str, list[ShownBinding]]]:
+def _in_two(rests: Sequence[str], end: str, known: frozenset[str]) -> Iterator[_LineGuess]:
     """The lines as keys and commands with a sign between them, whichever comes first."""
     for sign in dict.fromkeys([*_SIGNS, *_candidates(rests)]):
         for is_first, is_key_first in ((True, True), (True, False), (False, True), (False, False)):
@@ -281,7 +358,7 @@ def _in_two(rests: Sequence[str], end: str, known: frozenset[str]) -> Iterator[t
             key, command = (f"{mark}{part}{mark}" for mark, part in zip(quotes, ("{key}", command), strict=True))
             pattern = f"{key}{sign}{command}" if is_key_first else f"{command}{sign}{key}"
             records = [ShownBinding(*pair) for pair in zip(keys, commands, strict=True)]
-            yield 100 * value + len(spelt.chords) + len(sign) / 100, pattern, records
+            yield _LineGuess(100 * value + len(spelt.chords) + len(sign) / 100, pattern, records)
 
 
 def _candidates(rests: Sequence[str]) -> list[str]:
@@ -314,7 +391,7 @@ def _most_alike(
         signs = tuple(one.strip() or " " for one in re.findall(r"[^\w+^<>~,.-]+", rest))
         by_signs.setdefault(signs, []).append((at, rest))
     for some in sorted(by_signs.values(), key=len, reverse=True):
-        if len(some) > 1 and (found := _line_form(verb, some, known)) is not None:
+        if len(some) > 1 and (found := line_form(verb, some, known)) is not None:
             form, records = found
             return form, [*records, *_also(form, verb, [row for row in rows if row not in some], records)]
     return None
@@ -333,7 +410,7 @@ def _also(
             yield at, ShownBinding(match["key"], command, parts.get("where") or "", parts.get("section") or "")
 
 
-def _without_command(pattern: str, rests: Sequence[str]) -> tuple[str, list[str]] | None:
+def _without_command(pattern: str, rests: Sequence[str]) -> _Removed | None:
     """The form and the keys of texts that are as a form of bindings up to the keys, and then say that these have no command."""
     before, _, after = pattern.partition("{key}")
     if "{" in before or not after or not all(rest.startswith(before) and _NO_COMMAND.search(rest) for rest in rests):
@@ -343,13 +420,13 @@ def _without_command(pattern: str, rests: Sequence[str]) -> tuple[str, list[str]
     if min(stops) < 0 or len(tails) > 1:
         return None
     keys = [rest[len(before) : stop].strip() for rest, stop in zip(rests, stops, strict=True)]
-    return f"{before}{{key}}{max((rest[stop:] for rest, stop in zip(rests, stops, strict=True)), key=len)}", keys
+    return f"{before}{{key}}{max((rest[stop:] for rest, stop in zip(rests, stops, strict=True)), key=len)}", keys, []
 
 
-def _only_keys(rests: Sequence[str]) -> tuple[str, list[str]] | None:
+def _only_keys(rests: Sequence[str]) -> _Removed | None:
     """The form and the keys of texts in which there is nothing else."""
     start, end = _run(rests, _OPENING), _run([rest[::-1] for rest in rests], _CLOSING)[::-1]
     if not end.strip():  # a sign at the beginning is part of the keys
         start, end = _run(rests, " \t"), ""
     keys = [rest[len(start) : len(rest) - len(end)].strip() for rest in rests]
-    return (f"{start}{{key}}{end}", keys) if all(keys) else None
+    return (f"{start}{{key}}{end}", keys, []) if all(keys) else None

@@ -33,6 +33,10 @@ class ShapeForm(Struct, frozen=True):
     pattern: str
     means: Literal["bind", "remove", "keep", "open"]
     end: str = ""
+    between: str = ""
+    """What stands between modifiers that are beside their key."""
+    negates: bool = False
+    """Whether its condition says when it does not hold."""
 
 
 class Shape(Struct):
@@ -53,6 +57,8 @@ class Shape(Struct):
     """The section of what stands in none, where there are others."""
     others: list[str] = []
     """What was not understood, a piece each."""
+    heads: list[str] = []
+    """The lines that it begins with."""
 
     @property
     def commands(self) -> list[str]:

@@ -30,7 +30,7 @@ _KEY_OF = {word: key for key, words in _KEY_WORDS.items() for word in words.spli
 _FAMILIES = (
     ("ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"), ("Home", "End"), ("PageUp", "PageDown"), ("Insert", "Delete"),
 )  # fmt: skip
-_JOINERS = ("+", "-", ":", ".", "_", "~", " ", "")
+_JOINERS = ("+", "-", ":", ".", "_", "~", " ", "", PARTING)
 IN_BRACKETS = "<>"
 """In the place of what stands between chords: they stand one behind the other, in these brackets if they are not one character."""
 _BETWEEN = ("", " ", PARTING, IN_BRACKETS, ",", ", ", " then ", " & ", ">", " > ", ";", "|", "~")
@@ -188,6 +188,11 @@ def guess(values: Sequence[str]) -> SpellingGuess | None:
     return best
 
 
+def is_one_key(word: str) -> bool:
+    """Whether a word is a key without modifiers."""
+    return _key(word) is not None
+
+
 def _spelt(values: Sequence[str], joiner: str, between: str) -> SpellingGuess:
     """What is understood of keys that are taken to be spelt in one way."""
     found = SpellingGuess(joiner, between, {}, [])
@@ -229,20 +234,21 @@ def _read_chord(text: str, joiner: str) -> SpeltChord | None:
     rest = text
     while joiner and joiner in rest[:-1]:
         word, _, behind = rest.partition(joiner)
-        name = _modifier(word)
+        name = modifier_of(word)
         if not name or not behind or any(name == one for one, _word in held):
             break
         held.append((name, word))
         rest = behind
     if not joiner:
-        while (match := re.match(r"<(\w+)>|(\^)(?=.)", rest)) and (name := _modifier(match[1] or "ctrl")):
+        while (match := re.match(r"<(\w+)>|(\^)(?=.)", rest)) and (name := modifier_of(match[1] or "ctrl")):
             held.append((name, match[0]))
             rest = rest[match.end() :]
     found = _key(rest)
     return SpeltChord(tuple(held), *found) if found is not None else None
 
 
-def _modifier(word: str) -> str:
+def modifier_of(word: str) -> str:
+    """The modifier that a word stands for; empty where it stands for none."""
     return next((name for name, words in MODIFIER_WORDS.items() if word.lower() in words), "")
 
 

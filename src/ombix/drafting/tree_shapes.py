@@ -4,12 +4,16 @@ import importlib
 import re
 from collections import Counter
 from collections.abc import Iterator
-from functools import lru_cache
+
+from msgspec.structs import replace
 
 from ombix.core.errors import OmbixError
-from ombix.dialects.formats.trees.nodes import PARTING, Field, Member, Node, TreeSyntax, fold_lists, group_of
+from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, fold_lists, group_of
+from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together
+from ombix.drafting.line_shapes import line_form
 from ombix.drafting.shapes import Shape, ShapeForm, ShownBinding, columns_of, is_condition, is_nothing
 from ombix.drafting.spellings import guess
+from ombix.drafting.tree_drawing import drawn, first_word, is_text, pieces_of, text_like, texts_of, with_variables
 
 FORMS = ("xml", "json", "lists", "toml", "ini", "yaml")
 """Those that a text is tried as, in this order."""
@@ -17,6 +21,7 @@ _NAMED_COMMAND = re.compile(r"\{command\}\"?\s*[:=]|\[[^\]\n]*\{command\}")
 _FEWEST = 2
 _RECORDS = 20
 """More groups than these with the same names in them are records: the names are no keys and no commands."""
+_NO_TEXT = Node("text")
 _COMMENT = {"xml": "", "json": "//", "lists": ";", "toml": "#", "ini": "#", "yaml": "#"}
 
 
@@ -58,6 +63,7 @@ def _shape(name: str, syntax: TreeSyntax, top: Node, known: frozenset[str]) -> S
     assigns = False
     used: set[int] = set()
     for found, is_by_name in (
+        (_numbered_texts(syntax, top, known, used), False),
         (_named_by_keys(syntax, top, known, used), True),
         (_records(syntax, top, known, used), False),
     ):
@@ -99,13 +105,15 @@ def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: s
     chosen: list[list[Member]] = []
     small: list[list[Member]] = []
     is_key_first = True
-    paths = list(_groups(top))
+    behind: list[list[Member]] = []
+    paths = [path for path in _groups(top) if id(group_of(path[-1]) if path else top) not in used]
     alike = Counter(tuple(one.name for one in _rows(top, path)) for path in paths)
     names = Counter(one.name for path in paths for one in _rows(top, path))
     for path in paths:
         rows = _rows(top, path)
-        if path and isinstance(path[-1], Field) and guess([path[-1].name] * _FEWEST) is not None:
-            continue  # what is behind other keys
+        if path and isinstance(path[-1], Field) and _is_key(path[-1].name):
+            behind.append(path)
+            continue
         if alike[tuple(one.name for one in rows)] > _RECORDS:
             continue
         if len(rows) < _FEWEST:
@@ -127,32 +135,70 @@ def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: s
             chosen.append(path)
     alike_paths = {kind: [path for path in chosen if _kind(path) == kind] for kind in kinds}
     around_of = {kind: _around(some, len(some) == 1) for kind, some in alike_paths.items()}
+    # Keys behind another one are the rest of a sequence.
+    outer = {id(group_of(path[-1]) if path else top): _kind(path) for path in chosen}
+    for path in behind if is_key_first else ():
+        kind = outer.get(id(group_of(path[-2]) if len(path) > 1 else top))
+        rows = _rows(top, path)
+        if kind is not None and rows and all(_is_key(one.name) for one in rows):
+            chosen.append(path)
+            around_of[_kind(path)] = {**around_of[kind], f"{len(path) - 1}@": "{first}"}
     order = {id(path): number for number, path in enumerate(paths)}
     for path in sorted(chosen, key=lambda path: order[id(path)]):
         around = around_of[_kind(path)]
         used.add(id(group_of(path[-1]) if path else top))
         parts = {name: text for name, text in _cells(path).items() if name in around}
         said = {around[name]: text for name, text in parts.items()}
+        first = f"{said['{first}']} " if "{first}" in said else ""
         for one in _rows(top, path):
             key, command = (one.name, one.value.text) if is_key_first else (one.value.text, one.name)
+            key = first + key
             gone = is_nothing(command)
             inner = Field(
                 "{key}" if is_key_first else "{command}",
-                _text(one.value, one.value.text if gone else "{command}" if is_key_first else "{key}"),
+                text_like(one.value, one.value.text if gone else "{command}" if is_key_first else "{key}"),
             )
-            pattern = _drawn(syntax, top, path, inner, {name: around[name] for name in parts})
+            pattern = drawn(syntax, top, path, inner, {name: around[name] for name in parts})
             form = ShapeForm(pattern, "remove" if gone else "bind")
             yield form, ShownBinding(key, "" if gone else command, said.get("{where}", ""), said.get("{section}", ""))
 
 
+def _numbered_texts(syntax: TreeSyntax, top: Node, known: frozenset[str], used: set[int]) -> _Found:
+    """Groups in which names are numbers, and each text is a binding; they are noted in `used`."""
+    found: list[tuple[list[Member], str]] = []
+    for path in _groups(top):
+        rows = _rows(top, path)
+        if name := _numbered([[one] for one in rows]):
+            found.append((path, name))
+    around = _around([path for path, _name in found], len(found) == 1) if found else {}
+    for path, name in found:
+        texts = [one.value.text for one in _rows(top, path)]
+        lines = line_form("", list(enumerate(texts)), known)
+        if lines is None:
+            continue
+        used.add(id(group_of(path[-1]) if path else top))
+        parts = {one: text for one, text in _cells(path).items() if one in around}
+        said = {around[one]: text for one, text in parts.items()}
+        pattern = drawn(
+            syntax, top, path, Field(name, Node("text", text=lines[0].pattern)), {one: around[one] for one in parts}
+        )
+        for _at, one in lines[1]:
+            yield ShapeForm(pattern, "bind"), replace(one, section=one.section or said.get("{section}", ""))
+
+
+def _is_key(name: str) -> bool:
+    """Whether a name is a key by itself; a word for one may be something else."""
+    return (len(name) == 1 and not name.isdigit()) or guess([name] * _FEWEST) is not None
+
+
 def _rows(top: Node, path: list[Member]) -> list[Field]:
     group = group_of(path[-1]) if path else top
-    return [one for one in group.fields if _is_text(one.value)]
+    return [one for one in group.fields if is_text(one.value)]
 
 
 def _kind(path: list[Member]) -> tuple[str, ...]:
     """What is the same of pieces that stand in the same way, whatever the names of the fields around them are."""
-    return tuple("field" if isinstance(one, Field) else f"{one.kind} {one.name} {_head(one)}" for one in path)
+    return tuple("field" if isinstance(one, Field) else f"{one.kind} {one.name} {first_word(one)}" for one in path)
 
 
 def _cells(path: list[Member]) -> Cells:
@@ -162,7 +208,7 @@ def _cells(path: list[Member]) -> Cells:
         if isinstance(one, Field):
             found[f"{depth}@"] = one.name
         if depth + 1 < len(path):
-            found |= {f"{depth}.{name}": node.text for name, node in _texts(group_of(one)).items()}
+            found |= {f"{depth}.{name}": node.text for name, node in texts_of(group_of(one)).items()}
     return found
 
 
@@ -195,8 +241,9 @@ def _records(syntax: TreeSyntax, top: Node, known: frozenset[str], used: set[int
     groups: dict[tuple[str, ...], list[list[Member]]] = {}
     for path in _walk(top, []):
         node = group_of(path[-1])
-        is_keys = isinstance(path[-1], Field) and _is_text(node)  # a list of them
-        if _texts(node) and not is_keys and id(node) not in used:
+        is_keys = isinstance(path[-1], Field) and is_text(node)  # a list of them
+        is_piece = len(path) > 1 and _is_piece(node, group_of(path[-2]))
+        if texts_of(node) and not is_keys and not is_piece and id(node) not in used:
             groups.setdefault(_kind(path), []).append(path)
     bound: dict[tuple[str, ...], dict[str, str]] = {}
     later: list[list[list[Member]]] = []
@@ -216,8 +263,13 @@ def _records(syntax: TreeSyntax, top: Node, known: frozenset[str], used: set[int
             )  # fmt: skip
 
 
+def _is_piece(node: Node, group: Node) -> bool:
+    """Whether a group is a text of the one around it."""
+    return any(one is node for one in (*pieces_of(group), *texts_of(group).values()))
+
+
 def _own(path: list[Member]) -> Cells:
-    return {name: node.text for name, node in _texts(group_of(path[-1])).items()}
+    return {name: node.text for name, node in texts_of(group_of(path[-1])).items()}
 
 
 def _read_records(
@@ -226,12 +278,15 @@ def _read_records(
     """Groups that stand in the same way, read as bindings: with all parts in them, or with the command around them; and what the
     parts around them are."""
     depth = len(paths[0]) - 1
-    is_field = isinstance(paths[0][-1], Field)
+    numbered = _numbered(paths)
+    is_field = isinstance(paths[0][-1], Field) and not numbered
     for with_around in (False, True):
         if is_field and not with_around:
             continue
         around: list[Cells] = [_cells(path) if with_around else {} for path in paths]
         rows = [_own(path) | cells for path, cells in zip(paths, around, strict=True)]
+        apart = modifiers_apart(rows, _own_names(paths))
+        rows = put_together(rows, apart)
         names = list(dict.fromkeys(name for row in rows for name in row))
         if with_around:  # what is the same everywhere stays as it is
             names = [name for name in names if len({row.get(name) for row in rows}) > 1]
@@ -241,7 +296,8 @@ def _read_records(
             continue
         key, command = names[columns.key], names[columns.command]
         inner = list(_own(paths[0]))
-        if key not in _own_names(paths) or (with_around and command in inner):
+        is_named = with_around and key == f"{depth}@"  # keys are the names of what they do
+        if (not is_named and key not in _own_names(paths)) or (with_around and is_named != (command in inner)):
             continue
         if with_around and len({row.get(command) for row in rows}) < 0.5 * len(rows):
             continue
@@ -254,13 +310,25 @@ def _read_records(
         own = {name: part for name, part in parts.items() if name not in outside}
         more = _around(paths, False, taken)
         more.pop(f"{depth}@", None)
+        more |= {f"{depth}@": numbered} if numbered else {}
         if columns.section is not None and not with_around and "{section}" not in more.values():
             own[names[columns.section]] = "{section}"
         # Keys in two places are not understood.
         others = {name for name in _own_names(paths) if name not in own and _is_spelt(name, rows)}
         plain = [path for path in paths if others.isdisjoint(_own(path))]
-        return _forms_of(syntax, top, plain, own, {**more, **outside}), more
+        apart = apart if apart is not None and apart.key == key else None
+        own |= apart.parts if apart is not None else {}
+        return _forms_of(syntax, top, plain, own, {**more, **outside}, apart), more
     return None
+
+
+def _numbered(paths: list[list[Member]]) -> str:
+    """The name of groups that are numbered, with a variable for the number; empty where they are not."""
+    parts = [re.fullmatch(r"(.*?)\d+", one.name) for *_around, one in paths if isinstance(one, Field)]
+    before = {match[1] if match is not None else None for match in parts}
+    names = [one.name for *_around, one in paths]
+    is_numbered = len(parts) == len(names) and len(before) == 1 and None not in before and len(set(names)) == len(names)
+    return f"{before.pop()}{{number}}" if is_numbered and len(names) >= _FEWEST else ""
 
 
 def _own_names(paths: list[list[Member]]) -> list[str]:
@@ -272,11 +340,16 @@ def _is_spelt(name: str, rows: list[Cells]) -> bool:
 
 
 def _forms_of(
-    syntax: TreeSyntax, top: Node, paths: list[list[Member]], own: dict[str, str], around: dict[str, str]
-) -> _Found:
+    syntax: TreeSyntax, top: Node, paths: list[list[Member]], own: dict[str, str], around: dict[str, str],
+    apart: ModifiersApart | None = None,
+) -> _Found:  # fmt: skip
     """The forms of groups whose texts, and what is around them, are these parts; and what each group says."""
     part_of = {part: name for name, part in own.items()} | {part: name for name, part in around.items()}
-    optional = [name for name, part in own.items() if part in ("{where}", "{title}")]
+    optional = {
+        name: any(texts_of(group_of(path[-1])).get(name, _NO_TEXT).kind == "list" for path in paths)
+        for name, part in own.items() if part not in ("{key}", "{command}", "{section}")
+    }  # fmt: skip
+    order = _own_names(paths)
     for path in paths:
         row = _cells(path) | _own(path)
         if part_of["{key}"] not in row:
@@ -287,7 +360,7 @@ def _forms_of(
         named = {name: part for name, part in own.items() if not (gone and part == "{command}")}
         if prefix and part_of["{command}"] in named:
             named[part_of["{command}"]] = f"{prefix}{{command}}"
-        inner = _with_variables(path[-1], _texts(group_of(path[-1])), named, optional)
+        inner = with_variables(path[-1], texts_of(group_of(path[-1])), named, optional, order)
         there = {
             name: f"{prefix}{{command}}" if part == "{command}" else part
             for name, part in around.items()
@@ -295,93 +368,15 @@ def _forms_of(
         }
         if f"{len(path) - 1}@" in there and isinstance(inner, Field):
             inner = Field(there[f"{len(path) - 1}@"], inner.value)
-        pattern = _drawn(syntax, top, path[:-1], inner, there)
+        pattern = drawn(syntax, top, path[:-1], inner, there)
         said = {part: row[name] for part, name in part_of.items() if name in row}
-        yield ShapeForm(pattern, "remove" if gone else "bind"), ShownBinding(
-            said["{key}"], "" if gone else command.removeprefix(prefix), said.get("{where}", ""), said.get("{section}", "")
+        between = apart.between if apart is not None else ""
+        yield ShapeForm(pattern, "remove" if gone else "bind", between=between), ShownBinding(
+            joined(row, apart) if apart is not None else said["{key}"], "" if gone else command.removeprefix(prefix),
+            said.get("{where}", ""), said.get("{section}", ""),
         )  # fmt: skip
 
 
 def _prefix(command: str) -> str:
     """The signs before a command that is quoted as lists quote words."""
     return next((sign for sign in ("#'", "'") if command.startswith(sign)), "")
-
-
-@lru_cache(maxsize=64)
-def _texts(node: Node) -> dict[str, Node]:
-    """The texts in a group, by the names of their fields or their numbers, without a word that begins it."""
-    found = {one.name: one.value for one in node.fields if _is_text(one.value)}
-    for number, one in enumerate(node.items):
-        if one.kind == "text" and not (number == 0 and not one.is_quoted):
-            found[f"#{number}"] = one
-    return found
-
-
-def _head(node: Node) -> str:
-    first = node.items[0] if node.items else None
-    return first.text if first is not None and first.kind == "text" and not first.is_quoted else ""
-
-
-def _with_variables(member: Member, row: dict[str, Node], named: dict[str, str], optional: list[str]) -> Member:
-    """A member with variables in the place of its texts."""
-    node = group_of(member)
-    fields = [
-        Field(one.name, _text(one.value, named.get(one.name, one.value.text)))
-        for one in node.fields
-        if _is_text(one.value)
-    ]
-    fields += [
-        Field(name, Node("text", text=named[name]))
-        for name in optional
-        if name not in row and not name.startswith("#") and name in named
-    ]
-    items = [
-        _text(one, named.get(f"#{number}", one.text)) for number, one in enumerate(node.items) if one.kind == "text"
-    ]
-    made = Node(node.kind, node.name, fields=fields, items=items)
-    return Field(member.name, made) if isinstance(member, Field) else made
-
-
-def _is_text(node: Node) -> bool:
-    """Whether a node is a text, or a list of texts, which is read as one."""
-    return node.kind == "text" or bool(node.text)
-
-
-def _text(node: Node, text: str) -> Node:
-    """A node like another one with another text; a list of texts as one with a variable for all of them."""
-    if node.kind == "text":
-        return Node("text", text=text, is_quoted=node.is_quoted)
-    return Node("list", items=[Node("text", text=one) for one in text.split(PARTING)])
-
-
-def _drawn(syntax: TreeSyntax, top: Node, path: list[Member], inner: Member, variables: dict[str, str]) -> str:
-    """The pattern of a member in its place: only what leads to it, and what stands for something there."""
-    for depth in reversed(range(len(path))):
-        one = path[depth]
-        node = group_of(one)
-        child = path[depth + 1] if depth + 1 < len(path) else None
-        fields = [
-            Field(each.name, Node("text", text=variables[f"{depth}.{each.name}"]))
-            for each in node.fields
-            if f"{depth}.{each.name}" in variables
-        ]
-        has_parts = any(name.startswith(f"{depth}.#") for name in variables)
-        items: list[Node] = []
-        is_placed = isinstance(inner, Field)
-        for number, each in enumerate(node.items if has_parts else node.items[:1]):
-            if each.kind == "text" and (has_parts or (number == 0 and not each.is_quoted)):
-                items.append(_text(each, variables.get(f"{depth}.#{number}", each.text)))
-            elif not is_placed and isinstance(inner, Node) and (each is child or child is None) and each.kind != "text":
-                items.append(inner)
-                is_placed = True
-        if not is_placed and isinstance(inner, Node):
-            items.append(inner)
-        made = Node(node.kind, node.name, fields=[*fields, *([inner] if isinstance(inner, Field) else [])], items=items)
-        inner = Field(variables.get(f"{depth}@", one.name), made) if isinstance(one, Field) else made
-    whole = Node(
-        top.kind,
-        top.name,
-        fields=[inner] if isinstance(inner, Field) else [],
-        items=[inner] if isinstance(inner, Node) else [],
-    )
-    return syntax.lay_out(whole).strip()

@@ -6,7 +6,8 @@ from typing import Literal, NamedTuple, Protocol
 from msgspec import Struct
 
 from ombix.core.errors import Place
-from ombix.dialects.description import Description
+from ombix.dialects.description import Conditions, Description
+from ombix.dialects.file_description import FileForm
 
 
 class Statement(Struct, frozen=True):
@@ -49,6 +50,16 @@ class FormFault(NamedTuple):
     keys: tuple[str, ...]
     what: str
     advice: str
+
+
+def said_where(form: FileForm, where: str, description: Description) -> str:
+    """The condition of a statement of a form, in the editor's words."""
+    where = where.strip()
+    if not form.negates or not where:
+        return where
+    signs = description.conditions or Conditions()
+    start, end = signs.group
+    return f"{signs.negated} {start}{where}{end}"
 
 
 class FileFormat(Protocol):

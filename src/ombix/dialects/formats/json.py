@@ -13,6 +13,7 @@ _TOKEN = re.compile(
     re.DOTALL,
 )
 _CLOSING = {"{": "}", "[": "]"}
+_LINE = 100
 
 
 def parse(text: str, file: str) -> Node:
@@ -68,11 +69,24 @@ def _members(group: Node, indent: str) -> Iterator[str]:
 
 
 def _is_deep(member: Member) -> bool:
-    """Whether a member is laid out on several lines: a group, but for a record of texts in a list."""
+    """Whether a member is laid out on several lines: a group, but for a record of texts, or of short groups, in a list."""
     value = group_of(member)
+    if isinstance(member, Node) and value.kind == "map" and _is_short(value):
+        return False
     is_record = value.kind == "map" and all(one.value.kind == "text" for one in value.fields)
     is_record = is_record and (isinstance(member, Node) or len(value.fields) > 1)
     return value.kind != "text" and bool(value.members()) and not (is_record and not _has_comment(value))
+
+
+def _is_short(record: Node) -> bool:
+    """Whether a record with lists of texts in it, in its groups too, fits in a line."""
+    inner = [one.value for one in record.fields]
+    parts = [part for one in inner for part in ([each.value for each in one.fields] if one.fields else [one])]
+    is_plain = all(
+        one.kind == "text" or (one.kind == "list" and all(each.kind == "text" for each in one.items)) for one in parts
+    )
+    has_list = any(one.kind == "list" for one in parts)
+    return is_plain and has_list and not _has_comment(record) and len(one_line(record)) <= _LINE
 
 
 def _has_comment(value: Node) -> bool:

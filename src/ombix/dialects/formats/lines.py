@@ -11,9 +11,10 @@ from msgspec.structs import replace
 from ombix.core.errors import InputError, Place
 from ombix.dialects.description import Description
 from ombix.dialects.file_description import FileForm
-from ombix.dialects.formats import FormFault, Heading, Statement
+from ombix.dialects.formats import FormFault, Heading, Statement, said_where
+from ombix.dialects.keys_apart import NO, SWITCHES, YES, put_together, taken_apart
 
-_VARIABLE = re.compile(r"\{(key|command|keys|string|section|file|rest|where|title)\}")
+_VARIABLE = re.compile(r"\{(key|modifiers|ctrl|alt|shift|meta|command|keys|string|section|file|rest|where|title)\}")
 _SHAPE = {
     "keys": r"(?P<keys>.+)", "file": r"(?P<file>.+)", "string": r"(?P<string>.*)", "rest": r"(?P<rest>.+)",
     "where": r"(?P<where>.+)", "title": r"(?P<title>.*)",
@@ -24,6 +25,8 @@ _IN_QUOTES = frozenset({"where", "title"})
 """Those of them that end where the sign of quotes around them stands again."""
 _QUOTES = "\"'`"
 _PARTING = ",;"
+_COLUMNS = ",;|\t"
+"""Signs that part columns, so that what is in one ends there."""
 _INDENT = "    "
 
 
@@ -109,6 +112,9 @@ def _inside(opened: list[_Opened], one: Statement) -> Statement:
 def _statement(
     line: str, place: Place, forms: list[tuple[re.Pattern[str], FileForm]], known: set[str], description: Description
 ) -> Statement:
+    remapping = description.commands.remapping
+    if line in description.file.preamble or (" ".join(line.split()) in remapping):
+        return Statement(place, line, "structure", note="a setting that the file begins with")
     for pattern, form in forms:
         match = pattern.fullmatch(line) if form.means != "open" else None
         if match is None:
@@ -120,13 +126,10 @@ def _statement(
             return Statement(place, line, "include", found["file"].strip(), note=form.note)
         command = found.get("string") or found.get("command") or _unquoted(found.get("keys") or "", description)
         return Statement(
-            place, line, "bind" if form.means == "bind" else "remove", found["key"], command,
+            place, line, "bind" if form.means == "bind" else "remove", put_together(found, description.keys), command,
             found.get("section") or form.section, found.get("string") is not None,
-            where=(found.get("where") or "").strip(), title=(found.get("title") or "").strip(),
+            where=said_where(form, found.get("where") or "", description), title=(found.get("title") or "").strip(),
         )  # fmt: skip
-    remapping = description.commands.remapping
-    if line in description.file.preamble or (" ".join(line.split()) in remapping):
-        return Statement(place, line, "structure", note="a setting that the file begins with")
     word = next(iter(line.split(None, 1)), "")
     if word in description.file.settings:
         return Statement(place, line, "keep", note="a setting, not a key binding")
@@ -205,12 +208,14 @@ def write(items: Iterable[Statement | Heading], description: Description) -> str
 
 def _written(item: Statement, description: Description) -> tuple[list[tuple[str, str]], str]:
     """The blocks around a statement, the outermost first, and its line. Raises InputError where no form can say it."""
-    able = [form for form in description.file.forms if _can_say(form, item)]
+    own = [form for form in description.file.forms if form.means == item.kind and not (form.read or form.negates)]
+    keys = taken_apart(item.key, {name for form in own for name in _VARIABLE.findall(form.pattern)}, description.keys)
+    able = [form for form in own if _can_say(form, item, keys["modifiers"])]
     if not able:
         raise InputError(f"{description.name} has no form for this: {item.key} {item.where}", "", item.place)
     form = next((one for one in able if bool(item.title) == ("{title}" in one.pattern)), able[0])
-    parts = {
-        "key": item.key, "command": item.command, "string": item.command, "section": item.section,
+    parts = keys | {
+        "command": item.command, "string": item.command, "section": item.section,
         "keys": _quoted(item.command, description), "where": item.where, "title": item.title,
     }  # fmt: skip
     if shut := _shut_in(form.pattern, parts):
@@ -225,9 +230,10 @@ def _shut_in(pattern: str, parts: dict[str, str]) -> str:
     return next((parts[one[2]] for one in around if one[2] not in ("string", "keys") and one[1] in parts[one[2]]), "")
 
 
-def _can_say(form: FileForm, item: Statement) -> bool:
+def _can_say(form: FileForm, item: Statement, modifiers: str) -> bool:
+    is_apart = "{modifiers}" in form.pattern
     return (
-        form.means == item.kind
+        (is_apart if modifiers else not is_apart or re.search(r"\{modifiers\}\S", form.pattern) is not None)
         and (not form.section or form.section == item.section)
         and ("{string}" in form.pattern) == item.is_string
         and ("{where}" in form.pattern) == bool(item.where)
@@ -272,7 +278,16 @@ def expression_of(form: str, quote: str, has_rows: bool = False) -> re.Pattern[s
         position = match.end()
         name = match[1]
         is_quoted = bool(after) and after[0] in _QUOTES and before.endswith(after[0])
-        if name in _LONG and not (name in _IN_QUOTES and is_quoted):
+        stop = after.strip(" ")[:1]
+        if name in _IN_QUOTES and stop and stop in _COLUMNS:
+            pieces.append(f"(?P<{name}>[^{stop}]{'*' if name == 'title' else '+'})")
+        elif name in SWITCHES:
+            pieces.append(f"(?P<{name}>(?i:{'|'.join(sorted(YES | NO))})?)")
+        elif name == "modifiers":
+            pieces.append(
+                rf"(?P<modifiers>[^\t{re.escape(after[0])}]*)" if after.strip() else r"(?P<modifiers>[^ \t]+)"
+            )
+        elif name in _LONG and not (name in _IN_QUOTES and is_quoted):
             pieces.append(_SHAPE[name])
         elif is_quoted:
             pieces.append(f"(?P<{name}>[^{after[0]}]{'*' if name == 'title' else '+'})")
@@ -296,7 +311,7 @@ def check_form(form: str) -> str:
     """What is wrong with a form: what could be read in more ways than one; nothing where it is right."""
     if re.search(r"\}\{", form):
         return "two variables stand side by side"
-    unquoted = re.sub(r"([\"'`])\{(?:where|title)\}\1", "", form)
+    unquoted = re.sub(r"([\"'`])\{(?:where|title)\}\1|\{(?:where|title)\} ?[,;|\t]", "", form)
     if len([name for name in _VARIABLE.findall(unquoted) if name in _LONG]) > 1:
         return "two variables may have blanks in them"
     return ""

@@ -5,11 +5,15 @@ import re
 from ombix.core.errors import InputError
 from ombix.dialects.file_description import FileForm
 from ombix.dialects.formats.trees.nodes import Field, Found, Kind, Member, Node, TreeSyntax, group_of
+from ombix.dialects.keys_apart import NO, SWITCHES, YES
 
-VARIABLE = re.compile(r"\{(key|command|string|section|other|file|where|title|platform)\}")
+VARIABLE = re.compile(
+    r"\{(key|modifiers|ctrl|alt|shift|meta|first|number|command|string|section|other|file|where|title|platform)\}"
+)
 _SIDE_BY_SIDE = re.compile(rf"{VARIABLE.pattern}{VARIABLE.pattern}")
-_OPTIONAL = frozenset({"where", "title", "platform"})
-_AROUND = frozenset({"section", "other"})
+_OPTIONAL = frozenset({"where", "title", "platform", "modifiers", *SWITCHES})
+_AROUND = frozenset({"section", "other", "first", "number"})
+_LISTS = ("{key}", "{modifiers}")
 
 
 class Pattern:
@@ -104,6 +108,9 @@ def match_text(pattern: str, text: str, found: Found) -> Found | None:
         if stop < position:
             return None
         value = text[position:stop]
+        is_wrong = not (value.isascii() and value.isdigit()) if name == "number" else value.lower() not in YES | NO
+        if is_wrong and (name == "number" or name in SWITCHES):
+            return None
         if new.setdefault(name, value) != value or (not is_last and (not value or value.split() != [value])):
             return None
         position = stop + (0 if is_last else len(literals[index + 1]))
@@ -121,12 +128,14 @@ def match(pattern: Member, member: Member, found: Found) -> Found | None:
         return None
     if pattern.kind == "text":
         if member.kind == "text":
-            return match_text(pattern.text, member.text, found) if pattern.is_quoted == member.is_quoted else None
+            is_alike = pattern.is_quoted == member.is_quoted or is_switch(pattern)
+            return match_text(pattern.text, member.text, found) if is_alike else None
         if member.source and not pattern.is_quoted:  # a list where a word may stand
             return match_text(pattern.text, member.source, found)
         return None
     if takes_all(pattern) and member.kind == "list":
-        return match_text(pattern.items[0].text, member.text, found) if member.text else None
+        is_empty = not member.items and pattern.items[0].text == "{modifiers}"
+        return match_text(pattern.items[0].text, member.text, found) if member.text or is_empty else None
     if pattern.kind != member.kind or pattern.name != member.name or len(pattern.items) != len(member.items):
         return None
     missing = list(pattern.fields)
@@ -150,12 +159,20 @@ def match(pattern: Member, member: Member, found: Found) -> Found | None:
 
 
 def takes_all(pattern: Node) -> bool:
-    """Whether a list of a pattern stands for any number of keys: `["{key}"]`."""
-    return pattern.kind == "list" and [(one.text, one.is_quoted) for one in pattern.items] == [("{key}", True)]
+    """Whether a list of a pattern stands for any number of keys, or of modifiers: `["{key}"]`."""
+    return pattern.kind == "list" and [(one.text, one.is_quoted) for one in pattern.items] in (
+        [(name, True)] for name in _LISTS
+    )
+
+
+def is_switch(pattern: Node) -> bool:
+    """Whether a text of a pattern stands for a yes or no, which is in no quotes."""
+    return pattern.text[1:-1] in SWITCHES and pattern.text == f"{{{pattern.text[1:-1]}}}"
 
 
 def _takes_all_inside(pattern: Node) -> bool:
-    return takes_all(pattern) or any(_takes_all_inside(group_of(one)) for one in pattern.members())
+    is_keys = takes_all(pattern) and pattern.items[0].text == "{key}"
+    return is_keys or any(_takes_all_inside(group_of(one)) for one in pattern.members())
 
 
 def is_optional(member: Field) -> bool:

@@ -7,9 +7,10 @@ from msgspec import Struct
 from ombix.core.errors import InputError, Place, did_you_mean
 from ombix.dialects.description import Description
 from ombix.dialects.file_description import FileForm
-from ombix.dialects.formats import Statement
+from ombix.dialects.formats import Statement, said_where
 from ombix.dialects.formats.trees.nodes import Field, Found, Member, Node, TreeSyntax, fold_lists, group_of
 from ombix.dialects.formats.trees.patterns import Pattern, match, match_head, patterns
+from ombix.dialects.keys_apart import put_together
 
 _KINDS = {"map": "names with values", "list": "a list", "text": "a text"}
 
@@ -98,9 +99,10 @@ class _Walk(Struct):
             return Statement(member.place, written, "include", found["file"], note=form.note, whole=whole)
         command = found.get("string") or found.get("command") or ""
         assert form.means != "open"
+        keys = put_together(found, self.description.keys)
         return Statement(
-            member.place, written, form.means, found.get("key", ""), command, section, "string" in found, form.note,
-            found.get("where", ""), found.get("title", ""), platform=found.get("platform", ""),
+            member.place, written, form.means, keys, command, section, "string" in found, form.note,
+            said_where(form, found.get("where", ""), self.description), found.get("title", ""), platform=found.get("platform", ""),
             whole=self._written(member, around),
         )  # fmt: skip
 

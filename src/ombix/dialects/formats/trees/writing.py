@@ -8,8 +8,20 @@ from ombix.core.errors import InputError
 from ombix.dialects.description import Description
 from ombix.dialects.formats import Heading, Statement
 from ombix.dialects.formats.trees.nodes import PARTING, Field, Found, Member, Node, TreeSyntax, group_of
-from ombix.dialects.formats.trees.patterns import VARIABLE, Pattern, is_optional, patterns, takes_all, variables_in
+from ombix.dialects.formats.trees.patterns import (
+    VARIABLE,
+    Pattern,
+    is_optional,
+    is_switch,
+    patterns,
+    takes_all,
+    variables_in,
+)
 from ombix.dialects.formats.trees.reading import head_of
+from ombix.dialects.keys_apart import taken_apart
+
+_SAID = ("where", "platform", "first", "modifiers")
+"""What a pattern has to have a variable for, if it is to be said."""
 
 
 def write(items: Iterable[Statement | Heading], description: Description, syntax: TreeSyntax) -> str:
@@ -20,34 +32,48 @@ def write(items: Iterable[Statement | Heading], description: Description, syntax
     if any(isinstance(item, Statement) and item.kind != "keep" for item in items):
         for piece in description.file.preamble:
             tree.begin(tree.top, syntax.parse(piece, "the preamble"))
+    kept = {id(item): syntax.parse(syntax.whole(item.written), item.place.file)
+            for item in items if isinstance(item, Statement) and item.kind == "keep"}  # fmt: skip
+    for known_piece in kept.values():
+        tree.reserve(known_piece)
     for item in items:
         if isinstance(item, Heading):
             tree.heading, tree.headed = item.text, set()
         elif item.kind == "keep":
-            tree.merge(tree.top, syntax.parse(syntax.whole(item.written), item.place.file))
+            tree.merge(tree.top, kept[id(item)])
         else:
-            tree.put(_pattern_for(item, known, description), _values(item))
+            values = _values(item, known, description)
+            tree.put(_pattern_for(item, values, known, description), values)
     return str(syntax.lay_out(tree.top))
 
 
-def _values(item: Statement) -> Found:
-    return {
-        "key": item.key, "command": item.command, "string": item.command, "section": item.section, "where": item.where,
-        "title": item.title, "platform": item.platform,
+def _values(item: Statement, known: Iterable[Pattern], description: Description) -> Found:
+    variables = set[str]().union(*(one.variables for one in known if one.form.means == item.kind))
+    return taken_apart(item.key, variables, description.keys) | {
+        "command": item.command, "string": item.command, "section": item.section, "where": item.where, "title": item.title,
+        "platform": item.platform,
     }  # fmt: skip
 
 
-def _pattern_for(item: Statement, known: Iterable[Pattern], description: Description) -> Pattern:
+def _pattern_for(
+    item: Statement, values: Found, known: Iterable[Pattern], description: Description
+) -> Pattern:  # fmt: skip
     """The first pattern that can say all of a statement."""
     default = description.file.default_section
-    for wanted in (("where", "platform", "title"), ("where", "platform")):
+    for wanted in ((*_SAID, "title"), _SAID):
         for pattern in known:
             form = pattern.form
-            if form.means != item.kind or form.read or ("string" in pattern.variables) != item.is_string:
+            if (
+                form.means != item.kind
+                or form.read
+                or form.negates
+                or ("string" in pattern.variables) != item.is_string
+            ):
                 continue
             if form.section and form.section != (item.section or default):
                 continue
-            values = _values(item)
+            if "first" in pattern.variables and not values["first"]:
+                continue
             if PARTING in item.key and not pattern.takes_all:
                 continue
             if any(values[name] and name not in pattern.variables for name in wanted):
@@ -63,6 +89,8 @@ class _Tree(Struct):
     heading: str = ""
     headed: set[int] = set()
     groups: dict[tuple[int, tuple[str, ...]], list[Member]] = {}
+    numbers: dict[int, int] = {}
+    reserved: set[str] = set()
 
     def put(self, pattern: Pattern, values: Found) -> None:
         """Add what a pattern says with these values."""
@@ -70,7 +98,22 @@ class _Tree(Struct):
         for depth, step in enumerate(pattern.path[:-1]):
             head = _filled(step, values, pattern.path[depth + 1])
             group = _open(self._known(group, head) or self._around(group, head))
+        if "number" in pattern.variables:
+            values = {**values, "number": self._next(pattern, values)}
         self._add(group, _filled(pattern.record, values, None), self.heading)
+
+    def _next(self, pattern: Pattern, values: Found) -> str:
+        """The next number with which the name of a record is not one of those that are kept."""
+        while True:
+            self.numbers[id(pattern)] = number = self.numbers.get(id(pattern), 0) + 1
+            if _filled(pattern.record, {**values, "number": str(number)}, None).name not in self.reserved:
+                return str(number)
+
+    def reserve(self, piece: Node) -> None:
+        """Give no name of a piece to what is numbered."""
+        for one in piece.members():
+            self.reserved.add(one.name)
+            self.reserve(group_of(one))
 
     def begin(self, group: Node, other: Node) -> None:
         """Add a piece of which all groups may get more members."""
@@ -174,10 +217,11 @@ def _filled(member: Member, values: Found, child: Member | None) -> Member:
         fields.append(filled)
     items: list[Node] = []
     if takes_all(member):
-        return Node("list", items=[Node("text", text=one) for one in values["key"].split(PARTING)])
+        (variable,) = variables_in(member)
+        return Node("list", items=[Node("text", text=one) for one in values[variable].split(PARTING) if one])
     for each in member.items:
         if each is not child:
             copy = _filled(each, values, child)
             assert isinstance(copy, Node)
             items.append(copy)
-    return Node(member.kind, member.name, fill(member.text), member.is_quoted, fields, items)
+    return Node(member.kind, member.name, fill(member.text), member.is_quoted and not is_switch(member), fields, items)

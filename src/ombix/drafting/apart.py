@@ -1,0 +1,74 @@
+"""Keys of a sample whose modifiers stand beside them, in a column, an attribute or a list of their own."""
+
+import re
+from collections.abc import Mapping, Sequence
+from typing import NamedTuple
+
+from ombix.dialects.keys_apart import NO, YES
+from ombix.drafting.spellings import MODIFIER_WORDS, guess, is_one_key, modifier_of
+
+_WORDS = frozenset(word for words in MODIFIER_WORDS.values() for word in words)
+_SIGN = re.compile(r"[\s,+|&-]+")
+_JOINER = "+"
+"""What joins them here: any sign that is in none of the words will do."""
+
+
+class ModifiersApart(NamedTuple):
+    """The name of the piece with the key, and the variables of those beside it: a text with the modifiers, and what stands between
+    two of these, or a yes or no for each."""
+
+    key: str
+    parts: dict[str, str]
+    between: str
+
+
+def modifiers_apart(rows: Sequence[Mapping[str, str]], names: Sequence[str]) -> ModifiersApart | None:
+    """Which of the named pieces of these rows are a key and the modifiers beside it; None where none are."""
+    switches = {name: f"{{{known.lower()}}}" for name in names if (known := modifier_of(name))
+                and {row[name].lower() for row in rows if name in row} <= YES | NO}  # fmt: skip
+    if switches and (found := _with_key(rows, names, switches, "")) is not None:
+        return found
+    for name in names:
+        values = [row[name].strip() for row in rows if row.get(name, "").strip()]
+        words = [word.lower() for value in values for word in _SIGN.split(value) if word]
+        if not words or not _WORDS.issuperset(words) or max(map(len, words)) == 1:
+            continue
+        signs = [match[0] for value in values if (match := _SIGN.search(value))]
+        between = max(set(signs), key=signs.count, default=" ")
+        if (found := _with_key(rows, names, {name: "{modifiers}"}, between)) is not None:
+            return found
+    return None
+
+
+def _with_key(
+    rows: Sequence[Mapping[str, str]], names: Sequence[str], parts: dict[str, str], between: str
+) -> ModifiersApart | None:
+    """The piece with the key to these modifiers; None where none of the others is one."""
+    for key in names:
+        found = ModifiersApart(key, parts, between)
+        is_key = key not in parts and all(is_one_key(row.get(key, "")) for row in rows)
+        if is_key and guess([joined(row, found) for row in rows]) is not None:
+            return found
+    return None
+
+
+def joined(row: Mapping[str, str], apart: ModifiersApart) -> str:
+    """The keys of a row with their modifiers."""
+    held: list[str] = []
+    for name, variable in apart.parts.items():
+        said = row.get(name, "").strip()
+        if variable == "{modifiers}":
+            held += [word for word in _SIGN.split(said) if word]
+        elif said.lower() in YES:
+            held.append(variable[1:-1])
+    return _JOINER.join([*held, row[apart.key]])
+
+
+def put_together(rows: Sequence[dict[str, str]], apart: ModifiersApart | None) -> list[dict[str, str]]:
+    """The rows with whole keys in them, and no modifiers beside these."""
+    if apart is None:
+        return list(rows)
+    return [
+        {name: joined(row, apart) if name == apart.key else text for name, text in row.items() if name not in apart.parts}
+        for row in rows
+    ]  # fmt: skip
