@@ -13,12 +13,13 @@ from ombix.core.results.files import DraftReport
 from ombix.dialects.reading import read_file
 from ombix.drafting.line_shapes import lines_shape
 from ombix.drafting.listing import read_list
-from ombix.drafting.shapes import with_alternatives
+from ombix.drafting.shapes import Shape, with_alternatives
 from ombix.drafting.spellings import guess
 from ombix.drafting.stating import state_of, wording_of
 from ombix.drafting.tree_shapes import tree_shape
 from ombix.session.describing import DraftRequest
 from ombix.session.session import Session
+from tests.drafting.samples import SAMPLES
 from tests.helpers import DIALECTS, ombix
 
 EDITORS = Path(__file__).parent / "editors"
@@ -237,111 +238,61 @@ def test_forms_of_lines(text: str, pattern: str, assigns: bool) -> None:
     assert ([form.pattern for form in found.forms], found.assigns) == ([pattern], assigns)
 
 
-# A sample, and what it says: keys, command, condition, section.
-SAMPLES = {
-    "blocks with an end": (
-        "mode edit\n    ctrl-s    save-file\n    f3        find-next\nend\nmode browse\n    j         cursor-down\nend\n"
-        "mode edit\n    ctrl-z    undo\nend\n",
-        ["Ctrl+s save-file  edit", "F3 find-next  edit", "j cursor-down  browse", "Ctrl+z undo  edit"],
-    ),
-    "calls": (
-        'bindkey("C-s", save_file);\nbindkey("C-x C-c", quit);\nbindkey("M-up", move_up);\nunbindkey("C-q");\n',
-        ["Alt+ArrowUp move_up  ", "Ctrl+q   ", "Ctrl+s save_file  ", "Ctrl+x Ctrl+c quit  "],
-    ),
-    "a table": (
-        'keys = {\n  ["ctrl+s"] = "save",\n  ["f3"] = "find_next",\n  ["ctrl+w"] = nil\n}\n',
-        ["Ctrl+s save  ", "Ctrl+w   ", "F3 find_next  "],
-    ),
-    "columns": (
-        "Ctrl+S,file.save,global\nCtrl+Z,edit.undo,text\nAlt+Up,line.up,text\nF3,find.next,text\nCtrl+N,file.new,tree\n",
-        ["Alt+ArrowUp line.up  text", "Ctrl+n file.new  tree", "Ctrl+s file.save  global", "Ctrl+z edit.undo  text",
-         "F3 find.next  text"],
-    ),
-    "words with a tab": ("save all\tCtrl+S\nundo\tCtrl+Z\nfind next\tF3\n",
-        ["Ctrl+s save all  ", "Ctrl+z undo  ", "F3 find next  "]),
-    "conditions": (
-        "bind ctrl-s save\nbind ctrl-q quit\nbind alt-up raise when not readonly\nbind f3 find while text\n",
-        ["Alt+ArrowUp raise not readonly ", "Ctrl+q quit  ", "Ctrl+s save  ", "F3 find text "],
-    ),
-    "headings": (
-        "[text]\nC-s: save\nC-S-k: delete-line\n[files]\nC-n: new-file\nF2: rename\n",
-        ["Ctrl+Shift+k delete-line  text", "Ctrl+n new-file  files", "Ctrl+s save  text", "F2 rename  files"],
-    ),
-    "outside and in a block": (
-        "bind ctrl-s save\nbind ctrl-q quit\nmode tree\n  bind ctrl-n new-file\n  unbind ctrl-w\nend\n",
-        ["Ctrl+n new-file  tree", "Ctrl+q quit  ", "Ctrl+s save  ", "Ctrl+w   tree"],
-    ),
-    "a list of keys": (
-        '[{"keys": ["ctrl+s"], "run": "save"}, {"keys": ["ctrl+k", "ctrl+c"], "run": "comment"}, {"keys": ["f3"], "run": null}]',
-        ["Ctrl+k Ctrl+c comment  ", "Ctrl+s save  ", "F3   "],
-    ),
-    "several keys of a command": (
-        "save: Ctrl+S\nredo: [Ctrl+Y, Ctrl+Shift+Z]\nfind.next: F3\nundo: none\n",
-        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "Ctrl+y redo  ", "F3 find.next  "],
-    ),
-    "several keys in a line": (
-        "[keys]\nsave = Ctrl+S\nredo = Ctrl+Y, Ctrl+Shift+Z\nfind.next = F3\n",
-        ["Ctrl+Shift+z redo  keys", "Ctrl+s save  keys", "Ctrl+y redo  keys", "F3 find.next  keys"],
-    ),
-    "keys in groups of commands": (
-        '<keymap><action id="save"><shortcut first="ctrl S"/></action><action id="redo"><shortcut first="ctrl Y"/>'
-        '<shortcut first="ctrl shift Z"/></action><action id="undo"><shortcut first="ctrl Z"/></action></keymap>',
-        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "Ctrl+y redo  ", "Ctrl+z undo  "],
-    ),
-    "a condition around some": (
-        '[{"context": "Editor", "bindings": {"ctrl-s": "file::Save", "alt-up": "line::Up"}},'
-        ' {"context": "Files", "bindings": {"ctrl-n": "file::New", "f2": "file::Rename"}}, {"bindings": {"ctrl-q": "app::Quit"}}]',
-        ["Alt+ArrowUp line::Up Editor ", "Ctrl+n file::New Files ", "Ctrl+q app::Quit  ", "Ctrl+s file::Save Editor ",
-         "F2 file::Rename Files "],
-    ),
-    "commands as names of groups": (
-        "save: {key: ctrl+s}\nundo: {key: ctrl+z, when: editing}\nredo: {key: ctrl+y, when: editing}\nfind: {key: f3}\n",
-        ["Ctrl+s save  ", "Ctrl+y redo editing ", "Ctrl+z undo editing ", "F3 find  "],
-    ),
-    "quoted words in lists": (
-        "(define-key edit-map (kbd \"C-s\") 'save)\n(define-key edit-map (kbd \"M-<up>\") 'raise)\n"
-        "(define-key list-map (kbd \"<f5>\") 'refresh)\n(define-key list-map (kbd \"C-x C-c\") 'quit)\n",
-        ["Alt+ArrowUp raise  edit-map", "Ctrl+s save  edit-map", "Ctrl+x Ctrl+c quit  list-map", "F5 refresh  list-map"],
-    ),
-    "sections in attributes": (
-        '<keys><mode name="edit"><bind key="C-s">save</bind><bind key="A-up">raise</bind><unbind key="C-q"/></mode>'
-        '<mode name="list"><bind key="C-n">new</bind></mode></keys>',
-        ["Alt+ArrowUp raise  edit", "Ctrl+n new  list", "Ctrl+q   edit", "Ctrl+s save  edit"],
-    ),
-    "sections in records": (
-        "- {mode: edit, press: ctrl-s, run: save}\n- {mode: edit, press: alt-up, run: raise}\n"
-        "- {mode: list, press: f2, run: name}\n- {mode: list, press: ctrl-n, run: new}\n",
-        ["Alt+ArrowUp raise  edit", "Ctrl+n new  list", "Ctrl+s save  edit", "F2 name  list"],
-    ),
-    "sections as names of lists": (
-        '{"edit": [{"key": "ctrl+s", "run": "save"}, {"key": "alt+up", "run": "raise"}],'
-        ' "list": [{"key": "ctrl+n", "run": "new"}]}',
-        ["Alt+ArrowUp raise  edit", "Ctrl+n new  list", "Ctrl+s save  edit"],
-    ),
-    "brackets": (
-        'nmap <C-s> save-all\nnmap <C-k><F2> rename\nnmap j go-down\n',
-        ["Ctrl+k F2 rename  ", "Ctrl+s save-all  ", "j go-down  "],
-    ),
-}  # fmt: skip
+ACTIONS = (
+    "files.save",
+    "history.undo",
+    "history.redo",
+    "app.quit",
+    "search.next",
+    "files.open",
+    "cursor.up",
+    "cursor.down",
+)
+"""What the commands of small samples are taken to be."""
+
+
+def shape_of(text: str) -> Shape:
+    found = tree_shape(text, frozenset()) or lines_shape(text, frozenset())
+    assert found is not None
+    return found
 
 
 @pytest.mark.parametrize("name", SAMPLES)
 def test_what_a_sample_says(name: str) -> None:
     text, expected = SAMPLES[name]
-    found = tree_shape(text, frozenset()) or lines_shape(text, frozenset())
-    assert found is not None
-    found = with_alternatives(found)
+    found = with_alternatives(shape_of(text))
     said = [f"{found.spelling.portable(one.key)} {one.command} {one.where} {one.section}" for one in found.records]
     assert sorted(said) == sorted(expected)
     assert found.others == []
 
 
 @pytest.mark.parametrize("name", SAMPLES)
-def test_the_draft_of_a_sample_passes_its_check(name: str, tmp_path: Path) -> None:
-    (tmp_path / "sample.keys").write_text(SAMPLES[name][0])
+def test_the_draft_of_a_sample_passes_its_check_and_reads_it(name: str, tmp_path: Path) -> None:
+    text, expected = SAMPLES[name]
+    (tmp_path / "sample.keys").write_text(text)
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
-    found = session.describe(DraftRequest([str(tmp_path / "sample.keys")]))
+    shape = with_alternatives(shape_of(text))
+    wording = wording_of([one.where for one in shape.records])
+    words = [*shape.sections, *(one.word for one in (wording.words if wording is not None else ()))]
+    words = [one for one in words if one != "global"]
+    actions = dict(zip(shape.commands, ACTIONS, strict=False))
+    states = dict(zip(words, ("pane is text", "pane is files"), strict=False))
+    found = session.describe(DraftRequest([str(tmp_path / "sample.keys")], actions=actions, states=states))
     assert [(one.title, one.faults) for one in found.checks if one.faults] == []
+    made = DIALECTS.load(str(tmp_path / "sample"))
+    layer = read_file(made, text, "sample.keys", LayerName("sample", "sample", "keymap")).layer
+    keys = [f"{write(parse(shape.spelling.portable(one.key)))} {one.command}" for one in shape.records]
+    assert sorted(f"{write(one.trigger)} {one.written}" for one in layer.bindings) == sorted(keys)
+    assert len(keys) == len(expected)
+
+
+def test_unless_is_a_condition_that_does_not_hold(tmp_path: Path) -> None:
+    (tmp_path / "sample.keys").write_text(SAMPLES["unless"][0])
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    session.describe(DraftRequest([str(tmp_path / "sample.keys")], actions={"raise": "line.move-up"}))
+    made = DIALECTS.load(str(tmp_path / "sample"))
+    layer = read_file(made, SAMPLES["unless"][0], "sample.keys", LayerName("sample", "sample", "keymap")).layer
+    assert [one.where for one in layer.bindings if str(one.outcome) == "line.move-up"] == ["not readonly"]
 
 
 @pytest.mark.parametrize(

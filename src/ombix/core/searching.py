@@ -147,12 +147,15 @@ class _Asked:
         """How near a phrase is to what is asked for (0 to 1): what both have, against what only one has."""
         both = found = 0.0
         for inside, weight in zip(held, self._weights, strict=True):
-            how = max((inside[one] for one in words if one in inside), default=0.0)
+            how = 0.0
+            for one in words if inside else ():
+                how = max(how, inside.get(one, 0.0))
             both += how * weight
             found += weight if how else 0.0
         if not found:
             return 0.0
-        rest = sum(self._weight(one) for one in words if not any(one in inside for inside in held))
+        known = set().union(*held)
+        rest = sum(self._weight(one) for one in words if one not in known)
         return both / sqrt(self._whole * (found + rest))
 
 

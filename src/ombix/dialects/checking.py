@@ -219,6 +219,8 @@ def _sample(one: Dialect) -> Layer:
     ]
     if one.description.file.takes_defaults_away:
         rows.append((Nothing(), tuple(one.description.sections)))
+    if not rows:
+        return layer  # no command is known
     most = len(rows) if one.description.file.assigns == "one" else SAMPLE  # each command once
     for index, chord in enumerate(one.spelling.chords()[: min(most, SAMPLE)]):
         outcome, homes = rows[index % len(rows)]

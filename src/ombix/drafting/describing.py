@@ -78,6 +78,8 @@ def draft(name: str, given: Given, proposer: Proposer) -> Draft:
     known = {one.word: one for one in states}
     states = [one for one in states if one.word != _every(shape)]
     made = Draft(name, shape, proposals, states, {}, list(_missing(given, shape, states, listed)))
+    if not any(one.is_sure for one in proposals):
+        made.missing.insert(0, "what its commands do: of none it is sure, so that nothing can be ported yet")
     sources = [file for file, _text in (*given.samples, *given.lists, *given.defaults)]
     made.files["dialect.toml"] = "\n".join(_dialect(name, made, wording, known, given.samples[0][0], sources)) + "\n"
     made.files["commands.toml"] = "\n".join(_commands(proposals, sources)) + "\n"

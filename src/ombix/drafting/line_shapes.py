@@ -20,6 +20,7 @@ from ombix.drafting.line_blocks import (
 )
 from ombix.drafting.line_tables import table_of
 from ombix.drafting.shapes import (
+    TAKES_AWAY,
     Columns,
     Shape,
     ShapeForm,
@@ -36,7 +37,6 @@ _OPENING, _CLOSING = "([{\"'`", ")]}\"'`;"
 _VERB = re.compile(r"([A-Za-z_][\w.-]*)(?:(?:[ \t]+-{1,2}[A-Za-z][\w-]*)+(?:=|(?=\s))|(?=[\s(]))")
 """A word that a statement begins with, and the options behind it."""
 _NAME = re.compile(r"[A-Za-z_][\w-]* ?[=:] ?[\"'`(\[{]+")
-_TAKES_AWAY = re.compile(r"un|remove|delete|clear|free|drop", re.IGNORECASE)
 _BETWEEN = re.compile(r"[^\w+^<>~-]*\s[a-z]+\s[^\w+^<>~-]*|[^\w+^<>~-]+")
 _NO_COMMAND = re.compile(r"[\"'`]?\b(null|none|nil|unbound|nothing|false)\b[\"'`]?\W*$", re.IGNORECASE)
 _WORDS = re.compile(r"[A-Za-z][\w .:/-]*")
@@ -116,15 +116,23 @@ def _bindings(lines: Sequence[SampleLine], known: frozenset[str]) -> _Found | No
     verbs = [match[0] if match is not None else "" for match in matches]
     counts = Counter(match[1] for match in matches if match is not None)
     used = [word for word, count in counts.items() if count > 1 and guess([word] * 2) is None and word not in known]
-    if sum(counts[word] for word in used) < 0.6 * len(lines):
-        verbs = [""] * len(lines)
+    by_verbs = _with_verbs(lines, verbs, known) if sum(counts[word] for word in used) >= 0.6 * len(lines) else None
+    if by_verbs is not None and not by_verbs[2]:
+        return by_verbs
+    plain = _with_verbs(lines, [""] * len(lines), known)
+    found = [one for one in (by_verbs, plain) if one is not None]
+    return min(found, key=lambda one: len(one[2]), default=None)
+
+
+def _with_verbs(lines: Sequence[SampleLine], verbs: Sequence[str], known: frozenset[str]) -> _Found | None:
+    """The same, where these are the words that the lines begin with."""
     forms: list[ShapeForm] = []
     rows: list[tuple[SampleLine, ShownBinding]] = []
     left: dict[str, list[SampleLine]] = {}
     for verb in dict.fromkeys(verbs):
         group = [line for line, word in zip(lines, verbs, strict=True) if word == verb]
         # What its word says to take away is looked at when it is known how keys are spelt.
-        found = list(_forms_of(verb, group, known)) if not _TAKES_AWAY.match(verb) else []
+        found = list(_forms_of(verb, group, known)) if not TAKES_AWAY.match(verb) else []
         understood = {id(line) for _form, some in found for line, _record in some}
         forms += [form for form, _some in found]
         rows += [row for _form, some in found for row in some]
@@ -133,7 +141,7 @@ def _bindings(lines: Sequence[SampleLine], known: frozenset[str]) -> _Found | No
     others: list[str] = []
     for verb, some in left.items():
         removed = _removals(verb, some, forms, spelling) if spelling is not None and some else None
-        if removed is None and _TAKES_AWAY.match(verb) and (found := list(_forms_of(verb, some, known))):
+        if removed is None and TAKES_AWAY.match(verb) and (found := list(_forms_of(verb, some, known))):
             forms += [form for form, _some in found]
             rows += [row for _form, those in found for row in those]
             understood = {id(line) for _form, those in found for line, _record in those}
@@ -199,11 +207,14 @@ def _forms_of(
     by_where: dict[str, list[tuple[SampleLine, str, str]]] = {}
     for line in group:
         rest = line.text[len(verb) :]
-        match = re.search(r"\s(when|if|while|unless)\s+(?=\S)", rest)
+        match = re.search(r"\s(when|if|while|unless)\s+(?=\S)", rest) or re.search(
+            r"\s(\[)(?=[^\[\]]*[a-z][^\[\]]*\]$)", rest
+        )
         word = match[1] if match is not None else ""
         by_where.setdefault(word, []).append(
-            (line, rest[: match.start()], rest[match.end() :]) if match is not None else (line, rest, "")
-        )
+            (line, rest[: match.start()], rest[match.end() :].removesuffix("]" if word == "[" else ""))
+            if match is not None else (line, rest, "")
+        )  # fmt: skip
     known_forms: list[tuple[ShapeForm, _Numbered]] = []
     for word, some in sorted(by_where.items(), key=lambda one: -len(one[1])):
         rests = [rest for _line, rest, _where in some]
@@ -216,7 +227,7 @@ def _forms_of(
             ][:1]
         known_forms += found_forms
         for form, found in found_forms:
-            tail = f" {word} {{where}}" if word else ""
+            tail = " [{where}]" if word == "[" else f" {word} {{where}}" if word else ""
             yield replace(form, pattern=form.pattern + tail, negates=word == "unless"), [
                 (some[at][0], ShownBinding(one.key, one.command, some[at][2], one.section)) for at, one in found
             ]  # fmt: skip
@@ -301,7 +312,10 @@ def _in_columns(rests: Sequence[str], known: frozenset[str]) -> Iterator[_LineGu
         if apart is not None and apart.key == str(found.key):
             named |= {int(name): part for name, part in apart.parts.items()}
         if found.section is not None:
-            named[found.section] = "{section}"
+            before, after = _around([row[found.section] for row in whole])
+            named[found.section] = f"{before}{{section}}{after}"
+            for row in whole:
+                row[found.section] = row[found.section].removeprefix(before).removesuffix(after)
         if found.where is not None and sign:
             named[found.where] = "{where}"
         if found.title is not None and sign:
@@ -310,6 +324,13 @@ def _in_columns(rests: Sequence[str], known: frozenset[str]) -> Iterator[_LineGu
             pattern = (sign or " ").join(named.get(index, word) for index, word in enumerate(table[0]))
             between = apart.between if apart is not None else ""
             yield _LineGuess(200.0 + len(table), pattern, [_record(row, found) for row in whole], between)
+
+
+def _around(cells: Sequence[str]) -> tuple[str, str]:
+    """The signs that all texts of a column begin and end with."""
+    before, after = ("".join(takewhile(lambda char: not char.isalnum(), common_start(texts)))
+                     for texts in (cells, [cell[::-1] for cell in cells]))  # fmt: skip
+    return before, after[::-1]
 
 
 def _numbers(width: int) -> list[str]:

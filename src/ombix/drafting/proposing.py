@@ -3,6 +3,7 @@ trust."""
 
 import re
 from collections.abc import Callable, Mapping, Sequence
+from functools import lru_cache
 
 from msgspec import Struct
 
@@ -201,6 +202,7 @@ def words_of(command: str) -> str:
     return " ".join(re.findall(r"[^\W_]+", parted)).lower()
 
 
+@lru_cache(maxsize=4096)
 def _plain(text: str) -> frozenset[str]:
     words = re.findall(r"[^\W_]+", words_of(text))
     return frozenset({*words, *(word[:-1] for word in words if word.endswith("s") and len(word) > 3), *stems_of(text)})

@@ -7,9 +7,14 @@ from typing import Literal
 from msgspec import Struct
 
 from ombix.dialects.formats.trees.nodes import PARTING
+from ombix.dialects.keys_apart import NO, YES
 from ombix.drafting.spellings import SpellingGuess, guess
 
 Part = Literal["key", "command", "where", "title", "section"]
+TAKES_AWAY = re.compile(r"un|remove|delete|clear|free|drop", re.IGNORECASE)
+"""What a word for taking keys away begins with."""
+REMOVALS = re.compile(r"un(?:bind|bound|map|set|assign)\w*|remov(?:ed?|als?)", re.IGNORECASE)
+"""What a group of keys that are taken away may be called."""
 _NOTHING = frozenset({"", "null", "none", "nil", "nothing", "unbound", "false", "~"})
 _ALTERNATIVES = frozenset({",", ";", "|", "&"})
 _IDENTIFIER = re.compile(r"#?'?[\w.:/!?*+<>-]+(?:\(\))?")
@@ -93,7 +98,8 @@ def columns_of(names: Sequence[str], rows: Sequence[Sequence[str | None]], known
     where = title = section = None
     for index in (one for one in rest if one != command and one not in spelt):
         distinct, name = set(texts[index]), names[index].lower()
-        if len(distinct) == 1 and len(texts[index]) == len(rows):
+        is_one = len(distinct) == 1 and len(texts[index]) == len(rows)
+        if is_one or {one.lower() for one in distinct} <= YES | NO:
             continue
         if is_condition(name, distinct):
             where = index if where is None else where

@@ -3,6 +3,7 @@
 import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
+from functools import lru_cache
 from itertools import product
 
 from msgspec import Struct
@@ -10,10 +11,10 @@ from msgspec import Struct
 from ombix.dialects.formats.trees.nodes import PARTING
 
 MODIFIER_WORDS = {
-    "Ctrl": ("ctrl", "control", "ctl", "primary", "strg", "c"),
-    "Alt": ("alt", "option", "opt", "mod1", "a", "m", "meta"),
-    "Shift": ("shift", "shft", "s"),
-    "Meta": ("super", "cmd", "command", "win", "windows", "mod4", "d"),
+    "Ctrl": ("ctrl", "control", "ctl", "primary", "strg", "c", "⌃"),
+    "Alt": ("alt", "option", "opt", "mod1", "a", "m", "meta", "⌥"),
+    "Shift": ("shift", "shft", "s", "⇧"),
+    "Meta": ("super", "cmd", "command", "win", "windows", "mod4", "d", "⌘"),
 }
 """Words that programs have for modifiers, in small letters."""
 _KEY_WORDS = {
@@ -30,7 +31,7 @@ _KEY_OF = {word: key for key, words in _KEY_WORDS.items() for word in words.spli
 _FAMILIES = (
     ("ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight"), ("Home", "End"), ("PageUp", "PageDown"), ("Insert", "Delete"),
 )  # fmt: skip
-_JOINERS = ("+", "-", ":", ".", "_", "~", " ", "", PARTING)
+_JOINERS = ("+", "-", ":", ".", "_", "~", " ", "", PARTING, " + ", " - ")
 IN_BRACKETS = "<>"
 """In the place of what stands between chords: they stand one behind the other, in these brackets if they are not one character."""
 _BETWEEN = ("", " ", PARTING, IN_BRACKETS, ",", ", ", " then ", " & ", ">", " > ", ";", "|", "~")
@@ -175,9 +176,10 @@ def guess(values: Sequence[str]) -> SpellingGuess | None:
     a modifier or a name that only a key has."""
     wanted = list(dict.fromkeys(one.strip() for one in values if one.strip()))
     some = wanted[:: max(1, len(wanted) // _ENOUGH)]
+    text = "".join(f" {one} " for one in some)
     guesses = (
         _spelt(some, joiner, between)
-        for joiner, between in product(_JOINERS, _BETWEEN)
+        for joiner, between in product(_there(_JOINERS, text), _there(_BETWEEN, text))
         if joiner != between or not joiner
     )
     best = max(guesses, key=_rank)
@@ -186,6 +188,11 @@ def guess(values: Sequence[str]) -> SpellingGuess | None:
     if not wanted or len(best.chords) < _LEAST * len(wanted) or not _is_of_keys(best):
         return None
     return best
+
+
+def _there(signs: Sequence[str], text: str) -> list[str]:
+    """The signs that stand in a text, and the first, for none."""
+    return [sign for index, sign in enumerate(signs) if not index or not sign or sign in text or sign == IN_BRACKETS]
 
 
 def is_one_key(word: str) -> bool:
@@ -228,6 +235,7 @@ def _read(value: str, joiner: str, between: str) -> tuple[SpeltChord, ...] | Non
     return None if any(one is None for one in chords) else tuple(one for one in chords if one is not None)
 
 
+@lru_cache(maxsize=8192)
 def _read_chord(text: str, joiner: str) -> SpeltChord | None:
     """A chord: modifiers, each with the joiner behind it, and a key."""
     held: list[tuple[str, str]] = []
@@ -240,7 +248,9 @@ def _read_chord(text: str, joiner: str) -> SpeltChord | None:
         held.append((name, word))
         rest = behind
     if not joiner:
-        while (match := re.match(r"<(\w+)>|(\^)(?=.)", rest)) and (name := modifier_of(match[1] or "ctrl")):
+        while (match := re.match(r"<(\w+)>|(\^)(?=.)|([⌃⌥⇧⌘])(?=.)", rest)) and (
+            name := modifier_of(match[1] or match[3] or "ctrl")
+        ):
             held.append((name, match[0]))
             rest = rest[match.end() :]
     found = _key(rest)

@@ -9,9 +9,10 @@ from msgspec.structs import replace
 
 from ombix.core.errors import OmbixError
 from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, fold_lists, group_of
+from ombix.dialects.keys_apart import NO, YES
 from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together
 from ombix.drafting.line_shapes import line_form
-from ombix.drafting.shapes import Shape, ShapeForm, ShownBinding, columns_of, is_condition, is_nothing
+from ombix.drafting.shapes import REMOVALS, Shape, ShapeForm, ShownBinding, columns_of, is_condition, is_nothing
 from ombix.drafting.spellings import guess
 from ombix.drafting.tree_drawing import drawn, first_word, is_text, pieces_of, text_like, texts_of, with_variables
 
@@ -126,10 +127,22 @@ def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: s
             continue  # the same names in many groups are no commands
         is_key_first = columns.key == 0
         chosen.append(path)
+    by_kind: dict[tuple[str, ...], list[Field]] = {}
+    for path in small:
+        by_kind.setdefault(_kind(path), []).extend(_rows(top, path))
+    for each, rows in by_kind.items() if not chosen else ():  # alone they tell nothing
+        columns = columns_of(["", ""], [(one.name, one.value.text) for one in rows], known)
+        if len(rows) >= _FEWEST and columns is not None and columns.command is not None:
+            is_key_first = columns.key == 0
+            commands = {one.value.text if is_key_first else one.name for one in rows}
+            if len(commands) < 0.6 * len(rows):
+                continue  # what is the same in most of them is no command
+            chosen += [path for path in small if _kind(path) == each]
+    small = [path for path in small if path not in chosen]
     if not chosen:
         return
     kinds = {_kind(path) for path in chosen}
-    for path in small:  # alone they tell nothing
+    for path in small:
         keys = [one.name if is_key_first else one.value.text for one in _rows(top, path)]
         if _kind(path) in kinds and guess(keys * _FEWEST) is not None:
             chosen.append(path)
@@ -198,7 +211,11 @@ def _rows(top: Node, path: list[Member]) -> list[Field]:
 
 def _kind(path: list[Member]) -> tuple[str, ...]:
     """What is the same of pieces that stand in the same way, whatever the names of the fields around them are."""
-    return tuple("field" if isinstance(one, Field) else f"{one.kind} {one.name} {first_word(one)}" for one in path)
+    return tuple(
+        f"field {REMOVALS.fullmatch(one.name) is not None}" if isinstance(one, Field)
+        else f"{one.kind} {one.name} {first_word(one)}"
+        for one in path
+    )  # fmt: skip
 
 
 def _cells(path: list[Member]) -> Cells:
@@ -352,7 +369,7 @@ def _forms_of(
     order = _own_names(paths)
     for path in paths:
         row = _cells(path) | _own(path)
-        if part_of["{key}"] not in row:
+        if part_of["{key}"] not in row or _is_off(path):
             continue
         command = row.get(part_of.get("{command}", ""), "")
         prefix = _prefix(command)
@@ -375,6 +392,12 @@ def _forms_of(
             joined(row, apart) if apart is not None else said["{key}"], "" if gone else command.removeprefix(prefix),
             said.get("{where}", ""), said.get("{section}", ""),
         )  # fmt: skip
+
+
+def _is_off(path: list[Member]) -> bool:
+    """Whether a group says that it does not hold."""
+    said = {name.lower(): text.lower() for name, text in _own(path).items()}
+    return any(said.get(name) in NO for name in ("enabled", "active")) or said.get("disabled") in YES
 
 
 def _prefix(command: str) -> str:

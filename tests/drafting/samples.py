@@ -1,0 +1,277 @@
+"""Small samples of key files in many forms, and what each says."""
+
+SAMPLES = {
+    "blocks with an end": (
+        "mode edit\n    ctrl-s    save-file\n    f3        find-next\nend\nmode browse\n    j         cursor-down\nend\n"
+        "mode edit\n    ctrl-z    undo\nend\n",
+        ["Ctrl+s save-file  edit", "F3 find-next  edit", "j cursor-down  browse", "Ctrl+z undo  edit"],
+    ),
+    "calls": (
+        'bindkey("C-s", save_file);\nbindkey("C-x C-c", quit);\nbindkey("M-up", move_up);\nunbindkey("C-q");\n',
+        ["Alt+ArrowUp move_up  ", "Ctrl+q   ", "Ctrl+s save_file  ", "Ctrl+x Ctrl+c quit  "],
+    ),
+    "a table": (
+        'keys = {\n  ["ctrl+s"] = "save",\n  ["f3"] = "find_next",\n  ["ctrl+w"] = nil\n}\n',
+        ["Ctrl+s save  ", "Ctrl+w   ", "F3 find_next  "],
+    ),
+    "columns": (
+        "Ctrl+S,file.save,global\nCtrl+Z,edit.undo,text\nAlt+Up,line.up,text\nF3,find.next,text\nCtrl+N,file.new,tree\n",
+        [
+            "Alt+ArrowUp line.up  text",
+            "Ctrl+n file.new  tree",
+            "Ctrl+s file.save  global",
+            "Ctrl+z edit.undo  text",
+            "F3 find.next  text",
+        ],
+    ),
+    "words with a tab": (
+        "save all\tCtrl+S\nundo\tCtrl+Z\nfind next\tF3\n",
+        ["Ctrl+s save all  ", "Ctrl+z undo  ", "F3 find next  "],
+    ),
+    "conditions": (
+        "bind ctrl-s save\nbind ctrl-q quit\nbind alt-up raise when not readonly\nbind f3 find while text\n",
+        ["Alt+ArrowUp raise not readonly ", "Ctrl+q quit  ", "Ctrl+s save  ", "F3 find text "],
+    ),
+    "headings": (
+        "[text]\nC-s: save\nC-S-k: delete-line\n[files]\nC-n: new-file\nF2: rename\n",
+        ["Ctrl+Shift+k delete-line  text", "Ctrl+n new-file  files", "Ctrl+s save  text", "F2 rename  files"],
+    ),
+    "outside and in a block": (
+        "bind ctrl-s save\nbind ctrl-q quit\nmode tree\n  bind ctrl-n new-file\n  unbind ctrl-w\nend\n",
+        ["Ctrl+n new-file  tree", "Ctrl+q quit  ", "Ctrl+s save  ", "Ctrl+w   tree"],
+    ),
+    "a list of keys": (
+        '[{"keys": ["ctrl+s"], "run": "save"}, {"keys": ["ctrl+k", "ctrl+c"], "run": "comment"}, {"keys": ["f'
+        '3"], "run": null}]',
+        ["Ctrl+k Ctrl+c comment  ", "Ctrl+s save  ", "F3   "],
+    ),
+    "several keys of a command": (
+        "save: Ctrl+S\nredo: [Ctrl+Y, Ctrl+Shift+Z]\nfind.next: F3\nundo: none\n",
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "Ctrl+y redo  ", "F3 find.next  "],
+    ),
+    "several keys in a line": (
+        "[keys]\nsave = Ctrl+S\nredo = Ctrl+Y, Ctrl+Shift+Z\nfind.next = F3\n",
+        ["Ctrl+Shift+z redo  keys", "Ctrl+s save  keys", "Ctrl+y redo  keys", "F3 find.next  keys"],
+    ),
+    "keys in groups of commands": (
+        '<keymap><action id="save"><shortcut first="ctrl S"/></action><action id="redo"><shortcut first="ctrl Y"/>'
+        '<shortcut first="ctrl shift Z"/></action><action id="undo"><shortcut first="ctrl Z"/></action></keymap>',
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "Ctrl+y redo  ", "Ctrl+z undo  "],
+    ),
+    "a condition around some": (
+        '[{"context": "Editor", "bindings": {"ctrl-s": "file::Save", "alt-up": "line::Up"}},'
+        ' {"context": "Files", "bindings": {"ctrl-n": "file::New", "f2": "file::Rename"}}, {"bindings": {"ctr'
+        'l-q": "app::Quit"}}]',
+        [
+            "Alt+ArrowUp line::Up Editor ",
+            "Ctrl+n file::New Files ",
+            "Ctrl+q app::Quit  ",
+            "Ctrl+s file::Save Editor ",
+            "F2 file::Rename Files ",
+        ],
+    ),
+    "commands as names of groups": (
+        "save: {key: ctrl+s}\nundo: {key: ctrl+z, when: editing}\nredo: {key: ctrl+y, when: editing}\nfind: {key: f3}\n",
+        ["Ctrl+s save  ", "Ctrl+y redo editing ", "Ctrl+z undo editing ", "F3 find  "],
+    ),
+    "quoted words in lists": (
+        '(define-key edit-map (kbd "C-s") \'save)\n(define-key edit-map (kbd "M-<up>") \'raise)\n'
+        '(define-key list-map (kbd "<f5>") \'refresh)\n(define-key list-map (kbd "C-x C-c") \'quit)\n',
+        [
+            "Alt+ArrowUp raise  edit-map",
+            "Ctrl+s save  edit-map",
+            "Ctrl+x Ctrl+c quit  list-map",
+            "F5 refresh  list-map",
+        ],
+    ),
+    "sections in attributes": (
+        '<keys><mode name="edit"><bind key="C-s">save</bind><bind key="A-up">raise</bind><unbind key="C-q"/></mode>'
+        '<mode name="list"><bind key="C-n">new</bind></mode></keys>',
+        ["Alt+ArrowUp raise  edit", "Ctrl+n new  list", "Ctrl+q   edit", "Ctrl+s save  edit"],
+    ),
+    "sections in records": (
+        "- {mode: edit, press: ctrl-s, run: save}\n- {mode: edit, press: alt-up, run: raise}\n"
+        "- {mode: list, press: f2, run: name}\n- {mode: list, press: ctrl-n, run: new}\n",
+        ["Alt+ArrowUp raise  edit", "Ctrl+n new  list", "Ctrl+s save  edit", "F2 name  list"],
+    ),
+    "sections as names of lists": (
+        '{"edit": [{"key": "ctrl+s", "run": "save"}, {"key": "alt+up", "run": "raise"}],'
+        ' "list": [{"key": "ctrl+n", "run": "new"}]}',
+        ["Alt+ArrowUp raise  edit", "Ctrl+n new  list", "Ctrl+s save  edit"],
+    ),
+    "brackets": (
+        "nmap <C-s> save-all\nnmap <C-k><F2> rename\nnmap j go-down\n",
+        ["Ctrl+k F2 rename  ", "Ctrl+s save-all  ", "j go-down  "],
+    ),
+    "modifiers in a list": (
+        '[{"code":"s","mods":["ctrl"],"command":"save"},{"code":"z","mods":["ctrl","shift"],"command":"redo"}'
+        ',{"code":"F3","mods":[],"command":"find.next"},{"code":"Up","mods":["alt"],"command":"line.up"}]',
+        ["Alt+ArrowUp line.up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find.next  "],
+    ),
+    "keys as groups": (
+        '[{"key":{"code":"s","mods":["ctrl"]},"command":"save"},{"key":{"code":"z","mods":["ctrl","shift"]},"'
+        'command":"redo"},{"key":{"code":"F3"},"command":"find.next"},{"key":{"code":"Up","mods":["alt"]},"co'
+        'mmand":"line.up"}]',
+        ["Alt+ArrowUp line.up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find.next  "],
+    ),
+    "modifiers in an attribute": (
+        '<keys><bind key="S" modifiers="ctrl" command="save"/><bind key="Z" modifiers="ctrl shift" command="r'
+        'edo"/><bind key="F3" modifiers="" command="find-next"/><bind key="Up" modifiers="alt" command="line-'
+        'up"/></keys>',
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "modifiers with a sign": (
+        "- key: S\n  mods: Control|Shift\n  action: save-all\n- key: Z\n  mods: Control\n  action: undo\n"
+        "- key: F3\n  action: find-next\n- key: Up\n  mods: Alt\n  action: line-up\n",
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+s save-all  ", "Ctrl+z undo  ", "F3 find-next  "],
+    ),
+    "modifiers in a column": (
+        "key,modifiers,command\nS,Ctrl,save\nZ,Ctrl+Shift,redo\nF3,,find-next\nUp,Alt,line-up\n",
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "modifiers as yes and no": (
+        '[{"key":"s","ctrl":true,"command":"save"},{"key":"z","ctrl":true,"shift":true,"command":"redo"},{"ke'
+        'y":"F3","command":"find-next"},{"key":"Up","alt":true,"command":"line-up"}]',
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "modifiers as yes and no in attributes": (
+        '<keys><key code="S" ctrl="true" shift="false" alt="false" command="save"/><key code="Z" ctrl="true" '
+        'shift="true" alt="false" command="redo"/><key code="F3" ctrl="false" shift="false" alt="false" comma'
+        'nd="find-next"/><key code="Up" ctrl="false" shift="false" alt="true" command="line-up"/></keys>',
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "numbered lines": (
+        "[keys]\n1=Ctrl+S,save\n2=Ctrl+Shift+Z,redo\n3=F3,find-next\n4=Alt+Up,line-up\n",
+        ["Alt+ArrowUp line-up  keys", "Ctrl+Shift+z redo  keys", "Ctrl+s save  keys", "F3 find-next  keys"],
+    ),
+    "numbered groups": (
+        "[binding1]\nkey=Ctrl+S\ncommand=save\n[binding2]\nkey=Ctrl+Shift+Z\ncommand=redo\n[binding3]\nkey=F3\ncommand=find-next\n[binding4]\nkey=Alt+Up\ncommand=line-up\n",
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "names above columns": (
+        "key,command,when\nctrl+s,save,\nctrl+shift+z,redo,editing\nf3,find-next,editing\nalt+up,line-u"
+        "p,editing and not readonly\n",
+        [
+            "Alt+ArrowUp line-up editing and not readonly ",
+            "Ctrl+Shift+z redo editing ",
+            "Ctrl+s save  ",
+            "F3 find-next editing ",
+        ],
+    ),
+    "columns in quotes": (
+        '"key","command","title"\n"ctrl+s","save","Save it"\n"ctrl+shift+z","redo","Do again, once"\n"f3","find-'
+        'next","Find the next"\n',
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "a table with a rule": (
+        "| key | command |\n|---|---|\n| Ctrl+S | save |\n| Ctrl+Shift+Z | redo |\n| F3 | find-next |\n",
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "keys behind a key": (
+        '[keys]\nctrl-s = "save"\nf3 = "find-next"\nalt-up = "line-up"\n[keys.ctrl-k]\nctrl-c = "comment"\nctrl-u ='
+        ' "uncomment"\n',
+        [
+            "Alt+ArrowUp line-up  keys",
+            "Ctrl+k Ctrl+c comment  keys",
+            "Ctrl+k Ctrl+u uncomment  keys",
+            "Ctrl+s save  keys",
+            "F3 find-next  keys",
+        ],
+    ),
+    "keys behind a key in a mode": (
+        '[keys.normal]\nctrl-s = "save"\nf3 = "find-next"\n[keys.normal.g]\ng = "top"\ne = "bottom"\n[keys.insert]\n'
+        'alt-up = "line-up"\nctrl-z="undo"\n',
+        [
+            "Alt+ArrowUp line-up  insert",
+            "Ctrl+s save  normal",
+            "Ctrl+z undo  insert",
+            "F3 find-next  normal",
+            "g e bottom  normal",
+            "g g top  normal",
+        ],
+    ),
+    "options": (
+        "bind -m edit ctrl-s save\nbind -m edit ctrl-shift-z redo\nbind -m tree f3 find-next\nbind alt"
+        "-up line-up\nunbind -m tree ctrl-q\n",
+        [
+            "Alt+ArrowUp line-up  ",
+            "Ctrl+Shift+z redo  edit",
+            "Ctrl+q   tree",
+            "Ctrl+s save  edit",
+            "F3 find-next  tree",
+        ],
+    ),
+    "options with a sign": (
+        "bind --mode=edit ctrl-s save\nbind --mode=edit ctrl-shift-z redo\nbind --mode=tree f3 find-next\nbind alt-up line-up\n",
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  edit", "Ctrl+s save  edit", "F3 find-next  tree"],
+    ),
+    "options of some": (
+        "bind -r ctrl-s save\nbind ctrl-shift-z redo\nbind -r f3 find-next\nbind alt-up line-up\n",
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "unless": (
+        "bind ctrl-s save\nbind ctrl-q quit\nbind alt-up raise unless readonly\nbind f3 find if text\n",
+        ["Alt+ArrowUp raise readonly ", "Ctrl+q quit  ", "Ctrl+s save  ", "F3 find text "],
+    ),
+    "keys as names of groups": (
+        '{"ctrl+s":{"command":"save"},"ctrl+shift+z":{"command":"redo"},"f3":{"command":"find-next"},"alt+up"'
+        ':{"command":"line-up"}}',
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "elements with a text": (
+        "<commands><command><id>save</id><key>Ctrl+S</key></command><command><id>redo</id><key>Ctrl+Shift+Z</key></command><command><id>find</id><key>F3</key></command></commands>",
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find  "],
+    ),
+    "named parts of calls": (
+        'bind { key = "ctrl+s", run = "save" }\nbind { key = "ctrl+shift+z", run = "redo" }\nbind { key = "f3",'
+        ' run = "find-next" }\n',
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "a table of words": (
+        'KEYS = {\n    "ctrl+s": save,\n    "ctrl+shift+z": redo,\n    "f3": find_next,\n}\n',
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find_next  "],
+    ),
+    "lists of parts of a chord": (
+        '[[["ctrl","s"],"save"],[["ctrl","shift","z"],"redo"],[["f3"],"find-next"],[["alt","up"],"line-up"]]',
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "lists of bindings and of removals": (
+        '[[bind]]\nkey = "ctrl+s"\ncommand = "save"\n[[bind]]\nkey = "ctrl+shift+z"\ncommand = "redo"\nwhen = "edit'
+        'ing"\n[[bind]]\nkey = "f3"\ncommand = "find-next"\n[[unbind]]\nkey = "ctrl+q"\n',
+        ["Ctrl+Shift+z redo editing ", "Ctrl+q   ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "columns with a verb-like first one": (
+        "edit | Ctrl+S | save\nedit | Ctrl+Shift+Z | redo\ntree | F3 | find-next\nedit | Alt+Up | line-up\n",
+        ["Alt+ArrowUp line-up  edit", "Ctrl+Shift+z redo  edit", "Ctrl+s save  edit", "F3 find-next  tree"],
+    ),
+    "conditions in brackets": (
+        "Ctrl+S: save\nCtrl+Shift+Z: redo [editing]\nF3: find-next [editing]\nAlt+Up: line-up\n",
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo editing ", "Ctrl+s save  ", "F3 find-next editing "],
+    ),
+    "a sign before a section": (
+        "@edit C-s save\n@edit C-S-z redo\n@tree F3 find-next\n@edit M-up line-up\n",
+        ["Alt+ArrowUp line-up  edit", "Ctrl+Shift+z redo  edit", "Ctrl+s save  edit", "F3 find-next  tree"],
+    ),
+    "sections in brackets": (
+        "[editing] C-s = save\n[editing] C-S-z = redo\n[tree] F3 = find-next\n[editing] M-up = line-up\n",
+        ["Alt+ArrowUp line-up  editing", "Ctrl+Shift+z redo  editing", "Ctrl+s save  editing", "F3 find-next  tree"],
+    ),
+    "a list of one each": (
+        "- ctrl-s: save\n- ctrl-shift-z: redo\n- f3: find-next\n- alt-up: line-up\n",
+        ["Alt+ArrowUp line-up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "blanks around the joiner": (
+        "save             = Ctrl + S\nredo             = Ctrl + Shift + Z\nfind-next        = F3\n",
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find-next  "],
+    ),
+    "signs for modifiers": (
+        "⌘S = save\n⌘⇧Z = redo\n⌥F3 = find-next\n",
+        ["Alt+F3 find-next  ", "Meta+Shift+z redo  ", "Meta+s save  "],
+    ),
+    "what is off": (
+        '[{"command":"save","key":"ctrl+s","enabled":true},{"command":"redo","key":"ctrl+shift+z","enabled":f'
+        'alse},{"command":"find-next","key":"f3","enabled":true}]',
+        ["Ctrl+s save  ", "F3 find-next  "],
+    ),
+}
+"""A sample, and what it says: keys, command, condition, section."""
