@@ -2,6 +2,8 @@
 
 import pytest
 
+from ombix.core.errors import Place
+from ombix.core.keymap import Binding, Layer, LayerName
 from ombix.core.keys import parse
 from ombix.core.outcomes import Nothing
 from ombix.dialects.reading import FileReading, read_file
@@ -40,6 +42,17 @@ def test_several_keys() -> None:
     found = read("mcedit", "[editor]\nDeleteLine = ctrl-k; f8; ctrl-y\nDeleteToEnd =\nRemove =\n")
     assert [does(found, keys) for keys in ("Ctrl+K", "F8")] == ["line.delete", "line.delete"]
     assert does(found, "Ctrl+Y") == "line.delete"
+
+
+def test_with_a_key_goes_what_arrives_alike() -> None:
+    """mcedit knows of Shift+Tab and Ctrl+Shift+Tab, which arrive as the same bytes, the first only."""
+    mcedit, name = dialect("mcedit"), LayerName("keymap", "keymap")
+    gone = Binding(parse("Shift+Tab"), Nothing(), Place("keymap"), name, mcedit.where(["editor"]))
+    text = write_file(mcedit, Layer(name, [gone]), space(), shipped.catalogue(), headings=False)
+    assert "Tab = tab; ctrl-tab\n" in text
+    found = read_file(mcedit, text, "file")
+    assert [does(found, keys) for keys in ("Shift+Tab", "Ctrl+Shift+Tab")] == [str(Nothing())] * 2
+    assert does(found, "Ctrl+Tab") == "edit.tab"
 
 
 def test_a_scheme_that_names_few_leaves_the_others_without_keys() -> None:

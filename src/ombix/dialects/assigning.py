@@ -133,11 +133,11 @@ def gathered(dialect: Dialect, statements: Iterable[Statement]) -> Iterator[Stat
     for (section, command), all_keys in sorted(
         keys.items(), key=lambda one: (order.get(one[0][1], len(order)), one[0])
     ):
-        gone = taken.get((section, command), set())
+        gone = {_arriving(dialect, one) for one in taken.get((section, command), set())}
         own = [
             key
             for key in (*dict.fromkeys(added.get((section, command), ())), *all_keys)
-            if _trigger(dialect, key) not in gone
+            if (trigger_of := _trigger(dialect, key)) is None or _arriving(dialect, trigger_of) not in gone
         ]
         if alternatives or len(own) <= 1:
             text = joint.join(own) if alternatives else "".join(own)
@@ -145,6 +145,11 @@ def gathered(dialect: Dialect, statements: Iterable[Statement]) -> Iterator[Stat
             text = own[0]  # the others are default keys, in whose place it stands
         none = dialect.description.file.no_keys[:1]
         yield replace(first[section, command], kind="bind", key=text or "".join(none), command=command, section=section)
+
+
+def _arriving(dialect: Dialect, trigger: Trigger) -> Trigger:
+    """What a trigger is to an editor that knows of chords that arrive alike the plainest only."""
+    return dialect.terminal.canonical(trigger) if dialect.description.keys.plainest else trigger
 
 
 def _all_commands(dialect: Dialect) -> list[tuple[str, str]]:
