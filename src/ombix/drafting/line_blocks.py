@@ -14,6 +14,10 @@ _HEADS = frozenset(
 )
 _END = re.compile(r"[)\]}>]+[;,]?|(?:end|done|fi|esac)\b[\w \t]*;?", re.IGNORECASE)
 
+OPENING, CLOSING = "([{\"'`", ")]}\"'`;"
+"""Signs that may stand before and behind what is said."""
+_NAME = re.compile(r"[A-Za-z_][\w-]* ?[=:] ?[\"'`(\[{]+")
+
 
 class SampleLine(NamedTuple):
     """A line with the lines of the blocks around it, the outermost first."""
@@ -117,6 +121,14 @@ def _ends(texts: Sequence[str]) -> tuple[str, str]:
 def common_start(texts: Sequence[str]) -> str:
     """What all texts begin with."""
     return "".join(chars[0] for chars in takewhile(lambda chars: len(set(chars)) == 1, zip(*texts, strict=False)))
+
+
+def run_of(texts: Sequence[str], signs: str) -> str:
+    """The blanks and signs that all texts begin with, also behind a name for what follows."""
+    start = common_start(texts)
+    found = "".join(takewhile(lambda char: char in signs or char.isspace(), start))
+    named = _NAME.match(start[len(found) :]) if signs == OPENING else None
+    return found + (named[0] if named is not None else "")
 
 
 def _is_in_word(char: str) -> bool:

@@ -11,13 +11,17 @@ from msgspec.structs import replace
 from ombix.dialects.formats.lines import expression_of
 from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart
 from ombix.drafting.line_blocks import (
+    CLOSING,
+    OPENING,
     SampleLine,
     SampleLines,
     blocks_of,
     common_start,
     headings_of,
     in_blocks,
+    run_of,
 )
+from ombix.drafting.line_removals import NO_COMMAND, removals_of
 from ombix.drafting.line_tables import table_of
 from ombix.drafting.shapes import (
     TAKES_AWAY,
@@ -29,16 +33,13 @@ from ombix.drafting.shapes import (
     commandness,
     is_nothing,
 )
-from ombix.drafting.spellings import SpellingGuess, guess
+from ombix.drafting.spellings import guess
 
 _COMMENTS = ("#", "//", ";", "--", '"', "!")
 _SIGNS = (" = ", "=", " : ", ": ", " -> ", " => ", "\t", " ")
-_OPENING, _CLOSING = "([{\"'`", ")]}\"'`;"
 _VERB = re.compile(r"([A-Za-z_][\w.-]*)(?:(?:[ \t]+-{1,2}[A-Za-z][\w-]*)+(?:=|(?=\s))|(?=[\s(]))")
 """A word that a statement begins with, and the options behind it."""
-_NAME = re.compile(r"[A-Za-z_][\w-]* ?[=:] ?[\"'`(\[{]+")
 _BETWEEN = re.compile(r"[^\w+^<>~-]*\s[a-z]+\s[^\w+^<>~-]*|[^\w+^<>~-]+")
-_NO_COMMAND = re.compile(r"[\"'`]?\b(null|none|nil|unbound|nothing|false)\b[\"'`]?\W*$", re.IGNORECASE)
 _WORDS = re.compile(r"[A-Za-z][\w .:/-]*")
 _TOP = "everywhere"
 """The section of what stands in none."""
@@ -105,8 +106,6 @@ def _comment(lines: Sequence[str]) -> str:
     return max(some, key=lambda sign: (begun[sign], len(sign)), default="#")
 
 
-_Removed = tuple[str, list[str], list[str]]
-"""A form of lines that take keys away, their keys, and their sections, if they name any."""
 _Found = tuple[list[ShapeForm], list[tuple[SampleLine, ShownBinding]], list[str]]
 
 
@@ -140,7 +139,7 @@ def _with_verbs(lines: Sequence[SampleLine], verbs: Sequence[str], known: frozen
     spelling = guess([record.key for _line, record in rows])
     others: list[str] = []
     for verb, some in left.items():
-        removed = _removals(verb, some, forms, spelling) if spelling is not None and some else None
+        removed = removals_of(verb, some, forms, spelling) if spelling is not None and some else None
         if removed is None and TAKES_AWAY.match(verb) and (found := list(_forms_of(verb, some, known))):
             forms += [form for form, _some in found]
             rows += [row for _form, those in found for row in those]
@@ -154,50 +153,6 @@ def _with_verbs(lines: Sequence[SampleLine], verbs: Sequence[str], known: frozen
     # What says the most comes first: a shorter form may fit the beginning of a longer one.
     forms.sort(key=lambda form: (-form.pattern.count("{"), " -" in form.pattern))
     return (forms, rows, others) if any(form.means == "bind" for form in forms) else None
-
-
-def _removals(
-    verb: str, lines: Sequence[SampleLine], forms: Sequence[ShapeForm], spelling: SpellingGuess
-) -> tuple[ShapeForm, list[tuple[SampleLine, ShownBinding]]] | None:
-    """The form of lines that take keys away: like those that bind, with a word for no command, or with nothing but keys."""
-    rests = [line.text[len(verb) :] for line in lines]
-    found = (
-        next(
-            (
-                one
-                for form in forms
-                if form.means == "bind" and form.pattern.startswith(verb)
-                if (one := _without_command(form.pattern[len(verb) :], rests)) is not None
-            ),
-            None,
-        )
-        or _shorter(verb, lines, forms)
-        or (_only_keys(rests) if verb else None)
-    )
-    if found is None or not all(spelling.reads(key) for key in found[1]):
-        return None
-    pattern, keys, sections = found
-    return ShapeForm(verb + pattern, "remove"), [
-        (line, ShownBinding(key, "", section=section))
-        for line, key, section in zip(lines, keys, sections or [""] * len(keys), strict=True)
-    ]
-
-
-def _shorter(
-    verb: str, lines: Sequence[SampleLine], forms: Sequence[ShapeForm]
-) -> _Removed | None:  # fmt: skip
-    """The form, the keys and the sections of lines that are with another word as those that bind up to the keys."""
-    for form in forms:
-        before, sign, _after = form.pattern.partition("{key}")
-        _word, blank, rest = before.partition(" ")
-        if not (verb and sign and blank and "{section}" in rest) or "{command}" in rest:
-            continue
-        pattern = f"{verb.split()[0]} {rest}{{key}}"
-        matches = [expression_of(pattern, "").fullmatch(line.text) for line in lines]
-        found = [match for match in matches if match is not None]
-        if len(found) == len(matches):
-            return pattern.removeprefix(verb), [match["key"] for match in found], [match["section"] for match in found]
-    return None
 
 
 def _forms_of(
@@ -241,7 +196,7 @@ def _plain_forms(verb: str, rests: list[str], known: frozenset[str]) -> Iterator
     rows = list(enumerate(rests))
     binding = line_form(verb, rows, known)
     if binding is None:
-        some = [(at, rest) for at, rest in rows if not _NO_COMMAND.search(rest)]
+        some = [(at, rest) for at, rest in rows if not NO_COMMAND.search(rest)]
         binding = line_form(verb, some, known) if len(some) < len(rows) else None
     binding = binding or _most_alike(verb, rows, known)
     if binding is not None:
@@ -268,8 +223,8 @@ def line_form(verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str])
     parting = max(",;", key=lambda sign: sum(rest.endswith(sign) for rest in rests))
     if sum(rest.endswith(parting) for rest in rests) > 0.5 * len(rests):
         rests = [rest if rest.endswith(parting) else rest + parting for rest in rests]  # the last one may be without it
-    start = _run(rests, _OPENING)
-    end = _run([rest[::-1] for rest in rests], _CLOSING + ",")[::-1]
+    start = run_of(rests, OPENING)
+    end = run_of([rest[::-1] for rest in rests], CLOSING + ",")[::-1]
     inner = [rest[len(start) : len(rest) - len(end)] for rest in rests]
     best = max([*_in_columns(inner, known), *_in_two(inner, end, known)], key=lambda one: one.value, default=None)
     if best is None:
@@ -277,14 +232,6 @@ def line_form(verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str])
     numbers = [at for at, _rest in rows]
     form = ShapeForm(f"{verb}{start}{best.pattern}{end}", "bind", between=best.between)
     return form, list(zip(numbers, best.records, strict=True))
-
-
-def _run(texts: Sequence[str], signs: str) -> str:
-    """The blanks and signs that all texts begin with, also behind a name for what follows."""
-    start = common_start(texts)
-    found = "".join(takewhile(lambda char: char in signs or char.isspace(), start))
-    named = _NAME.match(start[len(found) :]) if signs == _OPENING else None
-    return found + (named[0] if named is not None else "")
 
 
 class _LineGuess(NamedTuple):
@@ -429,25 +376,3 @@ def _also(
             parts = match.groupdict()
             command = parts.get("command") or parts.get("keys") or ""
             yield at, ShownBinding(match["key"], command, parts.get("where") or "", parts.get("section") or "")
-
-
-def _without_command(pattern: str, rests: Sequence[str]) -> _Removed | None:
-    """The form and the keys of texts that are as a form of bindings up to the keys, and then say that these have no command."""
-    before, _, after = pattern.partition("{key}")
-    if "{" in before or not after or not all(rest.startswith(before) and _NO_COMMAND.search(rest) for rest in rests):
-        return None
-    stops = [rest.find(after[0], len(before) + 1) for rest in rests]
-    tails = {rest[stop:].rstrip(",;") for rest, stop in zip(rests, stops, strict=True)}
-    if min(stops) < 0 or len(tails) > 1:
-        return None
-    keys = [rest[len(before) : stop].strip() for rest, stop in zip(rests, stops, strict=True)]
-    return f"{before}{{key}}{max((rest[stop:] for rest, stop in zip(rests, stops, strict=True)), key=len)}", keys, []
-
-
-def _only_keys(rests: Sequence[str]) -> _Removed | None:
-    """The form and the keys of texts in which there is nothing else."""
-    start, end = _run(rests, _OPENING), _run([rest[::-1] for rest in rests], _CLOSING)[::-1]
-    if not end.strip():  # a sign at the beginning is part of the keys
-        start, end = _run(rests, " \t"), ""
-    keys = [rest[len(start) : len(rest) - len(end)].strip() for rest in rests]
-    return (f"{start}{{key}}{end}", keys, []) if all(keys) else None
