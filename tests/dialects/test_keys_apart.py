@@ -36,6 +36,8 @@ CASES = [
     ("json", ['[{"key": "{key}", "ctrl": "{ctrl}", "shift": "{shift}", "alt": "{alt}", "does": "{command}"}]'], {},
      '[{"key": "s", "ctrl": true, "does": "a"}, {"key": "z", "ctrl": true, "shift": true, "alt": false, "does": "b"}]',
      ["ctrl+s a", "ctrl+shift+z b"]),
+    ("json", ['[{"key": "{key}", "ctrl": "{ctrl}", "does": "{command}"}]'], {"held-words": ["yes", "no"]},
+     '[{"key": "s", "ctrl": "yes", "does": "a"}, {"key": "F3", "ctrl": "no", "does": "c"}]', ["ctrl+s a", "F3 c"]),
     ("lines", ["{key},{ctrl},{shift},{command}"], {"held-words": ["1", "0"]}, "s,1,0,a\nF3,0,0,c\n", ["ctrl+s a", "F3 c"]),
     ("lines", ["{key},{modifiers},{command}"], {}, "s,ctrl shift,a\nF3,,c\n+,ctrl,d\n", ["ctrl+shift+s a", "F3 c", "ctrl++ d"]),
     ("lines", ["bind {modifiers} {key} {command}", "bind {key} {command}"], {"modifiers-between": "|"},

@@ -286,6 +286,28 @@ def test_the_draft_of_a_sample_passes_its_check_and_reads_it(name: str, tmp_path
     assert len(keys) == len(expected)
 
 
+@pytest.mark.parametrize(
+    ("text", "keys"),
+    [
+        ("key,ctrl,shift,command\ns,1,0,save\nz,1,1,redo\nf3,0,0,find-next\n", 'held-words = ["1", "0"]'),
+        (
+            '[{"k": "s", "held": "ctrl&shift", "run": "save"}, {"k": "z", "held": "ctrl", "run": "redo"}]',
+            'modifiers-between = "&"',
+        ),
+        (
+            '[{"k": "s", "held": ["ctrl", "shift"], "run": "save"}, {"k": "z", "run": "redo"}]',
+            'modifiers-between = "\\n"',
+        ),
+    ],
+)
+def test_how_modifiers_beside_keys_are_said(text: str, keys: str, tmp_path: Path) -> None:
+    (tmp_path / "sample.keys").write_text(text)
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "sample.keys")]))
+    assert [one.faults for one in found.checks if one.faults] == []
+    assert keys in (tmp_path / "sample" / "dialect.toml").read_text()
+
+
 def test_unless_is_a_condition_that_does_not_hold(tmp_path: Path) -> None:
     (tmp_path / "sample.keys").write_text(SAMPLES["unless"][0])
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))

@@ -2,7 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
-from typing import NamedTuple
+from typing import NamedTuple, TypedDict
 
 from ombix.dialects.keys_apart import NO, YES
 from ombix.drafting.spellings import MODIFIER_WORDS, guess, is_one_key, modifier_of
@@ -20,6 +20,8 @@ class ModifiersApart(NamedTuple):
     key: str
     parts: dict[str, str]
     between: str
+    words: tuple[str, str] = ("true", "false")
+    """What says yes, and no."""
 
 
 def modifiers_apart(rows: Sequence[Mapping[str, str]], names: Sequence[str]) -> ModifiersApart | None:
@@ -27,7 +29,9 @@ def modifiers_apart(rows: Sequence[Mapping[str, str]], names: Sequence[str]) -> 
     switches = {name: f"{{{known.lower()}}}" for name in names if (known := modifier_of(name))
                 and {row[name].lower() for row in rows if name in row} <= YES | NO}  # fmt: skip
     if switches and (found := _with_key(rows, names, switches, "")) is not None:
-        return found
+        said = [row[name] for row in rows for name in switches if name in row]
+        yes, no = (next((one for one in said if one.lower() in some), "") for some in (YES, NO))
+        return found._replace(words=(yes, no)) if yes and no else found
     for name in names:
         values = [row[name].strip() for row in rows if row.get(name, "").strip()]
         words = [word.lower() for value in values for word in _SIGN.split(value) if word]
@@ -62,6 +66,18 @@ def joined(row: Mapping[str, str], apart: ModifiersApart) -> str:
         elif said.lower() in YES:
             held.append(variable[1:-1])
     return _JOINER.join([*held, row[apart.key]])
+
+
+class ModifierSigns(TypedDict, total=False):
+    """What a form says of modifiers beside their keys (see ShapeForm)."""
+
+    between: str
+    words: tuple[str, ...]
+
+
+def signs_of(apart: ModifiersApart | None) -> ModifierSigns:
+    """What the form of rows says of their modifiers."""
+    return ModifierSigns(between=apart.between, words=apart.words) if apart is not None else {}
 
 
 def put_together(rows: Sequence[dict[str, str]], apart: ModifiersApart | None) -> list[dict[str, str]]:

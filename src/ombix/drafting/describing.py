@@ -319,6 +319,9 @@ def _keys(spelling: SpellingGuess, shape: Shape) -> Iterator[str]:
         yield from (f"longest = {spelling.longest}", f"between = {_text(spelling.between)}")
     if (sign := next((form.between for form in shape.forms if form.between), " ")) != " ":
         yield f"modifiers-between = {_text(sign)}"
+    words = next((form.words for form in shape.forms if form.words and "{" in form.pattern), ())
+    if words not in ((), ("true", "false")):
+        yield f"held-words = [{', '.join(map(_text, words))}]"
     if modifiers:
         yield f"joiner = {_text(spelling.joiner)}"
         yield f"modifiers = {{ {', '.join(f'{key} = {_text(word)}' for key, word in modifiers.items())} }}"

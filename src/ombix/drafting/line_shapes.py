@@ -9,7 +9,7 @@ from typing import NamedTuple
 from msgspec.structs import replace
 
 from ombix.dialects.formats.lines import expression_of
-from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart
+from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, signs_of
 from ombix.drafting.line_blocks import (
     CLOSING,
     OPENING,
@@ -163,7 +163,7 @@ def _forms_of(
     for line in group:
         rest = line.text[len(verb) :]
         match = re.search(r"\s(when|if|while|unless)\s+(?=\S)", rest) or re.search(
-            r"\s(\[)(?=[^\[\]]*[a-z][^\[\]]*\]$)", rest
+            r"(?<![=:,(])\s(\[)(?=[^\[\]]*[a-z][^\[\]]*\]$)", rest
         )
         word = match[1] if match is not None else ""
         by_where.setdefault(word, []).append(
@@ -230,17 +230,17 @@ def line_form(verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str])
     if best is None:
         return None
     numbers = [at for at, _rest in rows]
-    form = ShapeForm(f"{verb}{start}{best.pattern}{end}", "bind", between=best.between)
+    form = ShapeForm(f"{verb}{start}{best.pattern}{end}", "bind", **signs_of(best.apart))
     return form, list(zip(numbers, best.records, strict=True))
 
 
 class _LineGuess(NamedTuple):
-    """What lines may be: how much that is worth, the form, what each says, and what stands between modifiers beside keys."""
+    """What lines may be: how much that is worth, the form, what each says, and how modifiers stand beside keys."""
 
     value: float
     pattern: str
     records: list[ShownBinding]
-    between: str = ""
+    apart: ModifiersApart | None = None
 
 
 def _in_columns(rests: Sequence[str], known: frozenset[str]) -> Iterator[_LineGuess]:
@@ -269,8 +269,7 @@ def _in_columns(rests: Sequence[str], known: frozenset[str]) -> Iterator[_LineGu
             named[found.title] = "{title}"
         if all(len({row[index] for row in table}) == 1 for index in range(width) if index not in named):
             pattern = (sign or " ").join(named.get(index, word) for index, word in enumerate(table[0]))
-            between = apart.between if apart is not None else ""
-            yield _LineGuess(200.0 + len(table), pattern, [_record(row, found) for row in whole], between)
+            yield _LineGuess(200.0 + len(table), pattern, [_record(row, found) for row in whole], apart)
 
 
 def _around(cells: Sequence[str]) -> tuple[str, str]:

@@ -5,7 +5,7 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
-from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together
+from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together, signs_of
 from ombix.drafting.shapes import Columns, ShapeForm, ShownBinding, columns_of, is_nothing
 
 _SIGNS = (",", "\t", ";", "|")
@@ -46,12 +46,11 @@ def table_of(lines: Sequence[str], known: frozenset[str]) -> SampleTable | None:
     part_of = _parts(names, found, apart)
     forms: Counter[ShapeForm] = Counter()
     records: list[tuple[int, ShownBinding]] = []
-    between = apart.between if apart is not None else ""
     for (at, row), texts in zip(whole.items(), rows, strict=True):
         gone = is_nothing(texts[names[found.command]])
         named = {name: part for name, part in part_of.items() if not (gone and part == "{command}")}
         pattern = sign.join(_drawn(cell, named.get(name, "")) for name, cell in zip(names, row, strict=True)).strip()
-        forms[ShapeForm(pattern, "remove" if gone else "bind", between=between)] += 1
+        forms[ShapeForm(pattern, "remove" if gone else "bind", **signs_of(apart))] += 1
         said_there = {part: texts[name] for name, part in part_of.items()}
         key = joined(texts, apart) if apart is not None else said_there["{key}"]
         command = "" if gone else said_there["{command}"]

@@ -40,6 +40,8 @@ class ShapeForm(Struct, frozen=True):
     end: str = ""
     between: str = ""
     """What stands between modifiers that are beside their key."""
+    words: tuple[str, ...] = ()
+    """How it says that a modifier is held, and that it is not."""
     negates: bool = False
     """Whether its condition says when it does not hold."""
 

@@ -10,7 +10,7 @@ from msgspec.structs import replace
 from ombix.core.errors import OmbixError
 from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, fold_lists, group_of
 from ombix.dialects.keys_apart import NO, YES
-from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together
+from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together, signs_of
 from ombix.drafting.line_shapes import line_form
 from ombix.drafting.shapes import REMOVALS, Shape, ShapeForm, ShownBinding, columns_of, is_condition, is_nothing
 from ombix.drafting.spellings import guess
@@ -387,8 +387,7 @@ def _forms_of(
             inner = Field(there[f"{len(path) - 1}@"], inner.value)
         pattern = drawn(syntax, top, path[:-1], inner, there)
         said = {part: row[name] for part, name in part_of.items() if name in row}
-        between = apart.between if apart is not None else ""
-        yield ShapeForm(pattern, "remove" if gone else "bind", between=between), ShownBinding(
+        yield ShapeForm(pattern, "remove" if gone else "bind", **signs_of(apart)), ShownBinding(
             joined(row, apart) if apart is not None else said["{key}"], "" if gone else command.removeprefix(prefix),
             said.get("{where}", ""), said.get("{section}", ""),
         )  # fmt: skip

@@ -224,4 +224,6 @@ def _filled(member: Member, values: Found, child: Member | None) -> Member:
             copy = _filled(each, values, child)
             assert isinstance(copy, Node)
             items.append(copy)
-    return Node(member.kind, member.name, fill(member.text), member.is_quoted and not is_switch(member), fields, items)
+    text = fill(member.text)
+    is_bare = is_switch(member) and (text in ("true", "false") or text.isdigit())
+    return Node(member.kind, member.name, text, member.is_quoted and not is_bare, fields, items)
