@@ -47,6 +47,8 @@ def test_the_invented_editor_holds_and_is_used_like_any_other(ferry: Path) -> No
         ("dialect.toml", "on {section} forget {key}", "on {section} forget", 2, "has not what it needs"),
         ("dialect.toml", "press {key} to {command}", "press {key}{command}", 2, "two variables stand side by side"),
         ("dialect.toml", "press {key} to {command}", "press {key} to {keys} {rest}", 2, "two variables may have blanks"),
+        ("dialect.toml", "[keys.names]", '[keys.unbound]\ntext = ["Ctrl+Boat"]\n\n[keys.names]', 1, "Ctrl+Boat among its keys"),
+        ("dialect.toml", "[keys.names]", '[keys.unbound]\ncommands = ["sink"]\n\n[keys.names]', 1, "have sink among them"),
         ("dialect.toml", 'wins = "last"', "wins = 1", 2, "policy.wins"),
         ("dialect.toml", 'version = "1"', 'vesrion = "1"', 2, "unknown field `vesrion`"),
         ("dialect.toml", 'name = "rowboat"', "name = ", 2, "the description is wrong"),

@@ -180,6 +180,11 @@ class DescribedTarget:
             return "typed"
         return "typed" if known.control and isinstance(sent, bytes) and sent < b" " else ""
 
+    def passes_on(self, written: str) -> bool:
+        """Whether keys of a command, as it is written, are as if nothing were bound to them where it cannot be run."""
+        name, _arguments = self._dialect.vocabulary.called(written)
+        return name in self._dialect.description.keys.unbound.commands
+
     def can_take_away(self, written: Sequence[str] = ()) -> bool:
         """Whether the editor's file can take keys away: from these commands, as they are written."""
         if self._dialect.description.file.assigns and not all(is_in_file(self._dialect, one) for one in written):

@@ -12,6 +12,7 @@ from ombix.core.deciding import decide_all
 from ombix.core.errors import OmbixError, Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import Trigger, write
+from ombix.core.keys import parse as parse_keys
 from ombix.core.outcomes import Nothing, Outcome
 from ombix.core.platforms import Platform
 from ombix.core.snippets.model import Part, Snippet, Text
@@ -124,6 +125,17 @@ def _commands(one: Dialect, catalogue: Catalogue, dialects: Dialects) -> Iterato
 
 
 def _keys(one: Dialect) -> Iterator[str]:
+    unbound = one.description.keys.unbound
+    for name in unbound.commands:
+        if not one.vocabulary.has(name):
+            yield f"the commands of keys.unbound have {name} among them, which is none"
+    for keys in unbound.text:
+        try:
+            is_key = can_write(one, parse_keys(keys))
+        except OmbixError:
+            is_key = False
+        if not is_key:
+            yield f"the text of keys.unbound has {keys} among its keys, which cannot be bound"
     seen: dict[str, Trigger] = {}
     for chord in one.spelling.chords():
         spelt = one.spelling.write((chord,))

@@ -48,9 +48,11 @@ class KeyBytes(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
 
 class Unbound(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
     """What becomes of keys to which nothing is bound: a chord with Alt comes `apart` into Escape and the key, or its key is
-    `typed`; one with Ctrl is `typed` as a control character; with these in `text` the text does something by itself."""
+    `typed`; one with Ctrl is `typed` as a control character; with these in `text` the text does something by itself. The keys of
+    some `commands` are such keys, too, where the command cannot be run."""
 
     text: tuple[str, ...] = ()
+    commands: tuple[str, ...] = ()
     alt: Literal["", "apart", "typed"] = ""
     control: Literal["", "typed"] = ""
 

@@ -41,6 +41,14 @@ def by_itself(work: PortWork, trigger: Trigger) -> list[str]:
     return [f"where nothing is bound to it, {work.target.name} does something in the text with it"] if is_own else []
 
 
+def passed_on(work: PortWork, trigger: Trigger, written: str) -> list[str]:
+    """What else becomes of the keys of a command in the target where it cannot be run; nothing where that is nothing."""
+    becomes, name = work.target.unbound(trigger), work.target.name
+    said = {"typed": f"{name} types it", "apart": f"{name} takes it for Escape and another key",
+            "text": f"{name} does something in the text with it"}  # fmt: skip
+    return [f"where {written} cannot be run, {said[becomes]}"] if becomes and work.target.passes_on(written) else []
+
+
 def _goes_on(work: PortWork, other: Trigger, held: States) -> bool:
     """Whether the target has something of its own on longer keys in some of these states."""
     return any(not isinstance(row.outcome, Nothing) for row, _part in work.default_rows(other, held))

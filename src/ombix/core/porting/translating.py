@@ -11,7 +11,7 @@ from ombix.core.errors import Place
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, types_text, write
 from ombix.core.outcomes import Do, Insert, Macro, Nothing, Only, Outcome, Play, steers
-from ombix.core.porting.arriving import by_itself, taken_for_plain, without_binding
+from ombix.core.porting.arriving import by_itself, passed_on, taken_for_plain, without_binding
 from ombix.core.porting.macros import macro_command, macro_of, step_that_cannot, sure_steps, written_macro
 from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand, by_section
 from ombix.core.porting.work import LostBinding, PortWork
@@ -168,6 +168,7 @@ class Translation(Struct):
                 work_differs[name] = judged.differs
                 wanted = Only(target.name, command.written) if command.is_composition else self._played(outcome)
                 commands[name] = command.written
+                differs += passed_on(work, trigger, command.written)
             differs += [said] if said else []
             work.take(place, name, held, outcome)
             written[name] = (wanted, held)

@@ -82,6 +82,9 @@ class TargetEditor(Protocol):
         """What becomes of keys to which nothing is bound: nothing, they come apart into others, as Alt and a key into Escape
         and the key, they are typed, or the text does something by itself."""
 
+    def passes_on(self, written: str) -> bool:
+        """Whether keys of a command, as it is written, are as if nothing were bound to them where it cannot be run."""
+
     def can_take_away(self, written: Sequence[str] = ()) -> bool:
         """Whether the editor's file can take keys away: from these commands, as they are written."""
 
