@@ -290,6 +290,23 @@ def test_where_a_beginning_can_do_nothing_itself_the_first_is_kept() -> None:
     assert "F5 does something itself, and cannot begin a sequence in kakoune" in file.entries[1].how
 
 
+def test_where_a_command_cannot_be_run_its_keys_may_do_something_else() -> None:
+    """Pressed in kate: with nothing selected, Alt and a character types it."""
+    file = port(own(("Alt+Q", Do("select.clear"), TEXT), ("F8", Do("select.clear"), TEXT)), "kate")
+    assert [one.verdict for one in file.entries] == ["adapted", "exact"]
+    assert how(file, "Alt+Q").endswith("where edit_deselect cannot be run, kate types it")
+
+
+def test_keys_that_the_text_of_the_source_takes_are_not_nothing() -> None:
+    """Pressed in mousepad: where undo has other keys, Ctrl+Z still undoes in the text."""
+    file = port(own(("Ctrl+Z", Nothing(), TEXT), ("Ctrl+N", Nothing(), TEXT)), "nano", "mousepad")
+    assert [one.verdict for one in file.entries] == ["adapted", "exact"]
+    assert "where it comes from, the text does something with it by itself" in how(file, "Ctrl+Z")
+    there = port(own(("Ctrl+Z", Nothing(), TEXT), ("Ctrl+N", Nothing(), TEXT)), "mousepad")
+    assert [one.verdict for one in there.entries] == ["adapted", "exact"]
+    assert "mousepad does something in the text with it" in how(there, "Ctrl+Z")
+
+
 def test_a_longer_sequence_than_the_target_allows() -> None:
     file = port(own(("Ctrl+K a b c", Do("cursor.line-start"), TEXT)), "tarn")
     assert file.entries[0].how.startswith("so by default") or "at most 3 chords" in file.entries[0].how

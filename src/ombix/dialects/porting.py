@@ -10,7 +10,7 @@ from ombix.core.deciding import Policy, Table, decide_all
 from ombix.core.errors import OutsideError
 from ombix.core.garbage import no_garbage_collection
 from ombix.core.keymap import Binding, Keymap, Layer
-from ombix.core.keys import META, Trigger, write
+from ombix.core.keys import META, Trigger, parse, write
 from ombix.core.outcomes import Do, Macro, Outcome
 from ombix.core.platforms import Platform
 from ombix.core.porting import PORT_LAYER, Judgement, PortEntry, PortRequest, PortSource, Rehomed, check, port
@@ -183,7 +183,10 @@ def _source(
         return PortSource(decided, keymap.macros, keymap.snippets, editor_of)
     within = _within(source, around.space)
     policy = source.policy if source.name != target.name else None
-    return PortSource(decided, keymap.macros, keymap.snippets, editor_of, policy, within, source.terminal.canonical)
+    by_itself = frozenset(map(parse, source.description.keys.unbound.text)) if policy is not None else frozenset()
+    return PortSource(
+        decided, keymap.macros, keymap.snippets, editor_of, policy, within, source.terminal.canonical, by_itself
+    )
 
 
 def _within(source: Dialect, space: Space) -> States:

@@ -1,6 +1,6 @@
 """What a port is asked for."""
 
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Collection, Mapping
 
 from msgspec import Struct
 
@@ -42,7 +42,8 @@ class PortSource(Struct, frozen=True):
 
     `editor_of` tells which editor decides the keys that a binding presses (none: the target); `policy`: how the editor that it
     comes from decides (None: it is of no editor); and `within`: the states that it can be in (None: all). `canonical` gives
-    the trigger that stands for all those which the source cannot tell apart.
+    the trigger that stands for all those which the source cannot tell apart; with those of `by_itself` its text does something
+    where nothing is bound to them.
     """
 
     tables: Mapping[Trigger, Table]
@@ -52,6 +53,7 @@ class PortSource(Struct, frozen=True):
     policy: Policy | None = None
     within: States | None = None
     canonical: Callable[[Trigger], Trigger] = _itself
+    by_itself: Collection[Trigger] = ()
 
 
 class PortRequest(Struct, frozen=True):

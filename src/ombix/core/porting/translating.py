@@ -85,6 +85,8 @@ class Translation(Struct):
         if isinstance(outcome, Do) and not self.has_command(list(homes)):
             self.homes = ()
             return self._lost(self._no_command(list(homes)))
+        if isinstance(outcome, Nothing) and trigger in work.request.source.by_itself:
+            self.differs.append("where it comes from, the text does something with it by itself")
         place, pressed = work.canonical(trigger), trigger
         bindable = any(target.can_bind(trigger, name) for name in homes)
         by_default = not bindable and all(self._is_default(place, part) for part in homes.values())
