@@ -51,7 +51,7 @@ def lines_shape(text: str, known: frozenset[str]) -> Shape | None:
     comment = _comment([line.strip() for line in raw])
     said = [line for line in raw if not _begins(line.strip(), comment)] or raw
     lines, heads = in_blocks(said), list[str]()
-    if (table := table_of([line.strip("\n") for line in said], known)) is not None:
+    if (table := table_of([line.strip() for line in said], known)) is not None:
         heads = [line.strip() for line in text.splitlines() if _plain(line).strip() in table.heads]
         lines = SampleLines([SampleLine(line.strip()) for line in said], {})
         found: _Found | None = table.forms, [(lines.said[at], one) for at, one in table.rows], table.others
@@ -127,26 +127,27 @@ def _with_verbs(lines: Sequence[SampleLine], verbs: Sequence[str], known: frozen
     """The same, where these are the words that the lines begin with."""
     forms: list[ShapeForm] = []
     rows: list[tuple[SampleLine, ShownBinding]] = []
+
+    def taken(verb: str, group: Sequence[SampleLine]) -> list[SampleLine]:
+        """Take the lines that bind keys, and leave the others."""
+        understood: set[int] = set()
+        for form, some in _forms_of(verb, group, known):
+            forms.append(form)
+            rows.extend(some)
+            understood |= {id(line) for line, _record in some}
+        return [line for line in group if id(line) not in understood]
+
     left: dict[str, list[SampleLine]] = {}
     for verb in dict.fromkeys(verbs):
         group = [line for line, word in zip(lines, verbs, strict=True) if word == verb]
         # What its word says to take away is looked at when it is known how keys are spelt.
-        found = list(_forms_of(verb, group, known)) if not TAKES_AWAY.match(verb) else []
-        understood = {id(line) for _form, some in found for line, _record in some}
-        forms += [form for form, _some in found]
-        rows += [row for _form, some in found for row in some]
-        left[verb] = [line for line in group if id(line) not in understood]
+        left[verb] = group if TAKES_AWAY.match(verb) else taken(verb, group)
     spelling = guess([record.key for _line, record in rows])
     others: list[str] = []
     for verb, some in left.items():
         removed = removals_of(verb, some, forms, spelling) if spelling is not None and some else None
-        if removed is None and TAKES_AWAY.match(verb) and (found := list(_forms_of(verb, some, known))):
-            forms += [form for form, _some in found]
-            rows += [row for _form, those in found for row in those]
-            understood = {id(line) for _form, those in found for line, _record in those}
-            others += [line.text for line in some if id(line) not in understood]
-        elif removed is None:
-            others += [line.text for line in some]
+        if removed is None:
+            others += [line.text for line in (taken(verb, some) if TAKES_AWAY.match(verb) else some)]
         else:
             forms.append(removed[0])
             rows += removed[1]

@@ -138,11 +138,12 @@ def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: s
             if len(commands) < 0.6 * len(rows):
                 continue  # what is the same in most of them is no command
             chosen += [path for path in small if _kind(path) == each]
-    small = [path for path in small if path not in chosen]
     if not chosen:
         return
-    kinds = {_kind(path) for path in chosen}
+    kinds, known_ones = {_kind(path) for path in chosen}, {id(path) for path in chosen}
     for path in small:
+        if id(path) in known_ones:
+            continue
         keys = [one.name if is_key_first else one.value.text for one in _rows(top, path)]
         if _kind(path) in kinds and guess(keys * _FEWEST) is not None:
             chosen.append(path)
@@ -160,8 +161,7 @@ def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: s
     for path in sorted(chosen, key=lambda path: order[id(path)]):
         around = around_of[_kind(path)]
         used.add(id(group_of(path[-1]) if path else top))
-        parts = {name: text for name, text in _cells(path).items() if name in around}
-        said = {around[name]: text for name, text in parts.items()}
+        variables, said = _around_it(path, around)
         first = f"{said['{first}']} " if "{first}" in said else ""
         for one in _rows(top, path):
             key, command = (one.name, one.value.text) if is_key_first else (one.value.text, one.name)
@@ -171,7 +171,7 @@ def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: s
                 "{key}" if is_key_first else "{command}",
                 text_like(one.value, one.value.text if gone else "{command}" if is_key_first else "{key}"),
             )
-            pattern = drawn(syntax, top, path, inner, {name: around[name] for name in parts})
+            pattern = drawn(syntax, top, path, inner, variables)
             form = ShapeForm(pattern, "remove" if gone else "bind")
             yield form, ShownBinding(key, "" if gone else command, said.get("{where}", ""), said.get("{section}", ""))
 
@@ -190,13 +190,16 @@ def _numbered_texts(syntax: TreeSyntax, top: Node, known: frozenset[str], used: 
         if lines is None:
             continue
         used.add(id(group_of(path[-1]) if path else top))
-        parts = {one: text for one, text in _cells(path).items() if one in around}
-        said = {around[one]: text for one, text in parts.items()}
-        pattern = drawn(
-            syntax, top, path, Field(name, Node("text", text=lines[0].pattern)), {one: around[one] for one in parts}
-        )
+        variables, said = _around_it(path, around)
+        pattern = drawn(syntax, top, path, Field(name, Node("text", text=lines[0].pattern)), variables)
         for _at, one in lines[1]:
             yield ShapeForm(pattern, "bind"), replace(one, section=one.section or said.get("{section}", ""))
+
+
+def _around_it(path: list[Member], around: dict[str, str]) -> tuple[dict[str, str], dict[str, str]]:
+    """The variables around a group, by the names of what they stand for, and what each stands for there."""
+    cells = {name: text for name, text in _cells(path).items() if name in around}
+    return {name: around[name] for name in cells}, {around[name]: text for name, text in cells.items()}
 
 
 def _is_key(name: str) -> bool:
@@ -256,11 +259,14 @@ def _around(paths: list[list[Member]], is_alone: bool, taken: frozenset[str] = f
 def _records(syntax: TreeSyntax, top: Node, known: frozenset[str], used: set[int]) -> _Found:
     """Groups of which each is a binding, by itself or with what is around it."""
     groups: dict[tuple[str, ...], list[list[Member]]] = {}
+    pieces: set[int] = set()
+    """The groups that are texts of the one around them, which comes before them."""
     for path in _walk(top, []):
         node = group_of(path[-1])
+        texts = texts_of(node)
+        pieces.update(map(id, (*pieces_of(node), *texts.values())))
         is_keys = isinstance(path[-1], Field) and is_text(node)  # a list of them
-        is_piece = len(path) > 1 and _is_piece(node, group_of(path[-2]))
-        if texts_of(node) and not is_keys and not is_piece and id(node) not in used:
+        if texts and not is_keys and id(node) not in pieces and id(node) not in used:
             groups.setdefault(_kind(path), []).append(path)
     bound: dict[tuple[str, ...], dict[str, str]] = {}
     later: list[list[list[Member]]] = []
@@ -278,11 +284,6 @@ def _records(syntax: TreeSyntax, top: Node, known: frozenset[str], used: set[int
             yield from _forms_of(
                 syntax, top, paths, {spelt[0]: "{key}"}, bound.get(_kind(paths[0][:-1])) or _around(paths, False)
             )  # fmt: skip
-
-
-def _is_piece(node: Node, group: Node) -> bool:
-    """Whether a group is a text of the one around it."""
-    return any(one is node for one in (*pieces_of(group), *texts_of(group).values()))
 
 
 def _own(path: list[Member]) -> Cells:
