@@ -308,6 +308,26 @@ def test_how_modifiers_beside_keys_are_said(text: str, keys: str, tmp_path: Path
     assert keys in (tmp_path / "sample" / "dialect.toml").read_text()
 
 
+@pytest.mark.parametrize(
+    ("text", "patterns", "missing"),
+    [
+        ("bind ctrl-s save when text\nbind ctrl-q quit when files\nbind alt-up raise when text\n",
+         ("bind {key} {command} when {where}", "bind {key} {command}"), "without a condition is written"),
+        ("save:\nredo: [Ctrl+Y, Ctrl+Shift+Z]\nfind.next: F3\nundo: Ctrl+Z\n",
+         ('"{command}":\n  - "{key}"', '"{command}": "{key}"'), "what 1 statements say, like: null save"),
+        ("Ctrl+S: save\nCtrl+Z: undo all [editing]\nF3: find next [editing]\nAlt+Up: line-up\n", ("{key}: {command}",),
+         "what 2 statements say, like: Ctrl+Z: undo all [editing]"),
+    ],
+)  # fmt: skip
+def test_what_cannot_be_a_form_is_said(text: str, patterns: tuple[str, ...], missing: str, tmp_path: Path) -> None:
+    (tmp_path / "sample.keys").write_text(text)
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "sample.keys")]))
+    assert found.patterns == patterns
+    assert any(missing in one for one in found.missing)
+    assert [one.faults for one in found.checks if one.faults] == []
+
+
 def test_unless_is_a_condition_that_does_not_hold(tmp_path: Path) -> None:
     (tmp_path / "sample.keys").write_text(SAMPLES["unless"][0])
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))

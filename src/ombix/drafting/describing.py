@@ -1,6 +1,7 @@
 """Writes the draft of a description: what is sure as it is, what is unsure as a comment with what it may be."""
 
 import json
+import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 
 from msgspec import Struct
@@ -21,6 +22,8 @@ _EVERY = frozenset({"everywhere", "always", "global", "all", "any", "general", "
 """Names of sections that hold in all states."""
 _HELD = ("Ctrl", "Alt", "Shift", "Meta")
 _LINE = 118
+_BEHIND_KEYS = re.compile(r"\{key\}([^\w\s])")
+"""A sign that ends keys in a form, so that it is none of them."""
 
 
 class Given(Struct, frozen=True):
@@ -171,6 +174,8 @@ def _missing(given: Given, shape: Shape, states: Sequence[StateWord], listed: Se
         yield f"how these are spelt: {', '.join(relatives)}"
     if not any(form.means == "remove" for form in shape.forms) and not shape.assigns:
         yield "how keys are taken away: no such statement is in the sample"
+    if shape.is_conditional:
+        yield "how a binding without a condition is written: taken is that the condition is left out"
     if shape.others:
         yield f"what {len(shape.others)} statements say, like: {shape.others[0][:50]}"
 
@@ -341,7 +346,8 @@ def _keys(spelling: SpellingGuess, shape: Shape) -> Iterator[str]:
     alone = spelling.plain
     yield from _key_form("{letter}", letter, held, not any(one.isalpha() for one in alone), modifiers)
     marked = [one for one in modifiers if one != "Shift"]
-    signs = {*spelling.joiner, *spelling.between.strip(), shape.comment[:1], *"\"'<>&=(){}[]"} | {
+    behind = {sign for form in shape.forms for sign in _BEHIND_KEYS.findall(form.pattern)}
+    signs = {*behind, *spelling.joiner, *spelling.between.strip(), shape.comment[:1], *"\"'<>&=(){}[]"} | {
         key for key in names if len(key) == 1
     }
     without = f"without = [{', '.join(_text(one) for one in sorted(signs) if one and not one.isalnum())}]"

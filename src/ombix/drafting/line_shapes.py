@@ -41,6 +41,8 @@ _VERB = re.compile(r"([A-Za-z_][\w.-]*)(?:(?:[ \t]+-{1,2}[A-Za-z][\w-]*)+(?:=|(?
 """A word that a statement begins with, and the options behind it."""
 _BETWEEN = re.compile(r"[^\w+^<>~-]*\s[a-z]+\s[^\w+^<>~-]*|[^\w+^<>~-]+")
 _WORDS = re.compile(r"[A-Za-z][\w .:/-]*")
+_TAIL = re.compile(r" (?:\w+ \{where\}|\[\{where\}\])$")
+"""A condition at the end of a line."""
 _TOP = "everywhere"
 """The section of what stands in none."""
 
@@ -80,6 +82,11 @@ def lines_shape(text: str, known: frozenset[str]) -> Shape | None:
         return None
     shape = Shape("lines", [*forms, *blocks.forms], records, spelling, comment, sections, others=others)
     shape.heads = heads
+    conditional = [form for form in forms if form.means == "bind" and "{where}" in form.pattern]
+    if not heads and conditional and all(form in conditional for form in forms if form.means == "bind"):
+        shape.is_conditional = True
+        plain = _TAIL.sub("", conditional[0].pattern)
+        shape.forms.append(replace(conditional[0], pattern=plain, negates=False))
     if sections and is_top:
         shape.top = _TOP
     shape.assigns = not heads and any(
@@ -183,6 +190,8 @@ def _forms_of(
             ][:1]
         known_forms += found_forms
         for form, found in found_forms:
+            if word and "{keys}" in form.pattern:
+                continue  # where a command of several words ends could not be told
             tail = " [{where}]" if word == "[" else f" {word} {{where}}" if word else ""
             yield replace(form, pattern=form.pattern + tail, negates=word == "unless"), [
                 (some[at][0], ShownBinding(one.key, one.command, some[at][2], one.section)) for at, one in found

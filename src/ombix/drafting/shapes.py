@@ -64,6 +64,8 @@ class Shape(Struct):
     """The section of what stands in none, where there are others."""
     others: list[str] = []
     """What was not understood, a piece each."""
+    is_conditional: bool = False
+    """Whether all bindings of a file of lines have a condition, so that it is not known how others are written."""
     heads: list[str] = []
     """The lines that it begins with."""
 
@@ -101,7 +103,7 @@ def columns_of(names: Sequence[str], rows: Sequence[Sequence[str | None]], known
     for index in (one for one in rest if one != command and one not in spelt):
         distinct, name = set(texts[index]), names[index].lower()
         is_one = len(distinct) == 1 and len(texts[index]) == len(rows)
-        if is_one or {one.lower() for one in distinct} <= YES | NO:
+        if is_one or all(one.isdigit() or one.lower() in YES | NO for one in distinct):
             continue
         if is_condition(name, distinct):
             where = index if where is None else where

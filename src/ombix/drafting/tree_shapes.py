@@ -4,11 +4,14 @@ import importlib
 import re
 from collections import Counter
 from collections.abc import Iterator
+from functools import lru_cache
 
 from msgspec.structs import replace
 
-from ombix.core.errors import OmbixError
+from ombix.core.errors import InputError, OmbixError
+from ombix.dialects.file_description import FileForm
 from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, fold_lists, group_of
+from ombix.dialects.formats.trees.patterns import Pattern
 from ombix.dialects.keys_apart import NO, YES
 from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together, signs_of
 from ombix.drafting.line_shapes import line_form
@@ -63,12 +66,16 @@ def _shape(name: str, syntax: TreeSyntax, top: Node, known: frozenset[str]) -> S
     records: list[ShownBinding] = []
     assigns = False
     used: set[int] = set()
+    others: list[str] = []
     for found, is_by_name in (
         (_numbered_texts(syntax, top, known, used), False),
         (_named_by_keys(syntax, top, known, used), True),
         (_records(syntax, top, known, used), False),
     ):
         for form, record in found:
+            if not _can_be_drawn(form, syntax):
+                others.append(f"{record.key} {record.command}".strip())
+                continue
             forms.setdefault(f"{form.means} {form.pattern}", form)
             records.append(record)
             is_first = 0 <= form.pattern.find("{command}") < form.pattern.find("{key}")
@@ -80,7 +87,17 @@ def _shape(name: str, syntax: TreeSyntax, top: Node, known: frozenset[str]) -> S
     sections = list(dict.fromkeys(one.section for one in records if one.section))
     # What says the most comes first: a shorter form fits what a longer one does, too.
     ordered = sorted(forms.values(), key=lambda form: -form.pattern.count("{where}") - form.pattern.count("{section}"))
-    return Shape(name, ordered, records, spelling, _COMMENT[name], sections, assigns)
+    return Shape(name, ordered, records, spelling, _COMMENT[name], sections, assigns, others=others)
+
+
+@lru_cache(maxsize=256)
+def _can_be_drawn(form: ShapeForm, syntax: TreeSyntax) -> bool:
+    """Whether a form is a pattern: a variable cannot stand for a number or a word like null everywhere."""
+    try:
+        Pattern(FileForm(form.pattern, "remove" if form.means == "remove" else "bind"), syntax)
+    except InputError:
+        return False
+    return True
 
 
 def _walk(member: Member, path: list[Member]) -> Iterator[list[Member]]:
