@@ -99,7 +99,7 @@ def xml_advice(what: str) -> str:
 
 def nearest(word: str, names: Sequence[str], most: int = 3, least_score: float = 60) -> list[str]:
     """The `names` nearest to `word`, the best first; none scores below `least_score` (0 to 100)."""
-    return list(_nearest(word.lower(), tuple(names), most, least_score))
+    return list(_nearest(word.lower(), tuple(dict.fromkeys(names)), most, least_score))
 
 
 @lru_cache(1000)

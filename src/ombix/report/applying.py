@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 from datetime import datetime
 
 from ombix.core.results.applying import Applied, ApplyReport, ChangedDefault, EditorStanding, HandEdit, StatusReport
-from ombix.report.blocks import Blank, Block, Cell, Grid, Style, line
+from ombix.report.blocks import Blank, Block, Cell, Grid, Style, line, shortened
 from ombix.report.plain import Display
 
 _STYLES: dict[str, Style] = {
@@ -40,9 +40,7 @@ def _applied(one: Applied, display: Display, dry_run: bool) -> Iterator[Block]:
     yield from _edits(one.edits)
     if one.did != "unchanged":
         yield from _missed("keys of the file that no longer do what they did", one.lost)
-        yield from _missed(
-            "what stands in the file and is not understood", [" ".join(each.split()) for each in one.gone]
-        )
+        yield from _missed("what stands in the file and is not understood", [shortened(each) for each in one.gone])
     yield from _defaults(one.defaults)
 
 

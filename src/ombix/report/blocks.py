@@ -8,6 +8,9 @@ from typing import Literal, NamedTuple
 
 Style = Literal["", "strong", "quiet", "key", "good", "warn", "bad"]
 
+_SHORT = 100
+"""Characters of a text that is not shown whole."""
+
 
 class Cell(NamedTuple):
     """A text and its style."""
@@ -57,6 +60,12 @@ class Title(NamedTuple):
 
 
 Block = Paragraph | Grid | Groups | Code | Blank | Title
+
+
+def shortened(text: str) -> str:
+    """The beginning of a text, in one line."""
+    flat = " ".join(text.split())
+    return flat if len(flat) < _SHORT else flat[: _SHORT - 1] + "…"
 
 
 def line(*cells: Cell | str, indent: int = 0) -> Paragraph:

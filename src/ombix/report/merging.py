@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from ombix.core.results.merging import MergedChange, MergeReport, OpenConflict, UnforeseenKeys
-from ombix.report.blocks import Block, Cell, Grid, line
+from ombix.report.blocks import Block, Cell, Grid, line, shortened
 from ombix.report.changes import new_findings
 from ombix.report.plain import Display
 
@@ -36,7 +36,7 @@ def _changes(found: Sequence[MergedChange]) -> Iterator[Block]:
     if not found:
         return
     rows = [
-        (Cell(one.what, "strong"), _SIDES[one.side], f"{one.did}", _short(one.after or one.before))
+        (Cell(one.what, "strong"), _SIDES[one.side], f"{one.did}", shortened(one.after or one.before))
         for one in found[:_MOST]
     ]
     yield Grid(rows, ("entry", "changed by", "", "value"))
@@ -50,10 +50,10 @@ def _conflict(one: OpenConflict, by: str) -> Iterator[Block]:
     if by == "lines":
         return
     rows = [
-        (side, _short(text) or "nothing")
+        (side, shortened(text) or "nothing")
         for side, text in (("before", one.base), ("ours", one.ours), ("theirs", one.theirs))
     ]
-    yield Grid([*rows, ("stands", _short(one.kept) or "nothing")], (), 2)
+    yield Grid([*rows, ("stands", shortened(one.kept) or "nothing")], (), 2)
 
 
 def _strange(one: UnforeseenKeys) -> Block:
@@ -63,8 +63,3 @@ def _strange(one: UnforeseenKeys) -> Block:
         for side, text in (("before", one.base), ("ours", one.ours), ("theirs", one.theirs))
     )
     return line(Cell("mind", "warn"), ": ", Cell(one.keys, "key"), f" is {one.merged or 'nothing'}{when}; {sides}.")
-
-
-def _short(text: str) -> str:
-    flat = " ".join(text.split())
-    return flat if len(flat) < 100 else flat[:99] + "…"
