@@ -423,6 +423,8 @@ def test_a_client_that_dies_takes_the_server_along(pier: Path) -> None:
 
 
 def test_requests_are_cancelled(pier: Path) -> None:
+    """Each has an answer, or is said to be cancelled; so are requests that were never made."""
+
     async def play(editor: Editor) -> None:
         uri = editor.open(pier / "crew.keys.toml")
         pending = [
@@ -431,9 +433,17 @@ def test_requests_are_cancelled(pier: Path) -> None:
             )
             for _ in range(5)
         ]
-        for number in range(1, 9):
+        await asyncio.sleep(0)
+        made = list(editor.protocol._request_futures)
+        assert len(made) == 5
+        for number in [*made[1::2], *range(1, 9)]:
             editor.cancel_request(types.CancelParams(number))
-        await asyncio.wait(pending, timeout=20)
+        done, left = await asyncio.wait(pending, timeout=60)
+        assert not left
+        for one in pending[::2]:
+            assert one.result()
+        for one in done:
+            assert one.exception() is None or "cancel" in str(one.exception())
         assert "line.delete" in str(
             await editor.text_document_hover_async(types.HoverParams(**editor.at(uri, "F7", 1)))
         )

@@ -230,11 +230,10 @@ class Shipped:
         """What has to be done so that actions have something to do, one way after the other."""
 
         def load() -> "tuple[ComesFirst, ...]":
-            import msgspec
-
             from ombix.core.coming_first import ComesFirst
+            from ombix.core.shapes import shaped
 
-            return msgspec.convert(self._table(DATA / "comes-first.toml")["ways"], tuple[ComesFirst, ...])
+            return shaped(self._table(DATA / "comes-first.toml")["ways"], tuple[ComesFirst, ...])
 
         return self._once(("comes first",), load)
 

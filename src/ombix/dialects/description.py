@@ -1,13 +1,11 @@
 """The shape of an editor's description: what the TOML files in its folder may hold."""
 
-from typing import Any, Literal, TypeVar
+from typing import Literal
 
 import msgspec
 
 from ombix.core.actions import Reach
 from ombix.dialects.file_description import FileRow
-
-Shape = TypeVar("Shape")
 
 
 class KeyForm(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
@@ -372,8 +370,3 @@ class CommandFile(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     source: str
     command: dict[str, CommandRow]
     composition: dict[str, Composition | list[Composition]] = {}
-
-
-def convert(table: Any, kind: type[Shape]) -> Shape:
-    """The table as one of the shapes above. Raises msgspec.ValidationError, whose text names the key."""
-    return msgspec.convert(table, kind)

@@ -12,10 +12,11 @@ import msgspec
 
 from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
 from ombix.core.plug_ins import EDITORS, plug_ins
+from ombix.core.shapes import shaped
 from ombix.core.toml import Document
 from ombix.data.seen import stamp
 from ombix.data.shipped import Shipped
-from ombix.dialects.description import CommandFile, Defaults, Description, convert
+from ombix.dialects.description import CommandFile, Defaults, Description
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.grammar import Grammar, GrammarSyntax
 from ombix.dialects.snippet_files import SnippetSyntax
@@ -203,7 +204,7 @@ class Dialects:
 
     def _converted(self, table: _Tables, kind: type[_Shape], path: Path) -> _Shape:
         try:
-            return convert(table, kind)
+            return shaped(table, kind)
         except msgspec.ValidationError as error:
             what, _, key = str(error).partition(" - at `")
             key = key.removeprefix("$").removeprefix(".").rstrip("`")
