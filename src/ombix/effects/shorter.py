@@ -21,31 +21,36 @@ _PROBES = 60
 def one_action_for(row: Sequence[EffectProgram], actions: Mapping[str, EffectProgram]) -> Iterator[str]:
     """The actions of which one alone does what a row of programs does: in all small states, and on RANDOM_TEXTS random ones."""
     goal = Side(tuple(row), _MANNER)
-    wanted = _led_to(goal)
-    if wanted == _led_to(Side((), _MANNER)):
+    wanted = {number: _led_to(goal, number) for number in range(len(_probes()))}
+    # Where the row does something an action that does not is told apart at once.
+    telling = sorted(wanted, key=lambda number: wanted[number] == _reached((), number))
+    if wanted[telling[0]] == _reached((), telling[0]):
         return
     for name, one in actions.items():
         side = Side((one,), _MANNER)
-        if _reached(one) == wanted and all(
+        if all(_reached((one,), number) == wanted[number] for number in telling) and all(
             compare_over(goal, side, states).is_equal for states in (small_states(), more_states(), random_states())
         ):
             yield name
 
 
-@lru_cache(maxsize=2048)
-def _reached(one: EffectProgram) -> tuple[Seen, ...]:
-    return _led_to(Side((one,), _MANNER))
-
-
-def _led_to(side: Side) -> tuple[Seen, ...]:
-    """What a side leads to from a few telling states."""
-    found = []
+@lru_cache(maxsize=1)
+def _probes() -> tuple[StartState, ...]:
+    """A few telling states."""
     every = small_states()
-    for start in every[:: len(every) // _PROBES]:
-        buffer = begun(start, side.manner)
-        side.run(buffer)
-        found.append(seen(buffer))
-    return tuple(found)
+    return tuple(every[:: len(every) // _PROBES])
+
+
+@lru_cache(maxsize=1 << 16)
+def _reached(programs: tuple[EffectProgram, ...], probe: int) -> Seen:
+    return _led_to(Side(programs, _MANNER), probe)
+
+
+def _led_to(side: Side, probe: int) -> Seen:
+    """What a side leads to from one of the telling states."""
+    buffer = begun(_probes()[probe], side.manner)
+    side.run(buffer)
+    return seen(buffer)
 
 
 @lru_cache(maxsize=1)
