@@ -52,6 +52,7 @@ def test_the_readme_links_every_page_and_picture() -> None:
         assert f"docs/screenshots/{picture.name}" in readme
 
 
+@pytest.mark.long
 def test_the_page_of_all_pairs_is_what_the_script_makes() -> None:
     import make_pairs
 

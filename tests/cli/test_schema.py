@@ -54,10 +54,10 @@ def test_a_document_is_what_its_schema_says(ferry: Path, call: tuple[str, ...]) 
     assert ran.status in (0, 1), ran.err
     schema = json.loads(ombix(ferry, "schema", call[0]).out)
     jsonschema.Draft202012Validator.check_schema(schema)
-    jsonschema.validate(json.loads(ran.out), schema, jsonschema.Draft202012Validator)
+    validator = jsonschema.Draft202012Validator(schema)
+    validator.validate(json.loads(ran.out))
     # A document of something else is none.
-    with pytest.raises(jsonschema.ValidationError):
-        jsonschema.validate({"keys": 5}, schema, jsonschema.Draft202012Validator)
+    assert not validator.is_valid({"keys": 5})
 
 
 def test_init_too(tmp_path: Path) -> None:

@@ -5,6 +5,7 @@ It imports next to nothing: a look-up that the cache can answer reads one file a
 
 import os
 from collections.abc import Callable, Mapping
+from functools import cached_property
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 from ombix.core.keys import Trigger, parse, write
@@ -42,6 +43,7 @@ class LookUps:
         self._keymap = keymap
         self._files = files
 
+    @cached_property
     def decisions(self) -> DecisionIndex:
         """All decisions."""
         found = self._recall("decisions")
@@ -55,6 +57,7 @@ class LookUps:
         self._keep("decisions", made)
         return made
 
+    @cached_property
     def actions(self) -> ActionIndex:
         """All actions with their keys."""
         found, words = self._recall("actions"), self._known_words()

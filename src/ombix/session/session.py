@@ -112,6 +112,7 @@ class Session:
         self._resources: Resources | None = None
         self._opener: Opener | None = None
         self._effective: dict[tuple[str, str, str, bool], EffectiveKeymap] = {}
+        self._asked: dict[str, LookUps] = {}
 
     # --- what is opened
 
@@ -196,7 +197,7 @@ class Session:
 
         look_ups = self._look_ups(editor, on, layout)
         if not within:
-            return explain(look_ups.decisions(), keys, look_ups.settle)
+            return explain(look_ups.decisions, keys, look_ups.settle)
         from ombix.session.indexing import decision_index
 
         here = self.keymap(editor, on, layout)
@@ -219,7 +220,7 @@ class Session:
         from ombix.session.finding import find
 
         if not within:
-            return find(self._look_ups(editor, on, layout).actions(), words, domain, everything)
+            return find(self._look_ups(editor, on, layout).actions, words, domain, everything)
         from ombix.session.indexing import action_index
 
         here = self.keymap(editor, on, layout)
@@ -995,7 +996,9 @@ class Session:
         source = os.path.join(self.folder, os.path.expanduser(path)) if path else ""  # noqa: PTH111, PTH118
         here = self.folder if layout or editor or not source else ""
         key = "\0".join((source, self._kind, self._editor, editor, on, layout, here, self._machine, system_key()))
-        return LookUps(self._cache, key, lambda: self.keymap(editor, on, layout), self.files)
+        if key not in self._asked:
+            self._asked[key] = LookUps(self._cache, key, lambda: self.keymap(editor, on, layout), self.files)
+        return self._asked[key]
 
 
 def _not_applying(here: "EffectiveKeymap", within: "States | None") -> "Callable[[Trigger], tuple[NotApplying, ...]]":

@@ -16,12 +16,16 @@ from ombix.report.json import schema_of_any
 
 def results() -> dict[str, tuple[Any, ...]]:
     """Command to the kinds of results that it prints with --json."""
-    found = {}
-    for one in pkgutil.iter_modules(commands.__path__):
-        module = importlib.import_module(f"{commands.__name__}.{one.name}")
-        if one.name != "schema" and hasattr(module, "results"):
-            found[one.name] = module.results()
-    return found
+    found = {one.name: results_of(one.name) for one in pkgutil.iter_modules(commands.__path__)}
+    return {name: kinds for name, kinds in found.items() if kinds}
+
+
+def results_of(command: str) -> tuple[Any, ...]:
+    """The kinds of results that a command prints with --json; none where it has none, or there is no such command."""
+    if command == "schema" or command not in {one.name for one in pkgutil.iter_modules(commands.__path__)}:
+        return ()
+    module = importlib.import_module(f"{commands.__name__}.{command}")
+    return tuple(module.results()) if hasattr(module, "results") else ()
 
 
 def _commands(incomplete: str) -> list[str]:
@@ -45,19 +49,18 @@ def run(
     if file:
         environment.results.write([json.dumps(_of_file(file), ensure_ascii=False, indent=2)])
         return Status.FINE
+    if command and (kinds := results_of(command)):
+        environment.results.write([json.dumps(schema_of_any(kinds), ensure_ascii=False, indent=2)])
+        return Status.FINE
     known = results()
     if not command:
         rows = [(Cell(name, "strong"), ", ".join(_name(one) for one in kinds)) for name, kinds in sorted(known.items())]
         environment.show([Grid(rows, ("command", "prints one of"))])
         return Status.FINE
-    if command not in known:
-        names = sorted(known)
-        raise InputError(
-            f"there is no command {command} with --json",
-            did_you_mean(command, names) or f"There are {', '.join(names)}.",
-        )
-    environment.results.write([json.dumps(schema_of_any(known[command]), ensure_ascii=False, indent=2)])
-    return Status.FINE
+    names = sorted(known)
+    raise InputError(
+        f"there is no command {command} with --json", did_you_mean(command, names) or f"There are {', '.join(names)}."
+    )
 
 
 def _of_file(name: str) -> Any:
