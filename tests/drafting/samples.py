@@ -273,5 +273,23 @@ SAMPLES = {
         'alse},{"command":"find-next","key":"f3","enabled":true}]',
         ["Ctrl+s save  ", "F3 find-next  "],
     ),
+    "a word before each key": (
+        "KEY_CTRL_S = save\nKEY_CTRL_SHIFT_Z = redo\nKEY_F3 = find_next\nKEY_ALT_UP = line_up\n",
+        ["Alt+ArrowUp line_up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find_next  "],
+    ),
+    "a sign before each chord": (
+        '"\\C-s": save\n"\\C-x\\C-z": redo\n"\\M-u": line-up\n"\\C-x\\C-f": find-next\n',
+        ["Alt+u line-up  ", "Ctrl+s save  ", "Ctrl+x Ctrl+f find-next  ", "Ctrl+x Ctrl+z redo  "],
+    ),
+    "what is pressed then": (
+        "<keymap><shortcut><command>save</command><first>Ctrl+S</first></shortcut><shortcut><command>open</command><first>"
+        "Ctrl+K</first><second>Ctrl+O</second></shortcut><shortcut><command>find</command><first>F3</first></shortcut></keymap>",
+        ["Ctrl+k Ctrl+o open  ", "Ctrl+s save  ", "F3 find  "],
+    ),
+    "what is pressed then, with blanks": (
+        '<keymap><action id="save"><keys first="ctrl S"/></action><action id="open"><keys first="ctrl K" second="ctrl O"/>'
+        '</action><action id="find"><keys first="F3"/></action></keymap>',
+        ["Ctrl+k Ctrl+o open  ", "Ctrl+s save  ", "F3 find  "],
+    ),
 }
 """A sample, and what it says: keys, command, condition, section."""

@@ -40,6 +40,8 @@ _SIGNS = (" = ", "=", " : ", ": ", " -> ", " => ", "\t", " ")
 _VERB = re.compile(r"([A-Za-z_][\w.-]*)(?:(?:[ \t]+-{1,2}[A-Za-z][\w-]*)+(?:=|(?=\s))|(?=[\s(]))")
 """A word that a statement begins with, and the options behind it."""
 _BETWEEN = re.compile(r"[^\w+^<>~-]*\s[a-z]+\s[^\w+^<>~-]*|[^\w+^<>~-]+")
+_FRONT = re.compile(r"\\|[A-Za-z]{2,}[_.:]")
+"""What may stand before each key: a sign, or a word with one."""
 _WORDS = re.compile(r"[A-Za-z][\w .:/-]*")
 _TAIL = re.compile(r" (?:\w+ \{where\}|\[\{where\}\])$")
 """A condition at the end of a line."""
@@ -322,6 +324,7 @@ def _in_two(rests: Sequence[str], end: str, known: frozenset[str]) -> Iterator[_
             quotes = [_quote(column) for column in (keys, commands)]
             keys, commands = ([text.strip(mark) if mark else text for text in column]
                               for column, mark in zip((keys, commands), quotes, strict=True))  # fmt: skip
+            front, keys = _fronted(keys)
             spelt = guess(keys)
             value = _value(commands, known)
             if spelt is None or value < 0.6:
@@ -332,10 +335,22 @@ def _in_two(rests: Sequence[str], end: str, known: frozenset[str]) -> Iterator[_
             if 0 < parted < 0.5 * len(commands) and not is_shut:
                 continue  # some of the lines say more
             command = "{keys}" if has_blanks and not is_shut and is_key_first else "{command}"
-            key, command = (f"{mark}{part}{mark}" for mark, part in zip(quotes, ("{key}", command), strict=True))
+            key, command = (
+                f"{mark}{part}{mark}" for mark, part in zip(quotes, (front + "{key}", command), strict=True)
+            )
             pattern = f"{key}{sign}{command}" if is_key_first else f"{command}{sign}{key}"
             records = [ShownBinding(*pair) for pair in zip(keys, commands, strict=True)]
             yield _LineGuess(100 * value + len(spelt.chords) + len(sign) / 100, pattern, records)
+
+
+def _fronted(keys: list[str]) -> tuple[str, list[str]]:
+    """What stands before all keys and is no part of them, like `KEY_`, and the keys without it; nothing where that makes no keys of
+    what is none."""
+    match = _FRONT.match(keys[0])
+    if match is None or len(keys) < 2 or not all(one.startswith(match[0]) for one in keys) or guess(keys) is not None:
+        return "", keys
+    rest = [one.removeprefix(match[0]) for one in keys]
+    return (match[0], rest) if guess(rest) is not None else ("", keys)
 
 
 def _candidates(rests: Sequence[str]) -> list[str]:

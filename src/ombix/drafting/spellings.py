@@ -34,12 +34,15 @@ _FAMILIES = (
 _JOINERS = ("+", "-", ":", ".", "_", "~", " ", "", PARTING, " + ", " - ")
 IN_BRACKETS = "<>"
 """In the place of what stands between chords: they stand one behind the other, in these brackets if they are not one character."""
-_BETWEEN = ("", " ", PARTING, IN_BRACKETS, ",", ", ", " then ", " & ", ">", " > ", ";", "|", "~")
+_BETWEEN = ("", " ", PARTING, IN_BRACKETS, ",", ", ", " then ", " & ", ">", " > ", ";", "|", "~", "\\")
 _ENOUGH = 200
 """So many keys tell how all are spelt."""
 _LEAST = 0.85
 """The part of the spellings that have to be understood."""
 _FUNCTION_KEY = re.compile(r"(<?[a-zA-Z]*?[fF])(\d{1,2})(>?)")
+
+_OWN_SIGN = re.compile(r"<(\w+)>|([⌃⌥⇧⌘])(?=.)|([A-Za-z]+)[-+](?=.)|\^(?=.)")
+"""A modifier with the sign that is its own, where nothing else joins it to a key."""
 
 
 class SpeltChord(Struct, frozen=True):
@@ -248,9 +251,9 @@ def _read_chord(text: str, joiner: str) -> SpeltChord | None:
         held.append((name, word))
         rest = behind
     if not joiner:
-        while (match := re.match(r"<(\w+)>|(\^)(?=.)|([⌃⌥⇧⌘])(?=.)", rest)) and (
-            name := modifier_of(match[1] or match[3] or "ctrl")
-        ):
+        while (match := _OWN_SIGN.match(rest)) and (name := modifier_of(match[1] or match[2] or match[3] or "ctrl")):
+            if any(name == one for one, _word in held):
+                break
             held.append((name, match[0]))
             rest = rest[match.end() :]
     found = _key(rest)

@@ -1,6 +1,7 @@
 """The shape of a sample that is a tree: JSON, TOML, INI, XML, YAML, lists in parentheses."""
 
 import importlib
+import itertools
 import re
 from collections import Counter
 from collections.abc import Iterator
@@ -10,7 +11,7 @@ from msgspec.structs import replace
 
 from ombix.core.errors import InputError, OmbixError
 from ombix.dialects.file_description import FileForm
-from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, fold_lists, group_of
+from ombix.dialects.formats.trees.nodes import PARTING, Field, Member, Node, TreeSyntax, fold_lists, group_of
 from ombix.dialects.formats.trees.patterns import Pattern
 from ombix.dialects.keys_apart import NO, YES
 from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together, signs_of
@@ -25,6 +26,8 @@ _NAMED_COMMAND = re.compile(r"\{command\}\"?\s*[:=]|\[[^\]\n]*\{command\}")
 _FEWEST = 2
 _RECORDS = 20
 """More groups than these with the same names in them are records: the names are no keys and no commands."""
+_LATER = re.compile(r"(?i)second|then|next|after|chord.?2|key.?2")
+"""The name of what is pressed behind the first keys."""
 _NO_TEXT = Node("text")
 _COMMENT = {"xml": "", "json": "//", "lists": ";", "toml": "#", "ini": "#", "yaml": "#"}
 
@@ -353,7 +356,12 @@ def _read_records(
         plain = [path for path in paths if others.isdisjoint(_own(path))]
         apart = apart if apart is not None and apart.key == key else None
         own |= apart.parts if apart is not None else {}
-        return _forms_of(syntax, top, plain, own, {**more, **outside}, apart), more
+        forms = _forms_of(syntax, top, plain, own, {**more, **outside}, apart)
+        if len(others) == 1 and plain and key in own and (later := others.pop()) and _LATER.search(later):
+            behind = [path for path in paths if later in _own(path)]
+            parts = {name: "{first}" if part == "{key}" else part for name, part in own.items()} | {later: "{key}"}
+            forms = itertools.chain(forms, _forms_of(syntax, top, behind, parts, {**more, **outside}))
+        return forms, more
     return None
 
 
@@ -387,7 +395,7 @@ def _forms_of(
     order = _own_names(paths)
     for path in paths:
         row = _cells(path) | _own(path)
-        if part_of["{key}"] not in row or _is_off(path):
+        if part_of["{key}"] not in row or part_of.get("{first}", part_of["{key}"]) not in row or _is_off(path):
             continue
         command = row.get(part_of.get("{command}", ""), "")
         prefix = _prefix(command)
@@ -405,8 +413,11 @@ def _forms_of(
             inner = Field(there[f"{len(path) - 1}@"], inner.value)
         pattern = drawn(syntax, top, path[:-1], inner, there)
         said = {part: row[name] for part, name in part_of.items() if name in row}
+        keys = joined(row, apart) if apart is not None else said["{key}"]
+        if first := said.get("{first}", ""):
+            keys = f"{first}{PARTING if ' ' in first else ' '}{keys}"
         yield ShapeForm(pattern, "remove" if gone else "bind", **signs_of(apart)), ShownBinding(
-            joined(row, apart) if apart is not None else said["{key}"], "" if gone else command.removeprefix(prefix),
+            keys, "" if gone else command.removeprefix(prefix),
             said.get("{where}", ""), said.get("{section}", ""),
         )  # fmt: skip
 

@@ -18,6 +18,7 @@ from ombix.core.results.files import (
     StateProposal,
 )
 from ombix.core.search_index import search_index
+from ombix.dialects.including import statements_with
 from ombix.drafting.describing import Draft, Given, draft
 from ombix.drafting.proposing import Proposer
 from ombix.session.knowing import check_description
@@ -26,6 +27,8 @@ from ombix.store.files import MAX_EDITOR_FILE_SIZE, absolute
 from ombix.store.writing import Contents, Writer
 
 _NAME = re.compile(r"[a-z][a-z0-9-]{0,39}")
+_SHOWN = 60
+"""Characters of a statement that are shown."""
 
 
 class DraftRequest(Struct, frozen=True):
@@ -61,7 +64,10 @@ def describe(wanted: DraftRequest, here: Path, resources: Resources, writer: Wri
         [_read(path, here, resources) for path in wanted.defaults], wanted.actions, wanted.states,
     )  # fmt: skip
     made = draft(name, given, proposer(resources))
-    tests = _tests(made, resources)
+    tests, unread = _tried(made, given, resources)
+    missing = list(made.missing)
+    if len(unread) > len(made.shape.others):
+        missing.append(f"{len(unread)} statements of the sample are not read by this, like: {unread[0][:_SHOWN]}")
     folder = user_path(wanted.output, here) if wanted.output else here / name
 
     def decide() -> Contents:
@@ -79,7 +85,7 @@ def describe(wanted: DraftRequest, here: Path, resources: Resources, writer: Wri
         name, Place(absolute(folder)), made.shape.format, tuple(form.pattern for form in made.shape.forms), len(made.shape.records),
         made.defaults, tuple(_proposals(made, resources)),
         tuple(StateProposal(one.word, one.means, one.may_mean) for one in made.states),
-        dict(made.shape.spelling.modifiers), len(made.shape.spelling.names), tuple(made.missing), tests,
+        dict(made.shape.spelling.modifiers), len(made.shape.spelling.names), tuple(missing), tests,
         tuple(Place(absolute(one)) for one in written),
     )  # fmt: skip
 
@@ -124,12 +130,17 @@ def _proposals(made: Draft, resources: Resources) -> list[CommandProposal]:
     ]  # fmt: skip
 
 
-def _tests(made: Draft, resources: Resources) -> tuple[DescriptionTest, ...]:
-    """The tests of a draft, in a folder that is gone behind them."""
+def _tried(made: Draft, given: Given, resources: Resources) -> tuple[tuple[DescriptionTest, ...], list[str]]:
+    """The tests of a draft, in a folder that is gone behind them; and the statements of the samples that it does not read, but for
+    those in sections that nobody knows yet."""
     with tempfile.TemporaryDirectory(prefix="ombix-draft-") as folder:
         for file, text in made.files.items():
             (Path(folder) / file).write_text(text, "utf-8")
         try:
-            return check_description(Path(folder), resources).checks
+            tests = check_description(Path(folder), resources).checks
+            dialect = resources.dialects.load(folder)
+            statements = [one for file, text in given.samples for one in statements_with(dialect, text, file, None)]
         except OmbixError as error:
-            return (DescriptionTest("the draft as a whole", 1, (str(error),)),)
+            return (DescriptionTest("the draft as a whole", 1, (str(error),)),), []
+    unread = [one for one in statements if one.kind == "keep" and one.is_fault and not one.section]
+    return tests, [" ".join(one.written.split()) for one in unread]

@@ -112,7 +112,7 @@ class _Walk(Struct):
         name = member.name or _first_word(value)
         if name in self.description.file.settings:
             return Statement(member.place, written, "keep", note="a setting, not a key binding")
-        editor = self.description.name
+        editor, section = self.description.name, ""
         if value.kind == "text":
             note = f"{editor} does not know {name or value.text} here"
         elif section := self._unknown_section(member, live):
@@ -122,7 +122,7 @@ class _Walk(Struct):
             note = "a list is no command"
         else:
             note = f"{editor} knows no such {name or 'group'}"
-        return Statement(member.place, written, "keep", note=note, is_fault=True)
+        return Statement(member.place, written, "keep", section=section, note=note, is_fault=True)
 
     def _unknown_section(self, member: Member, live: list[_Live]) -> str:
         """The section that a member would be, if the editor had it."""

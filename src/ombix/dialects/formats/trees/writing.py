@@ -74,7 +74,7 @@ def _pattern_for(
                 continue
             if "first" in pattern.variables and not values["first"]:
                 continue
-            if PARTING in item.key and not pattern.takes_all:
+            if PARTING in values["key"] and not pattern.takes_all:
                 continue
             if any(values[name] and name not in pattern.variables for name in wanted):
                 continue
