@@ -121,7 +121,7 @@ def ombix(folder: Path, *arguments: str, columns: int = 80, **environment: str) 
     }  # fmt: skip
     done = subprocess.run(
         [program(), *arguments], cwd=folder, env=env, capture_output=True, text=True, stdin=subprocess.DEVNULL,
-        timeout=240, check=False,
+        timeout=600, check=False,
     )  # fmt: skip
     assert "Traceback" not in done.stderr, done.stderr
     return Ran(done.returncode, done.stdout, done.stderr)

@@ -27,6 +27,8 @@ _STEP_SECONDS, _PATIENT_SECONDS, _PATIENT_ROUNDS = 0.1, 0.5, 2
 _SLOWEST = 4.0
 _NOT_THE_SAME = 0.03
 """Of what two editors show, such a share may differ where the same was done in both."""
+_FIRST_SECONDS = 0.25
+"""How long a window has to be as it is behind what comes first: a question that opens late would take the key that is pressed."""
 _NONE: set[int] = set()
 _FOLLOWING = "zz"
 """Typed behind a key after which nothing can be seen: what it does may show then."""
@@ -267,12 +269,13 @@ class Reacher:
             if situation.is_changed:
                 one.run.send(self._mode.typing.replace("{text}", "q").encode())
             side = situation.first.ported if is_ported else situation.first.plain
+            first_still = max(stillness, _FIRST_SECONDS) if side.before and self._program.window else stillness
             for key in side.before:
                 one.run.send(key)
                 if self._program.window:
-                    self._settled(one.run, stillness)  # a question has to be there before it is answered
+                    self._settled(one.run, first_still)  # a question has to be there before it is answered
             there = {path.name for path in one.home.folder.iterdir()}
-            before = self._settled(one.run, stillness)
+            before = self._settled(one.run, first_still)
             for key in keys:
                 one.run.send(key)
             after = self._settled(one.run, stillness)
