@@ -328,6 +328,27 @@ def test_what_cannot_be_a_form_is_said(text: str, patterns: tuple[str, ...], mis
     assert [one.faults for one in found.checks if one.faults] == []
 
 
+@pytest.mark.parametrize(
+    ("more", "said"),
+    [
+        ("", ""),
+        (',{"command":"redo","key":"ctrl+y","args":{"all":true}}', "1 statement, like: "),
+        (',{"command":"redo","key":"ctrl+y","mac":"cmd+y"},{"command":"quit","key":"ctrl+q","at":["a","b"],"n":1}',
+         "2 statements, like: "),
+    ],
+)  # fmt: skip
+def test_what_the_draft_does_not_read_is_said(more: str, said: str, tmp_path: Path) -> None:
+    (tmp_path / "quay.json").write_text(
+        '[{"command":"save","key":"ctrl+s"},{"command":"undo","key":"ctrl+z"},{"command":"find","key":"f3"}'
+        + more
+        + "]"
+    )
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "quay.json")]))
+    told = [one for one in found.missing if "does not read of the sample" in one]
+    assert [said in one for one in told] == ([True] if said else [])
+
+
 def test_unless_is_a_condition_that_does_not_hold(tmp_path: Path) -> None:
     (tmp_path / "sample.keys").write_text(SAMPLES["unless"][0])
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))

@@ -67,7 +67,8 @@ def describe(wanted: DraftRequest, here: Path, resources: Resources, writer: Wri
     tests, unread = _tried(made, given, resources)
     missing = list(made.missing)
     if len(unread) > len(made.shape.others):
-        missing.append(f"{len(unread)} statements of the sample are not read by this, like: {unread[0][:_SHOWN]}")
+        count = "1 statement" if len(unread) == 1 else f"{len(unread)} statements"
+        missing.append(f"what it does not read of the sample: {count}, like: {unread[0][:_SHOWN]}")
     folder = user_path(wanted.output, here) if wanted.output else here / name
 
     def decide() -> Contents:
