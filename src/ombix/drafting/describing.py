@@ -22,6 +22,8 @@ _EVERY = frozenset({"everywhere", "always", "global", "all", "any", "general", "
 """Names of sections that hold in all states."""
 _HELD = ("Ctrl", "Alt", "Shift", "Meta")
 _LINE = 118
+_SHOWN = 60
+"""Characters of a statement that are shown."""
 _BEHIND_KEYS = re.compile(r"\{key\}([^\w\s])")
 """A sign that ends keys in a form, so that it is none of them."""
 
@@ -178,7 +180,13 @@ def _missing(given: Given, shape: Shape, states: Sequence[StateWord], listed: Se
     if shape.is_conditional:
         yield "how a binding without a condition is written: taken is that the condition is left out"
     if shape.others:
-        yield f"what {len(shape.others)} statements say, like: {shape.others[0][:50]}"
+        yield f"what {len(shape.others)} statements say, like: {beginning(shape.others[0])}"
+
+
+def beginning(text: str) -> str:
+    """The beginning of a statement, in one line."""
+    flat = " ".join(text.split())
+    return flat if len(flat) <= _SHOWN else flat[: _SHOWN - 1] + "…"
 
 
 def _text(value: str) -> str:

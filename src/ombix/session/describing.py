@@ -19,7 +19,7 @@ from ombix.core.results.files import (
 )
 from ombix.core.search_index import search_index
 from ombix.dialects.including import statements_with
-from ombix.drafting.describing import Draft, Given, draft
+from ombix.drafting.describing import Draft, Given, beginning, draft
 from ombix.drafting.proposing import Proposer
 from ombix.session.knowing import check_description
 from ombix.session.resources import Resources, user_path
@@ -27,8 +27,6 @@ from ombix.store.files import MAX_EDITOR_FILE_SIZE, absolute
 from ombix.store.writing import Contents, Writer
 
 _NAME = re.compile(r"[a-z][a-z0-9-]{0,39}")
-_SHOWN = 60
-"""Characters of a statement that are shown."""
 
 
 class DraftRequest(Struct, frozen=True):
@@ -68,7 +66,7 @@ def describe(wanted: DraftRequest, here: Path, resources: Resources, writer: Wri
     missing = list(made.missing)
     if len(unread) > len(made.shape.others):
         count = "1 statement" if len(unread) == 1 else f"{len(unread)} statements"
-        missing.append(f"what it does not read of the sample: {count}, like: {unread[0][:_SHOWN]}")
+        missing.append(f"what it does not read of the sample: {count}, like: {beginning(unread[0])}")
     folder = user_path(wanted.output, here) if wanted.output else here / name
 
     def decide() -> Contents:
@@ -144,4 +142,4 @@ def _tried(made: Draft, given: Given, resources: Resources) -> tuple[tuple[Descr
         except OmbixError as error:
             return (DescriptionTest("the draft as a whole", 1, (str(error),)),), []
     unread = [one for one in statements if one.kind == "keep" and one.is_fault and not one.section]
-    return tests, [" ".join(one.written.split()) for one in unread]
+    return tests, [one.written for one in unread]
