@@ -1,7 +1,6 @@
 """What several tests need: the shipped data, editors, audit subjects, and the built program run as a process."""
 
 import os
-import subprocess
 import sys
 import tempfile
 from functools import lru_cache
@@ -23,6 +22,7 @@ from ombix.session.context import Context, reserved, terminals
 from ombix.session.session import Session
 from ombix.session.shorter_ways import shorter_ways
 from ombix.store import keymap_reading
+from tests import warm
 
 ROOT = Path(__file__).resolve().parent.parent
 
@@ -119,12 +119,9 @@ def ombix(folder: Path, *arguments: str, columns: int = 80, **environment: str) 
         "PATH": os.environ["PATH"], "HOME": str(home), "OMBIX_HOME": str(home), "LANG": "C.UTF-8",
         "COLUMNS": str(columns), "XKB_DEFAULT_LAYOUT": "us", **environment,
     }  # fmt: skip
-    done = subprocess.run(
-        [program(), *arguments], cwd=folder, env=env, capture_output=True, text=True, stdin=subprocess.DEVNULL,
-        timeout=600, check=False,
-    )  # fmt: skip
-    assert "Traceback" not in done.stderr, done.stderr
-    return Ran(done.returncode, done.stdout, done.stderr)
+    ran = Ran(*warm.texts(arguments, folder, env))
+    assert "Traceback" not in ran.err, ran.err
+    return ran
 
 
 @lru_cache(maxsize=64)

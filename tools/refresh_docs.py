@@ -15,6 +15,9 @@ import tempfile
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parent.parent
+sys.path.insert(0, str(ROOT))
+from tests import warm  # noqa: E402
+
 PAGES = [ROOT / "README.md", *sorted((ROOT / "docs").glob("*.md"))]
 _BLOCK = re.compile(r"^```console\n(.*?)^```$", re.MULTILINE | re.DOTALL)
 _FIRST = re.compile(r"<!-- first: (.*?) -->")
@@ -82,19 +85,23 @@ def _block(body: str, folder: Path, names: _Names) -> str:
 
 def _run(call: str, folder: Path) -> list[str]:
     words = shlex.split(call)
-    programs = {"ombix": [str(Path(sys.executable).parent / "ombix")], **{name: [name] for name in _PROGRAMS}}
     environment = {
         **_GIT, "PATH": os.pathsep.join([str(Path(sys.executable).parent), os.environ["PATH"]]),
         "HOME": str(folder.parent), "OMBIX_HOME": str(folder.parent / "home"),
         "COLUMNS": "80", "LANG": "C.UTF-8", "XKB_DEFAULT_LAYOUT": "us",
     }  # fmt: skip
-    done = subprocess.run(
-        [*programs[words[0]], *words[1:]], cwd=folder, env=environment, stdin=subprocess.DEVNULL,
-        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, check=False, timeout=300,
-    )  # fmt: skip
-    if "Traceback" in done.stdout:
-        raise RuntimeError(f"{call} failed:\n{done.stdout}")
-    return done.stdout.rstrip("\n").split("\n") if done.stdout.strip() else []
+    if words[0] == "ombix":
+        said = warm.together(words[1:], folder, environment)[1]
+    elif words[0] in _PROGRAMS:
+        said = subprocess.run(
+            words, cwd=folder, env=environment, stdin=subprocess.DEVNULL, stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
+            text=True, check=False, timeout=300,
+        ).stdout  # fmt: skip
+    else:
+        raise RuntimeError(f"{call} is no call that a page can have")
+    if "Traceback" in said:
+        raise RuntimeError(f"{call} failed:\n{said}")
+    return said.rstrip("\n").split("\n") if said.strip() else []
 
 
 def main() -> int:

@@ -11,6 +11,7 @@ import pytest
 import tomli
 
 from ombix.merging.units import units
+from tests import warm
 from tests.helpers import ROOT, ombix
 from tests.merging.keymaps import changed, keymap, written
 
@@ -54,12 +55,9 @@ class Clone:
 
     def ombix(self, *arguments: str, status: int | None = 0) -> str:
         """What Ombix says."""
-        ran = subprocess.run(
-            [sys.executable, "-m", "ombix", *arguments], cwd=self.folder, env=self._environment, capture_output=True,
-            text=True, check=False,
-        )  # fmt: skip
-        assert status is None or ran.returncode == status, ran.stdout + ran.stderr
-        return ran.stdout + ran.stderr
+        found, said = warm.together(arguments, self.folder, self._environment)
+        assert status is None or found == status, said
+        return said
 
     def edit(self, old: str, new: str, file: str = "crew.keys.toml") -> None:
         """Change a text of a file."""
