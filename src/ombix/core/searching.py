@@ -4,7 +4,7 @@ import re
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from math import log, sqrt
-from typing import Any, NamedTuple
+from typing import NamedTuple
 
 MOST_WORDS = 24
 """Words of a question that are looked at, and"""
@@ -16,6 +16,12 @@ _NEAR = 0.75
 """and the part of the best score that others have to have, unless"""
 _MANY = 100
 """so many are asked for."""
+_BY_PHRASE, _BY_WORDS, _EXACTLY = 62, 38, 3.0
+"""What the best phrase, the words that are had, and a title that is the question give to a score at the most."""
+_INITIALS = 72.0
+"""The score of what is asked for by its initials."""
+_MOST_BONUS = 2.0
+"""The most that a row's bonus can be."""
 FILLERS = frozenset({
     "a", "an", "the", "to", "do", "i", "how", "of", "my", "this", "that", "it", "is", "for", "on", "with", "and", "or", "not",
     "me", "can", "want", "you", "please", "be", "are", "there",
@@ -57,18 +63,25 @@ def search(index: SearchIndex, wanted: str, most: int = 12, domains: Sequence[st
         return []
     asked = _Asked(wanted, index)
     letters = "".join(re.findall(r"[^\W_]+", wanted.lower()))
-    scores = {number: asked.score(index.rows[number]) for number in asked.worth_a_look()}
-    if len(stems) == 1 and 2 <= len(letters) <= 5:
-        for number, row in enumerate(index.rows):
-            if f" {letters} " in row[3]:
-                scores[number] = max(scores.get(number, 0.0), 72.0)
-    scored = []
-    for number, score in scores.items():
-        row = SearchRow(*index.rows[number])
-        if score >= _LEAST and (not domains or row.name.partition(".")[0] in domains):
-            scored.append((score + row.bonus, row.name))
-    scored.sort(key=lambda pair: (-pair[0], pair[1]))
+    initials = f" {letters} " if len(stems) == 1 and 2 <= len(letters) <= 5 else ""
     part = _NEAR if most < _MANY else 0.5
+    at_most = asked.at_most()
+    if initials:
+        at_most.update((number, 100.0) for number, row in enumerate(index.rows) if initials in row[3])
+    scored: list[tuple[float, str]] = []
+    least = best = 0.0
+    for number, bound in sorted(at_most.items(), key=lambda pair: -pair[1]):
+        if bound + _MOST_BONUS < least:
+            break  # nor can any that follows be an answer
+        row = SearchRow(*index.rows[number])
+        if domains and row.name.partition(".")[0] not in domains:
+            continue
+        score = max(asked.score(row), _INITIALS if initials and initials in row.initials else 0.0)
+        if score >= _LEAST:
+            scored.append((score + row.bonus, row.name))
+            best = max(best, score + row.bonus)
+            least = max(_LEAST, best * part)
+    scored.sort(key=lambda pair: (-pair[0], pair[1]))
     return [(round(min(100.0, score), 1), name) for score, name in scored[:most] if score >= scored[0][0] * part]
 
 
@@ -78,7 +91,7 @@ def nearest_domains(index: SearchIndex, wanted: str, most: int = 5) -> list[str]
     sums: dict[str, float] = {}
     for number in asked.worth_a_look(0.0):
         domain = index.rows[number][0].partition(".")[0]
-        sums[domain] = sums.get(domain, 0.0) + asked.score(index.rows[number]) ** 2
+        sums[domain] = sums.get(domain, 0.0) + asked.score(SearchRow(*index.rows[number])) ** 2
     return sorted(sums, key=lambda name: (-sums[name], name))[:most]
 
 
@@ -106,18 +119,32 @@ class _Asked:
             self._known[stem] = log(1 + len(self._index.rows) / max(1, len(self._index.postings.get(stem, ()))))
         return self._known[stem]
 
-    def worth_a_look(self, least: float = 0.2) -> list[int]:
-        """The numbers of the actions that have at least this part of what is asked for."""
-        found: dict[int, float] = {}
+    def worth_a_look(self, least: float = 0.2) -> dict[int, float]:
+        """The numbers of the actions that have at least this part of what is asked for, each with how much of it (0 to 1) it can
+        have at the most."""
+        weights: dict[int, float] = {}
+        had: dict[int, float] = {}
         for some, weight in zip(self._meant, self._weights, strict=True):
-            here = {number for one, _, _ in some for number in self._index.postings.get(one, ())}
-            for number in here:
-                found[number] = found.get(number, 0.0) + weight
-        return [number for number, weight in found.items() if weight >= least * self._whole]
+            here: dict[int, float] = {}
+            for one, _, how in sorted(some, key=lambda meant: meant[2]):
+                here.update(dict.fromkeys(self._index.postings.get(one, ()), how))
+            for number, how in here.items():
+                weights[number] = weights.get(number, 0.0) + weight
+                had[number] = had.get(number, 0.0) + weight * how
+        return {
+            number: had[number] / self._whole for number, weight in weights.items() if weight >= least * self._whole
+        }
 
-    def score(self, whole_row: Sequence[Any]) -> float:
+    def at_most(self) -> dict[int, float]:
+        """What actions can score at the most, by their numbers: `_near` is no more than the root of the part that is had, since
+        (sum of weight * how) squared is no more than (sum of weight) * (sum of weight * how * how)."""
+        return {
+            number: _BY_PHRASE * sqrt(part) + _BY_WORDS * part + _EXACTLY + 1e-6
+            for number, part in self.worth_a_look().items()
+        }
+
+    def score(self, row: SearchRow) -> float:
         """How well an action answers: how well its best phrase does, and how much of what is asked for is in its words."""
-        row = SearchRow(*whole_row)
         held: list[dict[str, float]] = []
         covered = 0.0
         is_guessed = False
@@ -139,9 +166,9 @@ class _Asked:
             words = phrase.split()
             near = self._near(words, held)
             if number == 0 and near > 0.99 and len(words) == len(self._stems) and self._stems.issuperset(words):
-                exactly = 3.0
+                exactly = _EXACTLY
             best_phrase = max(best_phrase, near * (0.97 if number == 1 else 1.0))
-        return 62 * best_phrase + 38 * covered / self._whole + exactly
+        return _BY_PHRASE * best_phrase + _BY_WORDS * covered / self._whole + exactly
 
     def _near(self, words: Sequence[str], held: Sequence[Mapping[str, float]]) -> float:
         """How near a phrase is to what is asked for (0 to 1): what both have, against what only one has."""
