@@ -2,6 +2,7 @@
 
 import ast
 from collections.abc import Iterator
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -36,9 +37,14 @@ ONE_THING = {
 MOST_PARAMETERS = 7
 
 
+@cache
+def _parsed(file: Path) -> ast.Module:
+    return ast.parse(file.read_text("utf-8"))
+
+
 def modules(file: Path) -> Iterator[str]:
     """The modules that a file imports, wherever in it."""
-    for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+    for node in ast.walk(_parsed(file)):
         if isinstance(node, ast.ImportFrom) and node.module:
             assert not node.level, f"{file} has a relative import"
             yield node.module
@@ -113,7 +119,7 @@ def _module(file: Path) -> str:
 
 def _only_finds(file: Path, package: str) -> bool:
     """Whether a file takes nothing of a package but modules in it."""
-    for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+    for node in ast.walk(_parsed(file)):
         if isinstance(node, ast.ImportFrom) and node.module == package:
             folder = SOURCE.parent / package.replace(".", "/")
             if not all((folder / f"{one.name}.py").exists() or (folder / one.name).is_dir() for one in node.names):
@@ -134,7 +140,7 @@ def test_no_file_does_two_jobs() -> None:
 
 def _functions() -> Iterator[tuple[Path, ast.FunctionDef]]:
     for file in FILES:
-        for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+        for node in ast.walk(_parsed(file)):
             if isinstance(node, ast.FunctionDef):
                 yield file, node
 
@@ -152,7 +158,7 @@ def test_no_function_has_more_than_seven_parameters() -> None:
 def test_a_class_name_stands_once() -> None:
     seen: dict[str, Path] = {}
     for file in FILES:
-        for node in ast.walk(ast.parse(file.read_text("utf-8"))):
+        for node in ast.walk(_parsed(file)):
             if isinstance(node, ast.ClassDef):
                 assert node.name not in seen, f"{node.name} in {file} and {seen[node.name]}"
                 seen[node.name] = file
@@ -169,7 +175,7 @@ def test_every_module_opens_with_a_sentence() -> None:
 
 def _texts(file: Path) -> set[str]:
     """The texts in a file's code, without docstrings."""
-    tree = ast.parse(file.read_text("utf-8"))
+    tree = _parsed(file)
     docs = {
         id(node.value) for node in ast.walk(tree) if isinstance(node, ast.Expr) and isinstance(node.value, ast.Constant)
     }

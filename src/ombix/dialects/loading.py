@@ -45,6 +45,7 @@ class Dialects:
             name: text for name, text in texts.items() if not any(Path(name).is_relative_to(home) for home in self._homes)
         }  # fmt: skip
         self._known: dict[tuple[str, Actions], Dialect] = {}
+        self._documents: dict[Path, Document] = {}
 
     def names(self) -> list[str]:
         """The names of all editors that Ombix knows: of its own descriptions, and of those of installed packages."""
@@ -202,6 +203,13 @@ class Dialects:
         text = self._texts.get(os.path.abspath(path))  # noqa: PTH100
         return path.read_text("utf-8") if text is None else text
 
+    def _document(self, path: Path) -> Document:
+        """A file of a description with the places in it. Raises as `_text`, and OmbixError where it is no TOML."""
+        text, document = self._text(path), self._documents.get(path)
+        if document is None or document.text != text:
+            document = self._documents[path] = Document(text, str(path))
+        return document
+
     def _converted(self, table: _Tables, kind: type[_Shape], path: Path) -> _Shape:
         try:
             return shaped(table, kind)
@@ -218,7 +226,7 @@ class Dialects:
     def place_in(self, path: Path, *keys: str) -> Place:
         """Where a key of a description stands; the file alone, where the key is in that of the editor that it is like."""
         try:
-            document = Document(self._text(path), str(path))
+            document = self._document(path)
         except (OSError, UnicodeDecodeError, OmbixError):
             return Place(str(path))
         table: Any = document.table

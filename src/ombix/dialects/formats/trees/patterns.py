@@ -79,9 +79,10 @@ def variables_in(member: Member | Node) -> set[str]:
     """The variables that stand somewhere in a member of a pattern."""
     found: set[str] = set()
     if isinstance(member, Field):
-        found |= set(VARIABLE.findall(member.name))
+        found.update(VARIABLE.findall(member.name) if "{" in member.name else ())
         member = member.value
-    found |= set(VARIABLE.findall(member.text)) | set(VARIABLE.findall(member.name))
+    for text in (member.text, member.name):
+        found.update(VARIABLE.findall(text) if "{" in text else ())
     for one in member.members():
         found |= variables_in(one)
     return found

@@ -202,7 +202,7 @@ def _filled(member: Member, values: Found, child: Member | None) -> Member:
     """A copy of a pattern's member with its variables filled in, without `child`; optional fields without a value go."""
 
     def fill(text: str) -> str:
-        return VARIABLE.sub(lambda match: values[match[1]], text)
+        return VARIABLE.sub(lambda match: values[match[1]], text) if "{" in text else text
 
     if isinstance(member, Field):
         inner = _filled(member.value, values, child)
