@@ -19,7 +19,13 @@ PAGES = refresh_docs.PAGES
 COMMANDS = sorted(path.stem for path in (ROOT / "src/ombix/cli/commands").glob("[a-z]*.py"))
 
 
-@pytest.mark.parametrize("page", PAGES, ids=lambda page: page.name)
+LONG = ("prove.md",)
+"""The pages whose calls press keys in many editors."""
+
+
+@pytest.mark.parametrize(
+    "page", [pytest.param(page, id=page.name, marks=[pytest.mark.long] * (page.name in LONG)) for page in PAGES]
+)
 def test_every_call_gives_the_output_that_stands_below_it(page: Path) -> None:
     text = page.read_text("utf-8")
     assert refresh_docs.refreshed(text) == text

@@ -258,6 +258,7 @@ def test_proving_a_file_that_was_changed_by_hand_finds_the_change(ferry: Path) -
     assert "1 exact one differs." in ran.out
 
 
+@pytest.mark.long
 def test_without_the_editors_the_demo_presses_in_their_simulation_and_says_so(tmp_path: Path) -> None:
     ran = ombix(tmp_path, "demo", PATH=str(Path(program()).parent))
     assert ran.status == 0

@@ -130,6 +130,7 @@ class Proposer:
             bool(against - {ranked[0].action})
             or not self._is_said(said or name, ranked[0].action, not said)
             or (not said and bool(_VAGUE & {*name.split()}))
+            or self._has_rival(said or name, [one.action for one in ranked])
         )
         return Proposal(
             command, said, self._trust(asked, ranked, contradicted), tuple(one.capped for one in ranked[:_SHOWN])
@@ -162,7 +163,7 @@ class Proposer:
         its phrases are among them."""
         one = self._catalogue.actions[action]
         asked = {*stems_of(text)} - _EMPTY
-        phrases = [{*stems_of(each)} - _EMPTY for each in (one.title, one.name.partition(".")[2], *one.words)]
+        phrases = [{*stems_of(each)} - _EMPTY for each in _called(one)]
         told = {*stems_of(one.does), *stems_of(one.name)}.union(*phrases)
         said = {*words_of(text).split()}
         if said & _UP_TO and said & _ENDS and not _UP_TO & _plain(f"{one.name} {one.title} {one.does}"):
@@ -171,6 +172,14 @@ class Proposer:
             one in told or (not is_name and not told.isdisjoint(self._index.alike.get(one, ()))) for one in asked
         )
         return is_told and any(phrase <= asked for phrase in phrases if phrase)
+
+    def _has_rival(self, text: str, ranked: Sequence[str]) -> bool:
+        """Whether two actions of the same place are called just so, and the first is not one of those that are used all day."""
+        asked = {*stems_of(text)}
+        actions = [self._catalogue.actions[action] for action in ranked]
+        called = [one for one in actions if any(asked == {*stems_of(each)} for each in _called(one))]
+        best = actions[0]
+        return not best.frequent and any(one is not best and one.needs == best.needs for one in called)
 
     def _trust(self, asked: frozenset[str], ranked: Sequence[Candidate], contradicted: bool) -> float:
         if not ranked:
@@ -194,6 +203,11 @@ class Proposer:
         """The words of its name and title."""
         one: Action = self._catalogue.actions[action]
         return _plain(f"{one.name.partition('.')[2]} {one.title}")
+
+
+def _called(action: Action) -> tuple[str, ...]:
+    """What an action is called: its title, its name in its domain, and its everyday words."""
+    return action.title, action.name.partition(".")[2].replace("-", " "), *action.words
 
 
 def words_of(command: str) -> str:
