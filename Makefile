@@ -1,5 +1,7 @@
 # The two commands for a fresh machine, and the fast lane beside them. Each sets up all that it needs, and none asks.
 PYTHON ?= python3
+# What was compiled once is kept, whatever is set where this runs.
+unexport PYTHONDONTWRITEBYTECODE
 VENV ?= .venv
 BIN = $(VENV)/bin
 FAST = tests/core tests/merging tests/language tests/stage tests/report tests/store tests/session tests/test_architecture.py
@@ -12,6 +14,7 @@ demo: $(VENV)/demo.stamp
 	@$(BIN)/ombix demo </dev/null
 
 test: $(VENV)/test.stamp editors
+	$(BIN)/python -m pytest -q --collect-only tests </dev/null >/dev/null
 	$(BIN)/python -m pytest -n 4 --dist worksteal -m 'not long and not every_pair' tests </dev/null
 
 # What takes long: presses between editors, kills, set-ups from nothing.

@@ -9,7 +9,7 @@ from hypothesis import settings
 from ombix.data.shipped import DATA
 
 # Examples are the same from run to run; a machine under load must not fail a property by its clock.
-settings.register_profile("ombix", deadline=None, derandomize=True, max_examples=150)
+settings.register_profile("ombix", deadline=None, derandomize=True, max_examples=100)
 settings.load_profile("ombix")
 
 

@@ -1,8 +1,8 @@
 """Runs of the installed program that begin behind its imports: a server makes these once, and each run is a fork of it.
 
-A run has its own folder, environment, standard streams and process, as if it had been started; what it saves is the reading
-of modules, which is most of a short run. What is asked of a start itself (its speed, its streams' encoding, signals, a
-terminal) is started.
+A run has its own folder, environment, mask of permissions, standard streams and process, as if it had been started; what it
+saves is the reading of modules, which is most of a short run. What is asked of a start itself (its speed, its streams'
+encoding, signals, a terminal) is started.
 """
 
 import atexit
@@ -60,9 +60,11 @@ def run(
 
     Raises subprocess.TimeoutExpired where it takes longer than these seconds.
     """
-    request = json.dumps([list(arguments), str(folder), dict(environment), seconds]).encode()
     with _LOCK:
         address = _server()
+        mask = os.umask(0)
+        os.umask(mask)
+    request = json.dumps([list(arguments), str(folder), dict(environment), mask, seconds]).encode()
     with socket.socket(socket.AF_UNIX) as connection:
         connection.connect(address)
         socket.send_fds(connection, [_LENGTH.pack(len(request))], [out.fileno(), err.fileno()])
@@ -132,7 +134,7 @@ def _answer(connection: socket.socket, program: Callable[[], None]) -> NoReturn:
     signal.signal(signal.SIGCHLD, signal.SIG_DFL)
     head, streams, _flags, _address = socket.recv_fds(connection, _LENGTH.size, 2)
     request = connection.recv(_LENGTH.unpack(head)[0], socket.MSG_WAITALL)
-    arguments, folder, environment, seconds = json.loads(request)
+    arguments, folder, environment, mask, seconds = json.loads(request)
     running = os.fork()
     if running == 0:
         connection.close()
@@ -140,6 +142,7 @@ def _answer(connection: socket.socket, program: Callable[[], None]) -> NoReturn:
             os.dup2(stream, number)
             os.close(stream)
         os.chdir(folder)
+        os.umask(mask)
         os.environ.clear()
         os.environ.update(environment)
         sys.argv = ["ombix", *arguments]

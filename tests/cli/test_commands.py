@@ -248,6 +248,7 @@ def test_proving(ferry: Path) -> None:
     assert ran.err == ""
 
 
+@pytest.mark.long
 def test_proving_a_file_that_was_changed_by_hand_finds_the_change(ferry: Path) -> None:
     assert ombix(ferry, "port", "--to", "pier").status == 1
     file = ferry / "ported" / "pier" / "nanorc"

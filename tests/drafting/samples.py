@@ -40,6 +40,15 @@ SAMPLES = {
         "bind ctrl-s save\nbind ctrl-q quit\nmode tree\n  bind ctrl-n new-file\n  unbind ctrl-w\nend\n",
         ["Ctrl+n new-file  tree", "Ctrl+q quit  ", "Ctrl+s save  ", "Ctrl+w   tree"],
     ),
+    "records": (
+        "command: save\nkeys: Ctrl+S\n\ncommand: find\nkeys: F3\nwhen: tree\n\n# moved\ncommand: line-up\nkeys: Alt+Up\n"
+        "when: editing\n",
+        ["Alt+ArrowUp line-up editing ", "Ctrl+s save  ", "F3 find tree "],
+    ),
+    "records with signs": (
+        "Key = C-s\nAction = save\n---\nKey = C-x C-c\nAction = quit\n---\nKey = M-u\nAction = upcase\n",
+        ["Alt+u upcase  ", "Ctrl+s save  ", "Ctrl+x Ctrl+c quit  "],
+    ),
     "a list of keys": (
         '[{"keys": ["ctrl+s"], "run": "save"}, {"keys": ["ctrl+k", "ctrl+c"], "run": "comment"}, {"keys": ["f'
         '3"], "run": null}]',

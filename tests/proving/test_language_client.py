@@ -10,6 +10,8 @@ import time
 from collections.abc import Callable
 from pathlib import Path
 
+import pytest
+
 from ombix.core.keys import parse
 from ombix.proving.display import HiddenScreen, Shot
 from ombix.proving.driver import plain_keyboard
@@ -61,6 +63,7 @@ def marked(shot: Shot) -> int:
     )  # fmt: skip
 
 
+@pytest.mark.long
 def test_a_clash_is_shown_and_its_quick_fix_mends_the_file(tmp_path: Path) -> None:
     place, home = tmp_path / "pier", tmp_path / "home"
     place.mkdir()

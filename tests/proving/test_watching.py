@@ -124,7 +124,7 @@ def counted(home: Path) -> tuple[Counter[str], int]:
     return used, sum(found.typed.values())
 
 
-@pytest.mark.parametrize("editor", PLAYED)
+@pytest.mark.parametrize("editor", [pytest.param(one, marks=[pytest.mark.long] * (one == "mcedit")) for one in PLAYED])
 def test_what_is_counted_is_what_was_pressed(editor: str, tmp_path: Path) -> None:
     one, home = PLAYED[editor], tmp_path / "home"
     environment(home)

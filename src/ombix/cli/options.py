@@ -7,7 +7,6 @@ import typer
 
 
 def _actions(incomplete: str) -> list[tuple[str, str]]:
-    from ombix.core.search_index import search_index
     from ombix.core.searching import search
     from ombix.data.shipped import Shipped
 
@@ -15,7 +14,7 @@ def _actions(incomplete: str) -> list[tuple[str, str]]:
     actions = shipped.catalogue().actions
     found = [name for name in actions if name.startswith(incomplete)]
     if not found:  # words that describe it
-        found = [name for _score, name in search(search_index(actions.values(), shipped.synonyms()), incomplete)]
+        found = [name for _score, name in search(shipped.search_index(), incomplete)]
     return [(name, actions[name].title) for name in found]
 
 

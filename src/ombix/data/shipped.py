@@ -1,6 +1,7 @@
 """The data that ships with Ombix: the catalogue, the facts, platforms, terminals, desktops, layouts and keyboards."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
+from operator import is_
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
@@ -15,13 +16,14 @@ from ombix.core.platforms import Desktop, Platform
 from ombix.core.platforms import platform as build_platform
 from ombix.core.terminals import Terminal
 from ombix.core.terminals import terminal as build_terminal
-from ombix.data.seen import SeenFiles
+from ombix.data.seen import SeenFiles, stamp
 
 if TYPE_CHECKING:
     from ombix.core.coming_first import ComesFirst
     from ombix.core.effort import EffortModel
     from ombix.core.families import Family
     from ombix.core.keystroke_model import KeystrokeModel
+    from ombix.core.searching import SearchIndex
     from ombix.core.snippets.surroundings import Language
 
 DATA = Path(__file__).resolve().parent
@@ -36,6 +38,10 @@ _DOMAIN_ORDER = (
 
 _MOST_BYTES = 4 * 1024 * 1024
 _Loaded = TypeVar("_Loaded")
+_TABLES: dict[str, tuple[str, dict[str, Any]]] = {}
+"""What was read of the files that ship, with their stamps; nobody changes it."""
+_MADE: dict[str, tuple[tuple[object, ...], Any]] = {}
+"""What was made last of such tables, by its kind."""
 
 
 class Shipped:
@@ -53,9 +59,20 @@ class Shipped:
 
         def load() -> Catalogue:
             files = sorted(_ACTIONS.glob("*.toml"), key=lambda path: (_order(path.stem), path.stem))
-            return build_catalogue((path.stem, self._table(path)) for path in files)
+            tables = [self._table(path) for path in files]
+            return _shared(
+                "catalogue", tables,
+                lambda: build_catalogue((path.stem, table) for path, table in zip(files, tables, strict=True)),
+            )  # fmt: skip
 
         return self._once(("catalogue",), load)
+
+    def search_index(self) -> "SearchIndex":
+        """What questions for actions of the catalogue are answered from."""
+        from ombix.core.search_index import search_index
+
+        parts = (self.catalogue(), self.synonyms())
+        return _shared("search index", parts, lambda: search_index(parts[0].actions.values(), parts[1]))
 
     def found_in(self) -> list[str]:
         """The files that actions are found by, and the folder that more of them may come into."""
@@ -258,10 +275,29 @@ class Shipped:
 
 
 def read_table(path: Path) -> dict[str, Any]:
-    """The table of a TOML file. Raises OSError, UnicodeDecodeError, or what the TOML reader raises."""
+    """The table of a TOML file, the same one again while a file that ships does not change. Raises OSError, UnicodeDecodeError, or
+    what the TOML reader raises."""
     import tomli
 
-    return tomli.loads(bounded_text(path))
+    name = str(path)
+    now = stamp(name)
+    known = _TABLES.get(name)
+    if known is not None and known[0] == now:
+        return known[1]
+    table = tomli.loads(bounded_text(path))
+    if path.is_relative_to(DATA.parent):
+        _TABLES[name] = now, table
+    return table
+
+
+def _shared(kind: str, parts: Sequence[object], make: Callable[[], _Loaded]) -> _Loaded:
+    """What is made of parts: the same one again for the same parts, of the last ones."""
+    known = _MADE.get(kind)
+    if known is not None and len(known[0]) == len(parts) and all(map(is_, known[0], parts)):
+        return known[1]  # type: ignore[no-any-return]
+    made = make()
+    _MADE[kind] = tuple(parts), made
+    return made
 
 
 def bounded_text(path: Path) -> str:

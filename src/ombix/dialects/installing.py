@@ -26,7 +26,7 @@ Way = Literal["block", "whole"]
 ReadText = Callable[[str], Layer]
 """Reads a text as the file of the editor. Raises InputError."""
 
-_SIGNS = {"ini": "#", "toml": "#", "yaml": "#", "lists": ";", "json": "//"}
+_SIGNS = {"ini": "#", "toml": "#", "yaml": "#", "lists": ";", "json": "//", "records": "#"}
 """What begins a comment in the forms of files that have a sign of their own."""
 _BEGIN, _END = "ombix: begin", "ombix: end"
 _SAID = "(what stands between these two lines is written by ombix apply)"

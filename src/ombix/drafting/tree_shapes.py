@@ -1,4 +1,4 @@
-"""The shape of a sample that is a tree: JSON, TOML, INI, XML, YAML, lists in parentheses."""
+"""The shape of a sample that is a tree: JSON, TOML, INI, XML, YAML, records, lists in parentheses."""
 
 import importlib
 import itertools
@@ -20,7 +20,7 @@ from ombix.drafting.shapes import REMOVALS, Shape, ShapeForm, ShownBinding, colu
 from ombix.drafting.spellings import guess
 from ombix.drafting.tree_drawing import drawn, first_word, is_text, pieces_of, text_like, texts_of, with_variables
 
-FORMS = ("xml", "json", "lists", "toml", "ini", "yaml")
+FORMS = ("xml", "json", "lists", "records", "toml", "ini", "yaml")
 """Those that a text is tried as, in this order."""
 _NAMED_COMMAND = re.compile(r"\{command\}\"?\s*[:=]|\[[^\]\n]*\{command\}")
 _FEWEST = 2
@@ -29,7 +29,7 @@ _RECORDS = 20
 _LATER = re.compile(r"(?i)second|then|next|after|chord.?2|key.?2")
 """The name of what is pressed behind the first keys."""
 _NO_TEXT = Node("text")
-_COMMENT = {"xml": "", "json": "//", "lists": ";", "toml": "#", "ini": "#", "yaml": "#"}
+_COMMENT = {"xml": "", "json": "//", "lists": ";", "toml": "#", "ini": "#", "yaml": "#", "records": "#"}
 
 
 Cells = dict[str, str]
@@ -58,10 +58,21 @@ def _may_be(form: str, text: str) -> bool:
     said = [line for line in lines if not line.startswith(("//", ";", "#", "/*", "*"))] or [""]
     first = said[0]
     return {
-        "xml": first.startswith("<"), "json": first[:1] in ("{", "[") and lines[-1][-1:] in ("}", "]"),
+        "records": _may_be_records(text), "xml": first.startswith("<"),
+        "json": first[:1] in ("{", "[") and lines[-1][-1:] in ("}", "]"),
         "lists": first.startswith("("),
         "toml": "=" in text and ('"' in text or "'" in text), "ini": "=" in text, "yaml": ":" in text,
     }[form]  # fmt: skip
+
+
+def _may_be_records(text: str) -> bool:
+    """Whether pieces between empty lines begin with the same name."""
+    pieces = [
+        [line for line in piece.splitlines() if line.strip() and not line.lstrip().startswith(("#", ";", "//"))]
+        for piece in re.split(r"\n\s*(?:[-=*_~]{3,})?\s*\n", text)
+    ]
+    names = [re.split(r"\s*[:=]", piece[0].strip(), maxsplit=1)[0] for piece in pieces if piece]
+    return len(names) >= _FEWEST and len(set(names)) < len(names)
 
 
 def _shape(name: str, syntax: TreeSyntax, top: Node, known: frozenset[str]) -> Shape | None:

@@ -26,6 +26,7 @@ _WINS = {"last": "last", "first": "first", "innermost": "innermost", "specific":
 _FORMATS = {
     "json": "JSON with comments", "toml": "TOML", "ini": "settings under headings", "xml": "XML",
     "lists": "lists in parentheses", "lines": "line by line", "headed": "lines under headings", "words": "commands of words",
+    "yaml": "YAML", "records": "records of lines",
 }  # fmt: skip
 
 

@@ -17,7 +17,6 @@ from ombix.core.results.files import (
     ProposedAction,
     StateProposal,
 )
-from ombix.core.search_index import search_index
 from ombix.dialects.including import statements_with
 from ombix.drafting.describing import Draft, Given, beginning, draft
 from ombix.drafting.proposing import Proposer
@@ -100,7 +99,7 @@ def proposer(resources: Resources) -> Proposer:
             if isinstance(binding.outcome, Do):
                 usual.setdefault(write(binding.trigger), {}).setdefault(binding.outcome.action, set()).add(name)
     catalogue = resources.shipped.catalogue()
-    index = search_index(catalogue.actions.values(), resources.shipped.synonyms())
+    index = resources.shipped.search_index()
     counted = {keys: {action: len(names) for action, names in found.items()} for keys, found in usual.items()}
     return Proposer(catalogue, index, counted, _portable)
 

@@ -25,7 +25,6 @@ from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import Trigger, is_family, variables, write
 from ombix.core.outcomes import Do, Only
 from ombix.core.results.files import ChangeReport
-from ombix.core.search_index import search_index
 from ombix.core.searching import search
 from ombix.data.shipped import Shipped
 from ombix.session.changing import KeymapEditing, KeymapFile, entry_name
@@ -110,7 +109,7 @@ def action_called(words: str, shipped: Shipped) -> Action:
 def _by_words(words: str, shipped: Shipped) -> str:
     """The action that words describe, where there is one clear match. Raises InputError, with the others, where not."""
     actions = shipped.catalogue().actions
-    found = search(search_index(actions.values(), shipped.synonyms()), words.replace(".", " ")) if " " in words else []
+    found = search(shipped.search_index(), words.replace(".", " ")) if " " in words else []
     if found and found[0][0] >= _CLEAR and (len(found) < 2 or found[0][0] - found[1][0] >= _AHEAD):
         return found[0][1]
     several = ", ".join(f"{name} ({actions[name].title})" for _score, name in found[:_FEW])

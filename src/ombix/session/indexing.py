@@ -107,7 +107,7 @@ def action_index(here: EffectiveKeymap, within: States | None = None, searched: 
 
 def words_of(here: EffectiveKeymap) -> Sequence[Any]:
     """What all actions are found by."""
-    return search_index(here.catalogue.actions.values(), here.shipped.synonyms())
+    return here.shipped.search_index()
 
 
 def _where(row: Row, here: EffectiveKeymap) -> str:

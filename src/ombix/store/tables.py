@@ -4,7 +4,7 @@ from pathlib import Path
 from typing import Any
 
 from ombix.data.seen import stamp
-from ombix.data.shipped import bounded_text
+from ombix.data.shipped import read_table
 from ombix.store.cache import Cache
 from ombix.version import __version__
 
@@ -27,9 +27,7 @@ class Tables:
         known = self._known.get(name)
         if known is not None and known[0] == now:
             return known[1]
-        import tomli
-
-        table = tomli.loads(bounded_text(path))
+        table = read_table(path)
         if self._cache is not None:
             self._known[name] = now, table
             self._has_more = True

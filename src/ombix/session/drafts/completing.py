@@ -85,11 +85,10 @@ def _actions(typed: str, session: Session) -> Iterator[Completion]:
 
 def _described(words: str, session: Session) -> list[str]:
     """The actions that words describe, the best first."""
-    from ombix.core.search_index import search_index
     from ombix.core.searching import search
 
     shipped = session.resources.shipped
-    index = search_index(shipped.catalogue().actions.values(), shipped.synonyms())
+    index = shipped.search_index()
     return [name for _score, name in search(index, words.replace("-", " "))]
 
 
