@@ -1,4 +1,5 @@
-"""Runs of the installed program that begin behind its imports: a server makes these once, and each run is a fork of it.
+"""Runs of the installed program that begin behind its imports: a server makes these once, reads what ships, and each run is a
+fork of it.
 
 A run has its own folder, environment, mask of permissions, standard streams and process, as if it had been started; what it
 saves is the reading of modules, which is most of a short run. What is asked of a start itself (its speed, its streams'
@@ -107,6 +108,7 @@ def serve(address: str) -> None:
             importlib.import_module(module.name)
     for name in _BESIDES:
         importlib.import_module(name)
+    _read_what_ships()
     (entry,) = importlib.metadata.entry_points(group="console_scripts", name="ombix")
     program = entry.load()
     signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # nobody asks how the forks that answer ended
@@ -122,6 +124,18 @@ def serve(address: str) -> None:
             with connection:
                 if os.fork() == 0:
                     _answer(connection, program)
+
+
+def _read_what_ships() -> None:
+    """Have the tables that ship in memory, which are the same again while their files do not change."""
+    from ombix.data.shipped import Shipped
+    from ombix.dialects.loading import Dialects
+
+    shipped = Shipped()
+    shipped.search_index()
+    dialects = Dialects(shipped)
+    for name in dialects.names():
+        dialects.load(name)
 
 
 def _end_with_input() -> None:
