@@ -3,11 +3,11 @@
 from collections.abc import Iterable, Sequence
 
 from ombix.core.actions import Action
-from ombix.core.searching import SearchIndex, SearchRow, initials_of, stems_of
+from ombix.core.searching import MOST_BONUS, SearchIndex, SearchRow, initials_of, stems_of
 
 _BONUS = {"none": 0, "leaves": -1, "closes": -1, "loses work": -3}
 """For what is risky, on equal match; and for what is used all day:"""
-_FREQUENT = 2.0
+_FREQUENT = MOST_BONUS
 
 
 def search_index(actions: Iterable[Action], synonyms: Iterable[Sequence[str]] = ()) -> SearchIndex:

@@ -20,7 +20,7 @@ _BY_PHRASE, _BY_WORDS, _EXACTLY = 62, 38, 3.0
 """What the best phrase, the words that are had, and a title that is the question give to a score at the most."""
 _INITIALS = 72.0
 """The score of what is asked for by its initials."""
-_MOST_BONUS = 2.0
+MOST_BONUS = 2.0
 """The most that a row's bonus can be."""
 FILLERS = frozenset({
     "a", "an", "the", "to", "do", "i", "how", "of", "my", "this", "that", "it", "is", "for", "on", "with", "and", "or", "not",
@@ -71,7 +71,7 @@ def search(index: SearchIndex, wanted: str, most: int = 12, domains: Sequence[st
     scored: list[tuple[float, str]] = []
     least = best = 0.0
     for number, bound in sorted(at_most.items(), key=lambda pair: -pair[1]):
-        if bound + _MOST_BONUS < least:
+        if bound + MOST_BONUS < least:
             break  # nor can any that follows be an answer
         row = SearchRow(*index.rows[number])
         if domains and row.name.partition(".")[0] not in domains:

@@ -11,6 +11,7 @@ from msgspec.structs import replace
 
 from ombix.core.errors import InputError, OmbixError
 from ombix.dialects.file_description import FileForm
+from ombix.dialects.formats import records as records_syntax
 from ombix.dialects.formats.trees.nodes import PARTING, Field, Member, Node, TreeSyntax, fold_lists, group_of
 from ombix.dialects.formats.trees.patterns import Pattern
 from ombix.dialects.keys_apart import NO, YES
@@ -66,13 +67,12 @@ def _may_be(form: str, text: str) -> bool:
 
 
 def _may_be_records(text: str) -> bool:
-    """Whether pieces between empty lines begin with the same name."""
-    pieces = [
-        [line for line in piece.splitlines() if line.strip() and not line.lstrip().startswith(("#", ";", "//"))]
-        for piece in re.split(r"\n\s*(?:[-=*_~]{3,})?\s*\n", text)
-    ]
-    names = [re.split(r"\s*[:=]", piece[0].strip(), maxsplit=1)[0] for piece in pieces if piece]
-    return len(names) >= _FEWEST and len(set(names)) < len(names)
+    """Whether it is of records of which some begin with the same name."""
+    try:
+        names = [one.fields[0].name for one in records_syntax.parse(text, "").items]
+    except InputError:
+        return False
+    return len(set(names)) < len(names)
 
 
 def _shape(name: str, syntax: TreeSyntax, top: Node, known: frozenset[str]) -> Shape | None:

@@ -17,6 +17,7 @@ def parse(text: str, file: str) -> Node:
     line that is no entry, or whose name stands twice in its record."""
     top = Node("list", place=Place(file, 1, 1))
     record: Node | None = None
+    known: set[str] = set()
     for number, raw in enumerate(text.removeprefix("\ufeff").split("\n"), 1):
         line = raw.rstrip("\r")
         if _BETWEEN.fullmatch(line):
@@ -30,11 +31,11 @@ def parse(text: str, file: str) -> Node:
             raise InputError("this is no entry", "Write name: value.", place, line, len(line.strip()))
         name, sign, value = (entry[1], entry[2], entry[3] or "") if entry[1] else (entry[4], entry[5], entry[6])
         if record is None:
-            record = Node("map", sign, place=place)
+            record, known = Node("map", sign, place=place), set()
             top.items.append(record)
         if number > MOST_PARTS:
             raise too_many_parts(place)
-        if any(one.name == name for one in record.fields):
+        if name in known:
             raise InputError(
                 f"{name} stands twice in this record", "Begin another one behind an empty line.", place, line, len(name)
             )
@@ -42,8 +43,10 @@ def parse(text: str, file: str) -> Node:
             raise InputError(
                 f"here stands {sign} and above it {record.name}", "Write the same sign.", place, line, len(line.strip())
             )
+        known.add(name)
         record.fields.append(Field(name, Node("text", text=value, place=place), place, line.strip()))
-        record.source = f"{record.source}\n{line.strip()}".lstrip("\n")
+    for one in top.items:
+        one.source = "\n".join(field.source for field in one.fields)
     return top
 
 

@@ -20,7 +20,8 @@ _NOWHERE = Place("")
 
 
 class Node(Struct, eq=False):
-    """A text, or a group: fields with names (of a map, the attributes of an element), and items one after the other.
+    """A text, or a group: fields with names (of a map, the attributes of an element), and items one after the other. Only groups
+    of the same `name` are alike: the name of an element, or the sign between the names and values of a record.
 
     `source` is how it stands in the file, where that is known; `comment` stands before it. The `text` of a list of texts is
     all of them, parted by PARTING.

@@ -109,7 +109,8 @@ class _Walk(Struct):
     def _kept(self, member: Member, live: list[_Live], around: list[Member]) -> Statement:
         written = self._written(member, around)
         value = group_of(member)
-        name = member.name or _first_word(value)
+        is_sign = member is value and not any(map(str.isalpha, member.name))  # of a record
+        name = _first_word(value) if is_sign else member.name
         if name in self.description.file.settings:
             return Statement(member.place, written, "keep", note="a setting, not a key binding")
         editor, section = self.description.name, ""
