@@ -300,5 +300,64 @@ SAMPLES = {
         '</action><action id="find"><keys first="F3"/></action></keymap>',
         ["Ctrl+k Ctrl+o open  ", "Ctrl+s save  ", "F3 find  "],
     ),
+    "a word and a sign before keys": (
+        "keybind = ctrl+s:save\nkeybind = ctrl+shift+z:redo\nkeybind = f3:find_next\nkeybind = alt+up:line_up\n",
+        ["Alt+ArrowUp line_up  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find_next  "],
+    ),
+    "a word before keys without blanks": (
+        "keybind=ctrl+s:save\nkeybind=ctrl+shift+z:redo\nkeybind=f3:find_next\n",
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find_next  "],
+    ),
+    "a module": (
+        "module.exports = {\n  keys: [\n    { chord: 'Ctrl-S', run: 'save' },\n    { chord: 'Ctrl-Shift-Z', run: 'redo' },\n"
+        "    { chord: 'F3', run: 'findNext' },\n  ],\n};\n",
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 findNext  "],
+    ),
+    "a condition around names": (
+        '[{"context":"Text","bindings":{"ctrl-s":"save","alt-up":"raise"}},{"context":"Panel","bindings":{"f3":"next"}}]',
+        ["Alt+ArrowUp raise Text ", "Ctrl+s save Text ", "F3 next Panel "],
+    ),
+    "an empty group beside the command": (
+        '{"keymap":{"ctrl+s":{"command":"save","args":{}},"ctrl+z":{"command":"undo","args":{}},"f3":{"command":"find","args":{}}}}',
+        ["Ctrl+s save  ", "Ctrl+z undo  ", "F3 find  "],
+    ),
+    "keys for another platform beside": (
+        '[{"command":"save","key":"ctrl+s","mac":"cmd+s"},{"command":"redo","key":"ctrl+y","mac":"cmd+shift+z"},'
+        '{"command":"find","key":"f3","mac":"cmd+g"}]',
+        ["Ctrl+s save  ", "Ctrl+y redo  ", "F3 find  "],
+    ),
+    "keys by platform": (
+        '[{"command":"save","keys":{"mac":"cmd+s","linux":"ctrl+s"}},{"command":"redo","keys":{"mac":"cmd+y","linux":"ctrl+y"}}]',
+        ["Ctrl+s save  ", "Ctrl+y redo  "],
+    ),
+    "groups by platform": (
+        '{"linux":{"ctrl+s":"save","f3":"find.next"},"mac":{"cmd+s":"save","cmd+g":"find.next"}}',
+        ["Ctrl+s save  ", "F3 find.next  "],
+    ),
+    "modes in the first word": (
+        "nmap <C-s> :save<CR>\nnmap <C-z> :undo<CR>\nimap <C-s> :save<CR>\nimap <M-up> :raise<CR>\n",
+        ["Alt+ArrowUp raise  imap", "Ctrl+s save  imap", "Ctrl+s save  nmap", "Ctrl+z undo  nmap"],
+    ),
+    "chords side by side": (
+        "bind ^S save\nbind ^X^C quit\nbind ^Xk shut\nbind M-u undo\n",
+        ["Alt+u undo  ", "Ctrl+s save  ", "Ctrl+x Ctrl+c quit  ", "Ctrl+x k shut  "],
+    ),
+    "a table of a program": (
+        "static struct key keys[] = {\n\t{ MOD_CTRL, KEY_S, save },\n\t{ MOD_CTRL | MOD_SHIFT, KEY_Z, redo },\n"
+        "\t{ 0, KEY_F3, find_next },\n\t{ MOD_ALT, KEY_UP, raise },\n};\n",
+        ["Alt+ArrowUp raise  ", "Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 find_next  "],
+    ),
+    "names around commands": (
+        "action.save.shortcut=Ctrl S\naction.redo.shortcut=Ctrl Shift Z\naction.findNext.shortcut=F3\n",
+        ["Ctrl+Shift+z redo  ", "Ctrl+s save  ", "F3 findNext  "],
+    ),
+    "words before a list": (
+        '(setq keys \'(("C-s" . save) ("M-up" . raise) ("C-x C-c" . quit)))\n',
+        ["Alt+ArrowUp raise  ", "Ctrl+s save  ", "Ctrl+x Ctrl+c quit  "],
+    ),
+    "chains": (
+        "ctrl+s = save\nctrl+q = save, quit\nctrl+w = quit\nctrl+z = undo\nf5 = undo, save, quit\n",
+        ["Ctrl+q save, quit  ", "Ctrl+s save  ", "Ctrl+w quit  ", "Ctrl+z undo  ", "F5 undo, save, quit  "],
+    ),
 }
 """A sample, and what it says: keys, command, condition, section."""

@@ -314,9 +314,11 @@ def test_how_modifiers_beside_keys_are_said(text: str, keys: str, tmp_path: Path
         ("bind ctrl-s save when text\nbind ctrl-q quit when files\nbind alt-up raise when text\n",
          ("bind {key} {command} when {where}", "bind {key} {command}"), "without a condition is written"),
         ("save:\nredo: [Ctrl+Y, Ctrl+Shift+Z]\nfind.next: F3\nundo: Ctrl+Z\n",
-         ('"{command}":\n  - "{key}"', '"{command}": "{key}"'), "what 1 statements say, like: null save"),
+         ('"{command}":\n  - "{key}"', '"{command}": "{key}"'), "what 1 statement says, like: null save"),
         ("Ctrl+S: save\nCtrl+Z: undo all [editing]\nF3: find next [editing]\nAlt+Up: line-up\n", ("{key}: {command}",),
          "what 2 statements say, like: Ctrl+Z: undo all [editing]"),
+        ('local desk = require("desk")\nleader space\ndesk.map("<C-s>", "save")\ndesk.map("<M-up>", "raise")\n'
+         'desk.map("<f3>", "next")\n', ('desk.map("{key}", "{command}")',), "what 2 statements say, like: local desk = "),
     ],
 )  # fmt: skip
 def test_what_cannot_be_a_form_is_said(text: str, patterns: tuple[str, ...], missing: str, tmp_path: Path) -> None:
@@ -333,7 +335,7 @@ def test_what_cannot_be_a_form_is_said(text: str, patterns: tuple[str, ...], mis
     [
         ("", ""),
         (',{"command":"redo","key":"ctrl+y","args":{"all":true}}', "1 statement, like: "),
-        (',{"command":"redo","key":"ctrl+y","mac":"cmd+y"},{"command":"quit","key":"ctrl+q","at":["a","b"],"n":1}',
+        (',{"command":"redo","key":"ctrl+y","often":{"n":2}},{"command":"quit","key":"ctrl+q","at":["a","b"],"n":1}',
          "2 statements, like: "),
     ],
 )  # fmt: skip
@@ -466,3 +468,16 @@ def test_a_list_of_something_else_is_noticed(tmp_path: Path) -> None:
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
     found = session.describe(DraftRequest([files_of("oarlock")[0]], commands=[str(tmp_path / "list.txt")]))
     assert any("what is not in the list of commands: 3" in text for text in found.missing)
+
+
+def test_a_folder_that_is_named_may_be_outside_and_is_taken_back(tmp_path: Path) -> None:
+    here, away = tmp_path / "here", tmp_path / "away"
+    here.mkdir()
+    (here / "sample.keys").write_text(SAMPLES["calls"][0])
+    assert ombix(here, "describe", "sample.keys", "--output", str(away)).status in (0, 1)
+    assert sorted(one.name for one in away.iterdir()) == ["commands.toml", "defaults.toml", "dialect.toml"]
+    again = ombix(here, "describe", "sample.keys", "--output", str(away))
+    assert again.status == 2
+    assert "this file is there already" in again.err
+    assert ombix(here, "undo").status == 0
+    assert not away.exists() or not list(away.iterdir())

@@ -78,6 +78,8 @@ class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     plainest: bool = False  # whether it knows of chords that arrive as the same bytes the plainest only
     modifiers_between: str = " "
     """What stands between modifiers that are beside their key in a file; a line feed: they are the texts of a list."""
+    no_modifiers: str = ""
+    """The word for no modifiers, where they are beside their key."""
     held_words: tuple[str, str] = ("true", "false")
     """How a file says that a modifier is held, and that it is not, where it says that of each beside the key."""
     pieces: str = ""

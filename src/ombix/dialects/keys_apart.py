@@ -15,7 +15,8 @@ YES, NO = frozenset({"true", "yes", "on", "1"}), frozenset({"false", "no", "off"
 
 def put_together(found: Mapping[str, Any], keys: KeySyntax) -> str:
     """The keys of a statement as one text, from the variables of its pattern."""
-    held = [one for one in re.split(_sign(keys), found.get("modifiers") or "") if one]
+    said = map(str.strip, re.split(_sign(keys), found.get("modifiers") or ""))
+    held = [one for one in said if one and one != keys.no_modifiers]
     held += [keys.modifiers.get(name, name) for variable, name in SWITCHES.items()
              if str(found.get(variable, "")).lower() in YES]  # fmt: skip
     key = keys.joiner.join([*held, found.get("key") or ""])
@@ -39,7 +40,11 @@ def taken_apart(key: str, variables: Set[str], keys: KeySyntax) -> dict[str, str
         else:
             break
         key = key[len(word + keys.joiner) :]
-    return parts | {"key": key, "first": first, "modifiers": (keys.modifiers_between or PARTING).join(held)}
+    return parts | {
+        "key": key,
+        "first": first,
+        "modifiers": (keys.modifiers_between or PARTING).join(held) or keys.no_modifiers,
+    }
 
 
 def _sign(keys: KeySyntax) -> str:

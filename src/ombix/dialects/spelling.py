@@ -2,12 +2,15 @@
 
 import re
 from collections.abc import Iterable
+from functools import cached_property
 from itertools import combinations, permutations
 
 from ombix.core.errors import NotationError, nearest
 from ombix.core.keys import SHIFT, Chord, Trigger, parse, write_chord
 from ombix.dialects.description import KeyForm, KeySyntax
 
+_SIDE_BY_SIDE = "{chord}"
+"""How a sequence is written with nothing around and between its chords."""
 _LETTERS = "abcdefghijklmnopqrstuvwxyz"
 _ONE_CHARACTER = ("{letter}", "{LETTER}", "{mark}", "{char}")
 _MARKS = "".join(chr(code) for code in range(33, 127) if not chr(code).isalpha())
@@ -49,7 +52,8 @@ class Spelling:
             return "".join(map(str, spelt))
         if self._keys.between:
             return self._keys.between.join(map(str, spelt))
-        return "".join(self._keys.sequence.replace("{chord}", str(one)) for one in spelt)
+        joined = "".join(self._keys.sequence.replace("{chord}", str(one)) for one in spelt)
+        return joined if self._keys.sequence != _SIDE_BY_SIDE or self._side_by_side(joined) == spelt else None
 
     def read_row(self, text: str) -> Trigger:
         """Keys that are pressed one after the other. Raises NotationError."""
@@ -79,7 +83,25 @@ class Spelling:
             return tuple(self._read_chord(part, text) for part in parts)
         return (self._read_chord(text, text),)
 
+    def _side_by_side(self, text: str) -> list[str]:
+        """The chords of a text in which nothing stands between them, each as long as it can be; none where it is not of such."""
+        parts: list[str] = []
+        while text:
+            ends = range(min(len(text), self._longest_spelling), 0, -1)
+            part = next((text[:end] for end in ends if text[:end] in self._read), "")
+            if not part:
+                return []
+            parts.append(part)
+            text = text[len(part) :]
+        return parts
+
+    @cached_property
+    def _longest_spelling(self) -> int:
+        return max(map(len, self._read), default=0)
+
     def _split(self, text: str) -> list[str]:
+        if self._keys.sequence == _SIDE_BY_SIDE:
+            return self._side_by_side(text)
         before, after = self._keys.sequence.split("{chord}")
         if not (text.startswith(before) and text.endswith(after) and len(text) > len(before + after)):
             return []

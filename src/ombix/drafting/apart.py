@@ -5,10 +5,11 @@ from collections.abc import Mapping, Sequence
 from typing import NamedTuple, TypedDict
 
 from ombix.dialects.keys_apart import NO, YES
-from ombix.drafting.spellings import MODIFIER_WORDS, guess, is_one_key, modifier_of
+from ombix.drafting.spellings import guess, is_one_key, modifier_of
 
-_WORDS = frozenset(word for words in MODIFIER_WORDS.values() for word in words)
 _SIGN = re.compile(r"[\s,+|&-]+")
+_NO_MODIFIERS = frozenset({"0", "none", "no", "-", "nil"})
+_PREFIX = re.compile(r"[A-Za-z]{2,}[_.]")
 _JOINER = "+"
 """What joins them here: any sign that is in none of the words will do."""
 
@@ -21,7 +22,11 @@ class ModifiersApart(NamedTuple):
     parts: dict[str, str]
     between: str
     words: tuple[str, str] = ("true", "false")
-    """What says yes, and no."""
+    """What says yes, and no; the second is empty where nothing is said then."""
+    none: str = ""
+    """The word for no modifiers."""
+    before: str = ""
+    """What stands before each key, like `KEY_`."""
 
 
 def modifiers_apart(rows: Sequence[Mapping[str, str]], names: Sequence[str]) -> ModifiersApart | None:
@@ -31,26 +36,32 @@ def modifiers_apart(rows: Sequence[Mapping[str, str]], names: Sequence[str]) -> 
     if switches and (found := _with_key(rows, names, switches, "")) is not None:
         said = [row[name] for row in rows for name in switches if name in row]
         yes, no = (next((one for one in said if one.lower() in some), "") for some in (YES, NO))
-        return found._replace(words=(yes, no)) if yes and no else found
+        is_left_out = any(name not in row for row in rows for name in switches)
+        return found._replace(words=(yes, no)) if yes and (no or is_left_out) else found
     for name in names:
         values = [row[name].strip() for row in rows if row.get(name, "").strip()]
         words = [word.lower() for value in values for word in _SIGN.split(value) if word]
-        if not words or not _WORDS.issuperset(words) or max(map(len, words)) == 1:
+        none = next((one for one in values if one.lower() in _NO_MODIFIERS), "")
+        words = [word for word in words if word != none.lower()]
+        if not words or not all(map(modifier_of, words)) or max(map(len, words)) == 1:
             continue
         signs = [match[0] for value in values if (match := _SIGN.search(value))]
         between = max(set(signs), key=signs.count, default=" ")
-        if (found := _with_key(rows, names, {name: "{modifiers}"}, between)) is not None:
+        if (found := _with_key(rows, names, {name: "{modifiers}"}, between, none)) is not None:
             return found
     return None
 
 
 def _with_key(
-    rows: Sequence[Mapping[str, str]], names: Sequence[str], parts: dict[str, str], between: str
+    rows: Sequence[Mapping[str, str]], names: Sequence[str], parts: dict[str, str], between: str, none: str = ""
 ) -> ModifiersApart | None:
     """The piece with the key to these modifiers; None where none of the others is one."""
     for key in names:
-        found = ModifiersApart(key, parts, between)
-        is_key = key not in parts and all(is_one_key(row.get(key, "")) for row in rows)
+        keys = [row.get(key, "").strip() for row in rows]
+        match = _PREFIX.match(keys[0])
+        before = match[0] if match is not None and all(one.startswith(match[0]) for one in keys) else ""
+        found = ModifiersApart(key, parts, between, none=none, before=before)
+        is_key = key not in parts and all(is_one_key(one.removeprefix(before)) for one in keys)
         if is_key and guess([joined(row, found) for row in rows]) is not None:
             return found
     return None
@@ -62,10 +73,10 @@ def joined(row: Mapping[str, str], apart: ModifiersApart) -> str:
     for name, variable in apart.parts.items():
         said = row.get(name, "").strip()
         if variable == "{modifiers}":
-            held += [word for word in _SIGN.split(said) if word]
+            held += [word for word in _SIGN.split(said) if word and word != apart.none]
         elif said.lower() in YES:
             held.append(variable[1:-1])
-    return _JOINER.join([*held, row[apart.key]])
+    return _JOINER.join([*held, row[apart.key].strip().removeprefix(apart.before)])
 
 
 class ModifierSigns(TypedDict, total=False):
@@ -73,11 +84,12 @@ class ModifierSigns(TypedDict, total=False):
 
     between: str
     words: tuple[str, ...]
+    none: str
 
 
 def signs_of(apart: ModifiersApart | None) -> ModifierSigns:
     """What the form of rows says of their modifiers."""
-    return ModifierSigns(between=apart.between, words=apart.words) if apart is not None else {}
+    return ModifierSigns(between=apart.between, words=apart.words, none=apart.none) if apart is not None else {}
 
 
 def put_together(rows: Sequence[dict[str, str]], apart: ModifiersApart | None) -> list[dict[str, str]]:

@@ -1,18 +1,17 @@
 """Writes the draft of a description: what is sure as it is, what is unsure as a comment with what it may be."""
 
-import json
 import re
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from msgspec import Struct
 
 from ombix.core.errors import InputError
 from ombix.dialects.formats.trees.nodes import PARTING
+from ombix.drafting.key_lines import in_one_line, key_lines, key_of_table, quoted
 from ombix.drafting.line_shapes import lines_shape
 from ombix.drafting.listing import Listed, read_list
 from ombix.drafting.proposing import Proposal, Proposer
 from ombix.drafting.shapes import Shape, ShapeForm, with_alternatives
-from ombix.drafting.spellings import IN_BRACKETS, SpellingGuess
 from ombix.drafting.stating import ConditionWords, StateWord, state_of, wording_of
 from ombix.drafting.tree_shapes import tree_shape
 
@@ -20,12 +19,12 @@ _WHOLE = "everywhere"
 """The section of a file that names none."""
 _EVERY = frozenset({"everywhere", "always", "global", "all", "any", "general", "common"})
 """Names of sections that hold in all states."""
-_HELD = ("Ctrl", "Alt", "Shift", "Meta")
+_JOINTS = ("&&", ";", ",", "|", " then ", "+")
+"""Signs that may stand between the commands of a chain."""
+_COMMAND = re.compile(r"[A-Za-z][\w.:/-]*")
 _LINE = 118
 _SHOWN = 60
 """Characters of a statement that are shown."""
-_BEHIND_KEYS = re.compile(r"\{key\}([^\w\s])")
-"""A sign that ends keys in a form, so that it is none of them."""
 
 
 class Given(Struct, frozen=True):
@@ -62,6 +61,7 @@ def draft(name: str, given: Given, proposer: Proposer) -> Draft:
                 "Wanted is a command on each line, JSON, CSV, or a Markdown table.",
             )
     shape = _joined([_shape(file, text, frozenset(row.command for row in listed)) for file, text in given.samples])
+    shape.joint = _joint(shape.commands)
     defaults = _defaults(given, shape, listed)
     keys_of: dict[str, list[str]] = {}
     for command, keys in [*((one.command, one.key) for one in shape.records), *defaults]:
@@ -69,7 +69,7 @@ def draft(name: str, given: Given, proposer: Proposer) -> Draft:
             keys_of.setdefault(command, []).append(portable)
     commands = {row.command: row.said for row in listed} | {
         one: ""
-        for one in [*shape.commands, *(command for command, _keys in defaults)]
+        for one in [*_parts(shape), *(command for command, key_lines in defaults)]
         if one not in {row.command for row in listed}
     }
     proposals = [
@@ -85,7 +85,7 @@ def draft(name: str, given: Given, proposer: Proposer) -> Draft:
     made = Draft(name, shape, proposals, states, {}, list(_missing(given, shape, states, listed)))
     if not any(one.is_sure for one in proposals):
         made.missing.insert(0, "what its commands do: of none it is sure, so that nothing can be ported yet")
-    sources = [file for file, _text in (*given.samples, *given.lists, *given.defaults)]
+    sources = [file for file, quoted in (*given.samples, *given.lists, *given.defaults)]
     made.files["dialect.toml"] = "\n".join(_dialect(name, made, wording, known, given.samples[0][0], sources)) + "\n"
     made.files["commands.toml"] = "\n".join(_commands(proposals, sources)) + "\n"
     sure = {one.command for one in proposals if one.is_sure}
@@ -150,14 +150,34 @@ def _defaults(given: Given, shape: Shape, listed: Sequence[Listed]) -> list[tupl
     return found
 
 
+def _joint(commands: Sequence[str]) -> str:
+    """The sign that joins several commands to a chain, with the blanks around it; empty where there is none: both sides of it have
+    to be names, and most of these commands by themselves."""
+    single = {one for one in commands if _COMMAND.fullmatch(one)}
+    for sign in _JOINTS:
+        chains = [[part.strip() for part in one.split(sign)] for one in commands if sign in one]
+        parts = [part for chain in chains for part in chain]
+        if parts and all(map(_COMMAND.fullmatch, parts)) and sum(part in single for part in parts) > 0.5 * len(parts):
+            blanks = re.search(rf"\s*{re.escape(sign)}\s*", next(one for one in commands if sign in one))
+            return blanks[0] if blanks is not None else sign
+    return ""
+
+
+def _parts(shape: Shape) -> list[str]:
+    """The commands of a sample, each once, without chains of them, but with those in chains."""
+    sign = shape.joint
+    parts = [part.strip() for one in shape.commands for part in (one.split(sign.strip()) if sign else [one])]
+    return list(dict.fromkeys(parts))
+
+
 def _missing(given: Given, shape: Shape, states: Sequence[StateWord], listed: Sequence[Listed]) -> Iterator[str]:
     """What nobody but the user can know."""
     yield "how it decides between bindings of the same keys ([policy]): taken is that the last one wins"
     yield "whether it runs in a terminal or in a window of its own (terminal): taken is a window"
     if not given.lists:
         yield "a list of its commands (--commands): known are only those of the sample"
-    elif unlisted := [one for one in shape.commands if one not in {row.command for row in listed}]:
-        yield f"what is not in the list of commands: {len(unlisted)} of the sample, like {_plain(unlisted[0])}"
+    elif unlisted := [one for one in _parts(shape) if one not in {row.command for row in listed}]:
+        yield f"what is not in the list of commands: {len(unlisted)} of the sample, like {in_one_line(unlisted[0])}"
     if not given.defaults and not any(row.keys for row in listed):
         yield "its default keys (--default-keys): without them it has none"
     unknown = [one.word for one in states if not one.means]
@@ -170,7 +190,7 @@ def _missing(given: Given, shape: Shape, states: Sequence[StateWord], listed: Se
         yield "whether several keys in a list are alternatives: taken is that they are pressed one after the other"
     if shape.assigns and not shape.alternatives:
         yield "what parts several keys of a command (alternatives): taken is that each has one"
-    if shape.spelling.capitals == "both":
+    if shape.spelling.capitals == "both" and not shape.spelling.capital_modifiers:
         yield "whether a capital letter beside a modifier means Shift"
     relatives = shape.spelling.relatives()
     if relatives:
@@ -179,28 +199,17 @@ def _missing(given: Given, shape: Shape, states: Sequence[StateWord], listed: Se
         yield "how keys are taken away: no such statement is in the sample"
     if shape.is_conditional:
         yield "how a binding without a condition is written: taken is that the condition is left out"
+    if any("{else}" in form.pattern or form.note for form in shape.forms):
+        yield "keys for other platforms: those of one are read, and the others stay as they are"
     if shape.others:
-        yield f"what {len(shape.others)} statements say, like: {beginning(shape.others[0])}"
+        count = "1 statement says" if len(shape.others) == 1 else f"{len(shape.others)} statements say"
+        yield f"what {count}, like: {beginning(shape.others[0])}"
 
 
 def beginning(text: str) -> str:
     """The beginning of a statement, in one line."""
     flat = " ".join(text.split())
     return flat if len(flat) <= _SHOWN else flat[: _SHOWN - 1] + "…"
-
-
-def _text(value: str) -> str:
-    """A TOML string."""
-    return json.dumps(value, ensure_ascii=False).replace("\x7f", "\\u007f")
-
-
-def _plain(text: str) -> str:
-    """A text for a comment, in which no control character can stand."""
-    return "".join(char if char.isprintable() else " " for char in text)
-
-
-def _name(key: str) -> str:
-    return key if key.replace("-", "").replace("_", "").isalnum() and key.isascii() else _text(key)
 
 
 def _first_section(known: Mapping[str, StateWord], shape: Shape) -> str:
@@ -228,57 +237,58 @@ def _dialect(
 ) -> Iterator[str]:
     shape = made.shape
     yield f"# A draft of how {name} writes its keys. What is not known for sure is commented: look through it."
-    yield from (f"name = {_text(name)}", f"title = {_text(name)}", 'version = "unknown"')
-    yield f"sources = [{', '.join(map(_text, sources))}]"
+    yield from (f"name = {quoted(name)}", f"title = {quoted(name)}", 'version = "unknown"')
+    yield f"sources = [{', '.join(map(quoted, sources))}]"
     yield '# Not known: a terminal, like "xterm", where it runs in one.'
     yield from (
         'terminal = "window"',
         "",
         "[file]",
-        f"format = {_text(shape.format)}",
-        f"name = {_text(file)}",
+        f"format = {quoted(shape.format)}",
+        f"name = {quoted(file)}",
         "usual = []",
     )
-    yield f"default-section = {_text(_first_section(known, shape))}"
+    yield f"default-section = {quoted(_first_section(known, shape))}"
     is_sure = any(known[one].means for one in shape.sections)
     every = _every(shape)
     if every and is_sure:
-        yield f"every-section = {_text(every)}"
+        yield f"every-section = {quoted(every)}"
     if shape.heads:
-        yield f"preamble = [{', '.join(map(_text, shape.heads))}]"
+        yield f"preamble = [{', '.join(map(quoted, shape.heads))}]"
     if shape.comment:
-        yield f"comment = {_text(shape.comment)}"
+        yield f"comment = {quoted(shape.comment)}"
     if shape.assigns:
         if shape.alternatives:
-            yield from ('assigns = "several"', f"alternatives = {_text(shape.alternatives)}")
+            yield from ('assigns = "several"', f"alternatives = {quoted(shape.alternatives)}")
         else:
             yield 'assigns = "one"  # or "several"'
         if shape.no_keys:
-            yield f"no-keys = [{', '.join(map(_text, shape.no_keys))}]"
+            yield f"no-keys = [{', '.join(map(quoted, shape.no_keys))}]"
     elif not any(form.means == "remove" for form in shape.forms):
         yield "takes-defaults-away = false  # no statement of the sample does"
     for form in sorted(shape.forms, key=lambda form: form.means == "bind"):  # an empty command is a command, too
-        if shape.top and form.means != "open":
+        if shape.top and form.means != "open" and not form.section:
             yield from _form(form, shape.top)
-        yield from _form(form)
+        known_here = not form.section or known[form.section].means or form.section == _first_section(known, shape)
+        yield from _form(form, form.section, bool(known_here))
     yield from ("", "[sections]")
     if every and not is_sure:
-        yield f'{_name(every)} = "always"  # until the others are known'
+        yield f'{key_of_table(every)} = "always"  # until the others are known'
     for one in shape.sections:
         state = known[one]
         means = state.means or ("always" if len(shape.sections) == 1 and not every else "")
         if one == every:
             continue
         if means:
-            yield f"{_name(one)} = {_text(means)}"
+            yield f"{key_of_table(one)} = {quoted(means)}"
         else:
             yield (
-                f"# {_name(one)} = {_text(state.may_mean)}  # not known for sure"
+                f"# {key_of_table(one)} = {quoted(state.may_mean)}  # not known for sure"
                 if state.may_mean
-                else f"# {_name(one)} = ?"
+                else f"# {key_of_table(one)} = ?"
             )
     if not is_sure and not every and len(shape.sections) > 1:
-        yield f'{_name(_first_section(known, shape))} = "always"  # until the others are known'
+        yield f'{key_of_table(_first_section(known, shape))} = "always"  # until the others are known'
     if not shape.sections:
         yield f'{_WHOLE} = "always"'
     if wording is not None:
@@ -290,102 +300,55 @@ def _dialect(
         'wins = "last"',
         'prefix = "waits"',
     )
-    yield from ("", "[commands]", "")
-    yield from _keys(shape.spelling, shape)
+    yield from ("", "[commands]")
+    if shape.joint:
+        yield f"then = {quoted(shape.joint)}"
+    yield ""
+    yield from key_lines(shape.spelling, shape)
 
 
-def _form(form: ShapeForm, section: str = "") -> Iterator[str]:
+def _form(form: ShapeForm, section: str = "", is_known: bool = True) -> Iterator[str]:
     yield from ("", "[[file.forms]]")
     # As it stands, where nothing in it ends a literal text.
     is_literal = "'" not in form.pattern and all(char.isprintable() or char == "\n" for char in form.pattern)
     if not is_literal:
-        yield f"pattern = {_text(form.pattern)}"
+        yield f"pattern = {quoted(form.pattern)}"
     elif "\n" in form.pattern:
         yield from ("pattern = '''", form.pattern, "'''")
     else:
         yield f"pattern = '{form.pattern}'"
-    yield f"means = {_text(form.means)}"
+    if not is_known:
+        yield f'means = "keep"  # {quoted(form.means)}, when it is known what {section} means'
+        yield from (f"note = {quoted(f'it is not known what {section} means')}", f"# section = {quoted(section)}")
+        return
+    yield f"means = {quoted(form.means)}"
     if form.negates:
         yield "negates = true"
+    if form.note:
+        yield f"note = {quoted(form.note)}"
     if form.end:
-        yield f"end = {_text(form.end)}"
+        yield f"end = {quoted(form.end)}"
     if section:
-        yield f"section = {_text(section)}"
+        yield f"section = {quoted(section)}"
 
 
 def _conditions(wording: ConditionWords, known: Mapping[str, StateWord]) -> Iterator[str]:
-    yield from ("", "[conditions]", f"both = {_text(wording.both)}", f"either = {_text(wording.either)}")
-    yield from (f"negated = {_text(wording.negated)}", "", "[conditions.words]")
+    yield from ("", "[conditions]", f"both = {quoted(wording.both)}", f"either = {quoted(wording.either)}")
+    yield from (f"negated = {quoted(wording.negated)}", "", "[conditions.words]")
     for one in wording.words:
         state = known[one.word]
         if state.means:
-            yield f"{_name(one.word)} = {_text(state.means)}"
+            yield f"{key_of_table(one.word)} = {quoted(state.means)}"
         else:
-            yield f"# {_name(one.word)} = {_text(state.may_mean) if state.may_mean else '?'}  # not known for sure"
-
-
-def _keys(spelling: SpellingGuess, shape: Shape) -> Iterator[str]:
-    names, modifiers = spelling.names, spelling.modifiers
-    yield "[keys]"
-    if spelling.between == IN_BRACKETS:
-        yield from (f"longest = {spelling.longest}", f"pieces = {_text(IN_BRACKETS)}")
-    elif spelling.longest > 1:
-        yield from (f"longest = {spelling.longest}", f"between = {_text(spelling.between)}")
-    if (sign := next((form.between for form in shape.forms if form.between), " ")) != " ":
-        yield f"modifiers-between = {_text(sign)}"
-    words = next((form.words for form in shape.forms if form.words and "{" in form.pattern), ())
-    if words not in ((), ("true", "false")):
-        yield f"held-words = [{', '.join(map(_text, words))}]"
-    if modifiers:
-        yield f"joiner = {_text(spelling.joiner)}"
-        yield f"modifiers = {{ {', '.join(f'{key} = {_text(word)}' for key, word in modifiers.items())} }}"
-    if other := spelling.other_modifiers:
-        yield f"also-modifiers = {{ {', '.join(f'{_name(word)} = {_text(key)}' for word, key in other.items())} }}"
-    for one in _HELD:
-        if one not in modifiers:
-            yield f"# No key of the sample has {one}: its word is not known."
-    if names or spelling.relatives():
-        yield from ("", "[keys.names]")
-        yield from (f"{_name(key)} = {_text(word)}" for key, word in names.items())
-        yield from (
-            f"# {_name(key)} = {_text(word)}  # not in the sample" for key, word in spelling.relatives().items()
-        )
-    held = f"held = [{', '.join(_text(one) for one in modifiers)}]"
-    letter = "{LETTER}" if spelling.capitals == "capital" else "{letter}"
-    alone = spelling.plain
-    yield from _key_form("{letter}", letter, held, not any(one.isalpha() for one in alone), modifiers)
-    marked = [one for one in modifiers if one != "Shift"]
-    behind = {sign for form in shape.forms for sign in _BEHIND_KEYS.findall(form.pattern)}
-    signs = {*behind, *spelling.joiner, *spelling.between.strip(), shape.comment[:1], *"\"'<>&=(){}[]"} | {
-        key for key in names if len(key) == 1
-    }
-    without = f"without = [{', '.join(_text(one) for one in sorted(signs) if one and not one.isalnum())}]"
-    is_alone = any(not one.isalpha() for one in alone)
-    if marked or is_alone:
-        marks = f"held = [{', '.join(map(_text, marked))}]"
-        yield from _key_form("{mark}", "{mark}", f"{marks}\n{without}" if marked else without, not is_alone, marked)
-    if names:
-        yield from _key_form("{key}", "{key}", held, False, modifiers)
-    if prefix := spelling.function_key:
-        yield from _key_form("F{n}", prefix, held, False, modifiers)
-
-
-def _key_form(chord: str, written: str, held: str, needs_one: bool, modifiers: Iterable[str]) -> Iterator[str]:
-    if needs_one and not list(modifiers):
-        return
-    yield from ("", "[[keys.forms]]", f"chord = {_text(chord)}", f"written = {_text(written)}")
-    if list(modifiers):
-        yield held
-    if needs_one:
-        yield "at-least = 1"
+            yield f"# {key_of_table(one.word)} = {quoted(state.may_mean) if state.may_mean else '?'}  # not known for sure"
 
 
 def _commands(proposals: Sequence[Proposal], sources: Sequence[str]) -> Iterator[str]:
-    yield f"source = {_text(', '.join(sources))}"
+    yield f"source = {quoted(', '.join(sources))}"
     yield from ("", "[command]")
     for one in proposals:
         if one.is_sure:
-            yield f"{_name(one.command)} = {{ action = {_text(one.action)} }}"
+            yield f"{key_of_table(one.command)} = {{ action = {quoted(one.action)} }}"
     unsure = [one for one in proposals if not one.is_sure]
     if unsure:
         yield from (
@@ -394,22 +357,22 @@ def _commands(proposals: Sequence[Proposal], sources: Sequence[str]) -> Iterator
         )
     for one in unsure:
         said = f": {one.said}" if one.said else ""
-        yield f"# {_plain(one.command + said)}"[:_LINE]
+        yield f"# {in_one_line(one.command + said)}"[:_LINE]
         yield from (
-            f"# {_name(one.command)} = {{ action = {_text(each.action)} }}  # {each.score:.0f}"
+            f"# {key_of_table(one.command)} = {{ action = {quoted(each.action)} }}  # {each.score:.0f}"
             for each in one.candidates
         )
         if not one.candidates:
-            yield f'# {_name(one.command)} = {{ only = "…" }}  # no action is like it'
+            yield f'# {key_of_table(one.command)} = {{ only = "…" }}  # no action is like it'
 
 
 def _default_keys(rows: Sequence[tuple[str, str]], given: Given, section: str) -> Iterator[str]:
-    files = ", ".join(file for file, _text in given.defaults)
-    yield f"source = {_text(files or 'a list of the commands' if rows else 'nothing is known of its default keys')}"
+    files = ", ".join(file for file, quoted in given.defaults)
+    yield f"source = {quoted(files or 'a list of the commands' if rows else 'nothing is known of its default keys')}"
     if not rows:
         yield "group = []"
         return
-    yield from ("", "[[group]]", f"sections = [{_text(section)}]", "", "[group.keys]")
+    yield from ("", "[[group]]", f"sections = [{quoted(section)}]", "", "[group.keys]")
     yield from (
-        f"{_text(keys)} = {_text(command)}" for keys, command in {keys: command for command, keys in rows}.items()
+        f"{quoted(keys)} = {quoted(command)}" for keys, command in {keys: command for command, keys in rows}.items()
     )

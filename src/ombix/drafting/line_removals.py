@@ -5,11 +5,15 @@ from collections.abc import Sequence
 
 from ombix.dialects.formats.lines import expression_of
 from ombix.drafting.line_blocks import CLOSING, OPENING, SampleLine, run_of
-from ombix.drafting.shapes import ShapeForm, ShownBinding
+from ombix.drafting.shapes import TAKES_AWAY, ShapeForm, ShownBinding
 from ombix.drafting.spellings import SpellingGuess
 
 NO_COMMAND = re.compile(r"[\"'`]?\b(null|none|nil|unbound|nothing|false)\b[\"'`]?\W*$", re.IGNORECASE)
 """An end that says that there is no command."""
+_WITHOUT = re.compile(
+    rf"{TAKES_AWAY.pattern}|no(?=bind|map|key|op|ne|[-_ ]|$)|dis|off|forget|ignore|erase|kill|block|mute", re.IGNORECASE
+)
+"""What a word begins with behind which keys alone say that they are taken away."""
 _Removed = tuple[str, list[str], list[str]]
 """A form of lines that take keys away, their keys, and their sections, if they name any."""
 
@@ -30,7 +34,7 @@ def removals_of(
             None,
         )
         or _shorter(verb, lines, forms)
-        or (_only_keys(rests) if verb else None)
+        or (_only_keys(rests) if _WITHOUT.match(verb) else None)
     )
     if found is None or not all(spelling.reads(key) for key in found[1]):
         return None

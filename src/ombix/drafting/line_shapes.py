@@ -24,6 +24,7 @@ from ombix.drafting.line_blocks import (
 from ombix.drafting.line_removals import NO_COMMAND, removals_of
 from ombix.drafting.line_tables import table_of
 from ombix.drafting.shapes import (
+    CHAIN,
     TAKES_AWAY,
     Columns,
     Shape,
@@ -39,9 +40,15 @@ _COMMENTS = ("#", "//", ";", "--", '"', "!")
 _SIGNS = (" = ", "=", " : ", ": ", " -> ", " => ", "\t", " ")
 _VERB = re.compile(r"([A-Za-z_][\w.-]*)(?:(?:[ \t]+-{1,2}[A-Za-z][\w-]*)+(?:=|(?=\s))|(?=[\s(]))")
 """A word that a statement begins with, and the options behind it."""
-_BETWEEN = re.compile(r"[^\w+^<>~-]*\s[a-z]+\s[^\w+^<>~-]*|[^\w+^<>~-]+")
-_FRONT = re.compile(r"\\|[A-Za-z]{2,}[_.:]")
+_BETWEEN = re.compile(r"[^\w+^<>~-]*\s[A-Za-z_]+(?:\s|[:=])[^\w+^<>~-]*|[^\w+^<>~-]+")
+_FRONT = re.compile(r"\\|[A-Za-z]{2,}[_.:]|[A-Za-z][\w.-]*\s*(?::=|=>|->|=|:)\s*(?=\S)")
 """What may stand before each key: a sign, or a word with one."""
+_EQUALS = re.compile(r"(?::=|=>|->|=|:)\s+")
+"""What no keys begin with: the sign between a word and them."""
+_BINDS_IN = re.compile(r"[A-Za-z]+[-_]?(?:nore|re)?(?:map|bind|key)|(?:map|bind|key)[-_][A-Za-z]+")
+"""A word for binding keys in something."""
+_AFTER = re.compile(r"(?:<[A-Za-z]+>|\\[nr])$")
+"""What may end all commands: a key that is pressed behind them."""
 _WORDS = re.compile(r"[A-Za-z][\w .:/-]*")
 _TAIL = re.compile(r" (?:\w+ \{where\}|\[\{where\}\])$")
 """A condition at the end of a line."""
@@ -160,9 +167,31 @@ def _with_verbs(lines: Sequence[SampleLine], verbs: Sequence[str], known: frozen
         else:
             forms.append(removed[0])
             rows += removed[1]
+    rows, forms = _by_first_word(rows, forms)
     # What says the most comes first: a shorter form may fit the beginning of a longer one.
     forms.sort(key=lambda form: (-form.pattern.count("{"), " -" in form.pattern))
     return (forms, rows, others) if any(form.means == "bind" for form in forms) else None
+
+
+def _by_first_word(
+    rows: list[tuple[SampleLine, ShownBinding]], forms: list[ShapeForm]
+) -> tuple[list[tuple[SampleLine, ShownBinding]], list[ShapeForm]]:
+    """Where forms of bindings are the same but for a first word, and these are parts of a word for binding (`nmap`, `imap`), each
+    of them stands for a section."""
+    behind: dict[str, list[str]] = {}
+    for form in forms:
+        word, blank, rest = form.pattern.partition(" ")
+        if form.means == "bind" and blank and _BINDS_IN.fullmatch(word) and "{section}" not in rest:
+            behind.setdefault(rest, []).append(word)
+    words = {word for some in behind.values() if len(some) > 1 for word in some}
+
+    def section(text: str) -> str:
+        word = text.partition(" ")[0]
+        return word if word in words else ""
+
+    return [(line, replace(record, section=record.section or section(line.text))) for line, record in rows], [
+        replace(form, section=section(form.pattern)) for form in forms
+    ]
 
 
 def _forms_of(
@@ -237,6 +266,10 @@ def line_form(verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str])
         rests = [rest if rest.endswith(parting) else rest + parting for rest in rests]  # the last one may be without it
     start = run_of(rests, OPENING)
     end = run_of([rest[::-1] for rest in rests], CLOSING + ",")[::-1]
+    if len(set(rests)) > 1 and (
+        after := _AFTER.search(common_start([rest.removesuffix(end)[::-1] for rest in rests])[::-1])
+    ):
+        end = after[0] + end
     inner = [rest[len(start) : len(rest) - len(end)] for rest in rests]
     best = max([*_in_columns(inner, known), *_in_two(inner, end, known)], key=lambda one: one.value, default=None)
     if best is None:
@@ -270,6 +303,7 @@ def _in_columns(rests: Sequence[str], known: frozenset[str]) -> Iterator[_LineGu
         named = {found.key: "{key}", found.command: "{command}"}
         if apart is not None and apart.key == str(found.key):
             named |= {int(name): part for name, part in apart.parts.items()}
+            named[found.key] = f"{apart.before}{{key}}"
         if found.section is not None:
             before, after = _around([row[found.section] for row in whole])
             named[found.section] = f"{before}{{section}}{after}"
@@ -332,7 +366,8 @@ def _in_two(rests: Sequence[str], end: str, known: frozenset[str]) -> Iterator[_
             parted = sum(" " in one for one in commands)
             has_blanks = parted > 0
             is_shut = bool(quotes[1]) or sign[-1:] in "\"'`\t" or (end[:1] in "\"'`" and bool(end))
-            if 0 < parted < 0.5 * len(commands) and not is_shut:
+            more = sum(" " in one and not CHAIN.fullmatch(one) for one in commands)
+            if 0 < more < 0.5 * len(commands) and not is_shut:
                 continue  # some of the lines say more
             command = "{keys}" if has_blanks and not is_shut and is_key_first else "{command}"
             key, command = (
@@ -346,8 +381,11 @@ def _in_two(rests: Sequence[str], end: str, known: frozenset[str]) -> Iterator[_
 def _fronted(keys: list[str]) -> tuple[str, list[str]]:
     """What stands before all keys and is no part of them, like `KEY_`, and the keys without it; nothing where that makes no keys of
     what is none."""
-    match = _FRONT.match(keys[0])
-    if match is None or len(keys) < 2 or not all(one.startswith(match[0]) for one in keys) or guess(keys) is not None:
+    equals = _EQUALS.match(keys[0])
+    match = equals or _FRONT.match(keys[0])
+    if match is None or len(keys) < 2 or not all(one.startswith(match[0]) for one in keys):
+        return "", keys
+    if equals is None and guess(keys) is not None:
         return "", keys
     rest = [one.removeprefix(match[0]) for one in keys]
     return (match[0], rest) if guess(rest) is not None else ("", keys)

@@ -18,8 +18,11 @@ REMOVALS = re.compile(r"un(?:bind|bound|map|set|assign)\w*|remov(?:ed?|als?)", r
 _NOTHING = frozenset({"", "null", "none", "nil", "nothing", "unbound", "false", "~"})
 _ALTERNATIVES = frozenset({",", ";", "|", "&"})
 _IDENTIFIER = re.compile(r"#?'?[\w.:/!?*+<>-]+(?:\(\))?")
+CHAIN = re.compile(r"[A-Za-z][\w.:/-]*(?:\s*(?:&&|;|,|\|)\s*[A-Za-z][\w.:/-]*)+")
+"""Several commands, with a sign between each two."""
 _OPERATOR = re.compile(r"&|\||!|\b(?:and|or|not|no)\b|==")
 _WHERE_NAMES = frozenset({"when", "where", "if", "while", "condition", "context", "in", "only", "scope"})
+_PLATFORMS = ("linux", "unix", "x11", "pc", "default", "win", "windows", "win32", "mac", "macos", "osx", "darwin")
 _TITLE_NAMES = frozenset({"title", "label", "description", "desc", "says", "name", "comment", "text", "note", "help"})
 
 
@@ -42,8 +45,14 @@ class ShapeForm(Struct, frozen=True):
     """What stands between modifiers that are beside their key."""
     words: tuple[str, ...] = ()
     """How it says that a modifier is held, and that it is not."""
+    none: str = ""
+    """How it says that no modifier is held."""
     negates: bool = False
     """Whether its condition says when it does not hold."""
+    section: str = ""
+    """The section that its first word stands for."""
+    note: str = ""
+    """Why what is of this form is kept."""
 
 
 class Shape(Struct):
@@ -66,6 +75,8 @@ class Shape(Struct):
     """What was not understood, a piece each."""
     is_conditional: bool = False
     """Whether all bindings of a file of lines have a condition, so that it is not known how others are written."""
+    joint: str = ""
+    """What joins several commands to a chain."""
     heads: list[str] = []
     """The lines that it begins with."""
 
@@ -83,6 +94,26 @@ class Columns(Struct, frozen=True):
     where: int | None = None
     title: int | None = None
     section: int | None = None
+
+
+def of_other_platforms(names: Sequence[str]) -> list[str]:
+    """Of names for keys, those that name platforms on which a draft is not: it is of what names none, or of the first of _PLATFORMS
+    that is there."""
+    named = [name for name in names if _platform(name) in _PLATFORMS]
+    if not named or len(named) < len(names):
+        return named
+    first = min(named, key=lambda name: _PLATFORMS.index(_platform(name)))
+    return [name for name in named if name != first]
+
+
+def are_platforms(names: Sequence[str]) -> bool:
+    """Whether these are names of platforms, or of keys there, and of nothing else."""
+    return bool(names) and all(_platform(name) in _PLATFORMS for name in names)
+
+
+def _platform(name: str) -> str:
+    """The word for a platform in a name like `mac` or `keys.linux`."""
+    return re.sub(r"[\W_]*(?:key|binding|shortcut)s?[\W_]*", "", name.rpartition(".")[2].lower())
 
 
 def columns_of(names: Sequence[str], rows: Sequence[Sequence[str | None]], known: frozenset[str]) -> Columns | None:
@@ -126,7 +157,7 @@ def commandness(values: Iterable[str], known: frozenset[str]) -> float:
         return 0.0
     if known:
         return sum(1 for one in some if one in known) / len(some)
-    named = sum(1 for one in some if _IDENTIFIER.fullmatch(one) and len(one) > 2)
+    named = sum(1 for one in some if len(one) > 2 and (_IDENTIFIER.fullmatch(one) or CHAIN.fullmatch(one)))
     return (named / len(some)) * (len(set(some)) / len(some)) if named > 0.7 * len(some) else 0.0
 
 

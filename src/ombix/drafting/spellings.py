@@ -34,13 +34,20 @@ _FAMILIES = (
 _JOINERS = ("+", "-", ":", ".", "_", "~", " ", "", PARTING, " + ", " - ")
 IN_BRACKETS = "<>"
 """In the place of what stands between chords: they stand one behind the other, in these brackets if they are not one character."""
-_BETWEEN = ("", " ", PARTING, IN_BRACKETS, ",", ", ", " then ", " & ", ">", " > ", ";", "|", "~", "\\")
+SIDE_BY_SIDE = "{chord}"
+"""In the place of what stands between chords: they stand one behind the other, and each modifier has a sign of its own."""
+_BETWEEN = ("", " ", PARTING, IN_BRACKETS, SIDE_BY_SIDE, ",", ", ", " then ", " & ", ">", " > ", ";", "|", "~", "\\")
 _ENOUGH = 200
 """So many keys tell how all are spelt."""
 _LEAST = 0.85
 """The part of the spellings that have to be understood."""
 _FUNCTION_KEY = re.compile(r"(<?[a-zA-Z]*?[fF])(\d{1,2})(>?)")
 
+_CHORD = re.compile(r"(?:\^|[A-Za-z]-|[⌃⌥⇧⌘])*.")
+_SIDE_BY_SIDE = re.compile(r"(?:(?:\^|[A-Za-z]-|[⌃⌥⇧⌘])+[^\s<>])+[^\s<>]?")
+"""Chords with nothing between them: of one character each, and but for the last one with a modifier."""
+_AROUND_WORD = re.compile(r"^[a-z]+[_.](?=[a-z]{3})|mask$")
+"""What may stand around a word for a modifier in a program's own table of keys."""
 _OWN_SIGN = re.compile(r"<(\w+)>|([⌃⌥⇧⌘])(?=.)|([A-Za-z]+)[-+](?=.)|\^(?=.)")
 """A modifier with the sign that is its own, where nothing else joins it to a key."""
 
@@ -113,6 +120,19 @@ class SpellingGuess(Struct):
             if chord.modifiers and len(chord.key) == 1 and chord.key.isalpha()
         }
         return "none" if not letters else "both" if len(letters) > 1 else "capital" if letters == {True} else "small"
+
+    @property
+    def capital_modifiers(self) -> tuple[str, ...]:
+        """The modifiers beside which letters are capitals, where beside the others they are small; none where that is not so, or
+        letters are written alike beside all."""
+        shapes: dict[str, set[bool]] = {}
+        for chord in self._all():
+            if chord.modifiers and len(chord.key) == 1 and chord.key.isalpha():
+                shapes.setdefault(chord.modifiers[0][0], set()).add(chord.word.isupper())
+        if any(len(found) > 1 for found in shapes.values()):
+            return ()
+        capital = tuple(name for name, found in shapes.items() if True in found)
+        return capital if len(capital) < len(shapes) else ()
 
     @property
     def longest(self) -> int:
@@ -194,8 +214,8 @@ def guess(values: Sequence[str]) -> SpellingGuess | None:
 
 
 def _there(signs: Sequence[str], text: str) -> list[str]:
-    """The signs that stand in a text, and the first, for none."""
-    return [sign for index, sign in enumerate(signs) if not index or not sign or sign in text or sign == IN_BRACKETS]
+    """The signs that stand in a text, and those for none."""
+    return [sign for index, sign in enumerate(signs) if not sign or sign in text or sign in (IN_BRACKETS, SIDE_BY_SIDE)]
 
 
 def is_one_key(word: str) -> bool:
@@ -231,7 +251,12 @@ def _is_of_keys(found: SpellingGuess) -> bool:
 def _read(value: str, joiner: str, between: str) -> tuple[SpeltChord, ...] | None:
     parts = [value]
     if between == IN_BRACKETS:
+        if re.search(r"\s", value):
+            return None
         parts = [inner or char for inner, char in re.findall(r"<([^<>\s]+)>|(\S)", value)]
+    elif between == SIDE_BY_SIDE:
+        if not joiner and _read_chord(value, "") is None and _SIDE_BY_SIDE.fullmatch(value):
+            parts = _CHORD.findall(value)
     elif between and between in value.strip(between) and len(value) > 1:
         parts = [part.strip() for part in value.split(between)]
     chords = [_read_chord(part, joiner) for part in parts]
@@ -262,7 +287,11 @@ def _read_chord(text: str, joiner: str) -> SpeltChord | None:
 
 def modifier_of(word: str) -> str:
     """The modifier that a word stands for; empty where it stands for none."""
-    return next((name for name, words in MODIFIER_WORDS.items() if word.lower() in words), "")
+    plain = word.lower()
+    bare = _AROUND_WORD.sub("", plain)
+    return next(
+        (name for name, words in MODIFIER_WORDS.items() if plain in words or (len(bare) > 2 and bare in words)), ""
+    )
 
 
 def _key(word: str) -> tuple[str, str] | None:

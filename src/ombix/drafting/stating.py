@@ -32,6 +32,11 @@ _GUESSES = (
 )  # fmt: skip
 
 
+_LETTERS = {"n": "normal", "i": "insert", "v": "select", "x": "select"}
+_MAPS = re.compile(rf"([{''.join(_LETTERS)}])(?:nore)?map")
+"""Words for binding keys in a mode, which begin with its letter."""
+
+
 class StateWord(Struct, frozen=True):
     """A word of a condition or the name of a section: what it means for sure, or what it may mean (empty: unknown)."""
 
@@ -56,6 +61,8 @@ def state_of(word: str) -> StateWord:
     if sure:
         return StateWord(word, sure)
     parts = set(plain.split())
+    if (letter := _MAPS.fullmatch(word)) is not None:
+        return StateWord(word, "", f"mode is {_LETTERS[letter[1]]}")
     return StateWord(word, "", next((means for texts, means in _GUESSES if parts & set(texts)), ""))
 
 

@@ -1,6 +1,7 @@
 """Pieces of a sample that is a tree: the texts in them, and patterns drawn like them."""
 
 from functools import lru_cache
+from itertools import takewhile
 
 from ombix.dialects.formats.trees.nodes import PARTING, Field, Member, Node, TreeSyntax, group_of
 from ombix.dialects.formats.trees.patterns import is_switch
@@ -44,12 +45,13 @@ def with_variables(
         for one in node.fields
         if is_text(one.value)
     ]
+    fields += [Field(one.name, Node(one.value.kind)) for one in node.fields if is_empty(one.value)]
     fields += [
         Field(name, Node("list", items=[Node("text", text=named[name])]) if is_list else Node("text", text=named[name]))
         for name, is_list in optional.items()
         if name not in row and not name.startswith("#") and name in named
     ]
-    fields.sort(key=lambda one: order.index(one.name))
+    fields.sort(key=lambda one: order.index(one.name) if one.name in order else len(order))
     pieces = {id(one) for one in pieces_of(node)}
     items = []
     for number, one in enumerate(node.items):
@@ -66,6 +68,11 @@ def with_variables(
 def is_text(node: Node) -> bool:
     """Whether a node is a text, or a list of texts, which is read as one."""
     return node.kind == "text" or bool(node.text)
+
+
+def is_empty(node: Node) -> bool:
+    """Whether a node is a group with nothing in it."""
+    return node.kind != "text" and not node.members()
 
 
 def text_like(node: Node, text: str) -> Node:
@@ -90,8 +97,9 @@ def drawn(syntax: TreeSyntax, top: Node, path: list[Member], inner: Member, vari
         has_parts = any(name.startswith(f"{depth}.#") for name in variables)
         items: list[Node] = []
         is_placed = isinstance(inner, Field)
-        for number, each in enumerate(node.items if has_parts else node.items[:1]):
-            if each.kind == "text" and (has_parts or (number == 0 and not each.is_quoted)):
+        words = list(takewhile(lambda each: each.kind == "text" and not each.is_quoted, node.items))
+        for number, each in enumerate(node.items if has_parts else words or node.items[:1]):
+            if each.kind == "text" and (has_parts or not each.is_quoted):
                 items.append(text_like(each, variables.get(f"{depth}.#{number}", each.text)))
             elif not is_placed and isinstance(inner, Node) and (each is child or child is None) and each.kind != "text":
                 items.append(inner)

@@ -2,7 +2,7 @@
 
 import re
 import tempfile
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from pathlib import Path
 
 from msgspec import Struct
@@ -41,8 +41,11 @@ class DraftRequest(Struct, frozen=True):
     states: Mapping[str, str] = {}
 
 
-def describe(wanted: DraftRequest, here: Path, resources: Resources, writer: Writer, dry_run: bool) -> DraftReport:
-    """Draft a description, test it, and write it unless `dry_run`. Raises InputError."""
+def describe(
+    wanted: DraftRequest, here: Path, resources: Resources, writer: Callable[..., Writer], dry_run: bool
+) -> DraftReport:
+    """Draft a description, test it, and write it unless `dry_run`. `writer` gives what writes to files that are named besides
+    those of the workspace. Raises InputError."""
     name = wanted.name or re.sub(r"[^a-z0-9]+", "-", Path(wanted.samples[0]).stem.lower()).strip("-")
     if not _NAME.fullmatch(name):
         raise InputError(
@@ -78,7 +81,8 @@ def describe(wanted: DraftRequest, here: Path, resources: Resources, writer: Wri
                 )
         return {folder / file: text for file, text in made.files.items()}
 
-    written = writer.change("describe", decide, dry_run)
+    given_by_name = [folder / file for file in made.files] if wanted.output else []
+    written = writer(*given_by_name).change("describe", decide, dry_run)
     return DraftReport(
         name, Place(absolute(folder)), made.shape.format, tuple(form.pattern for form in made.shape.forms), len(made.shape.records),
         made.defaults, tuple(_proposals(made, resources)),

@@ -973,7 +973,7 @@ class Session:
         """Draft a description of an editor from samples of its key file, lists of its commands and of its default keys."""
         from ombix.session import describing
 
-        return describing.describe(wanted, self.opener.folder, self.resources, self.writer(), dry_run)
+        return describing.describe(wanted, self.opener.folder, self.resources, self.writer, dry_run)
 
     def hardware(self) -> "KnownHardware":
         """The layouts, keyboards, terminals, desktops and platforms that Ombix knows."""

@@ -8,11 +8,13 @@ from ombix.dialects.formats.trees.nodes import Field, Found, Kind, Member, Node,
 from ombix.dialects.keys_apart import NO, SWITCHES, YES
 
 VARIABLE = re.compile(
-    r"\{(key|modifiers|ctrl|alt|shift|meta|first|number|command|string|section|other|file|where|title|platform)\}"
+    r"\{(key|modifiers|ctrl|alt|shift|meta|first|number|command|string|section|other|file|where|title|platform|else)\}"
 )
 _SIDE_BY_SIDE = re.compile(rf"{VARIABLE.pattern}{VARIABLE.pattern}")
-_OPTIONAL = frozenset({"where", "title", "platform", "modifiers", *SWITCHES})
-_AROUND = frozenset({"section", "other", "first", "number"})
+_UNREAD = "else"
+"""Stands for any text, which means nothing here."""
+_OPTIONAL = frozenset({"where", "title", "platform", "modifiers", _UNREAD, *SWITCHES})
+_AROUND = frozenset({"section", "other", "first", "number", _UNREAD})
 _LISTS = ("{key}", "{modifiers}")
 
 
@@ -33,24 +35,12 @@ class Pattern:
         wanted = self.variables - _AROUND if form.means in ("bind", "remove") else self.variables
         if not wanted:
             raise InputError(f"the pattern {form.pattern!r} has no variable", "Write {key}.")
-        self.path: list[Member] = []
+        self.path = _down(top, wanted)
         self.top = top
         self.takes_all = _takes_all_inside(top)
-        group = top
-        while True:
-            inner = next((one for one in group.members() if wanted <= variables_in(one)), None)
-            if inner is None:
-                break
-            is_field = isinstance(inner, Field) and not VARIABLE.search(inner.name)
-            if group_of(inner).kind == "text" and (is_field or isinstance(inner, Node)):
-                break  # a text in a group: the group is the record
-            self.path.append(inner)
-            group = group_of(inner)
-            if group.kind == "text":
-                break
-        while self.path and (inner := _apart(group, wanted)) is not None:
-            self.path.append(inner)
-            group = group_of(inner)
+        while self.path and (inner := _apart(group_of(self.path[-1]), wanted)) is not None:
+            wanted &= variables_in(inner)
+            self.path += [inner, *_down(group_of(inner), wanted)]
         if not self.path:
             raise InputError(
                 f"the pattern {form.pattern!r} has no group around its variables", "Put them into brackets."
@@ -62,15 +52,32 @@ class Pattern:
         return self.path[-1]
 
 
+def _down(group: Node, wanted: set[str]) -> list[Member]:
+    """The members around all of these variables, from the outermost to the innermost that is more than one text in a group."""
+    path: list[Member] = []
+    while group.kind != "text":
+        inner = next((one for one in group.members() if wanted <= variables_in(one)), None)
+        if inner is None:
+            break
+        is_field = isinstance(inner, Field) and not VARIABLE.search(inner.name)
+        if group_of(inner).kind == "text" and (is_field or isinstance(inner, Node)):
+            break  # a text in a group: the group is the record
+        path.append(inner)
+        group = group_of(inner)
+    return path
+
+
 def _apart(group: Node, wanted: set[str]) -> Member | None:
-    """The group with the keys inside of a group whose other variables all stand before it, in its fields and first words: of such
-    groups there may be several, each a statement of its own."""
-    for index, one in enumerate(group.items):
+    """The group with the keys inside of a group whose other variables all stand beside it, in texts of fields and in the words
+    before it: of such groups there may be several, each a statement of its own."""
+    for index, one in enumerate(group.members()):
         inside = variables_in(one) & wanted
-        if one.kind != "text" and "key" in inside:
-            before: list[Member] = [*group.fields, *(each for each in group.items[:index] if each.kind == "text")]
-            known = {name for each in before for name in variables_in(each)}
-            is_last = index + 1 == len(group.items)
+        if group_of(one).kind != "text" and "key" in inside:
+            number = index - len(group.fields)
+            beside: list[Member] = [each for each in group.fields if each is not one]
+            beside += [each for each in group.items[: max(number, 0)] if each.kind == "text"]
+            known = {name for each in beside if group_of(each).kind == "text" for name in variables_in(each)}
+            is_last = not group.items or number + 1 == len(group.items)
             return one if is_last and inside < wanted and wanted - inside <= known else None
     return None
 
@@ -112,7 +119,9 @@ def match_text(pattern: str, text: str, found: Found) -> Found | None:
         is_wrong = not (value.isascii() and value.isdigit()) if name == "number" else value.lower() not in YES | NO
         if is_wrong and (name == "number" or name in SWITCHES):
             return None
-        if new.setdefault(name, value) != value or (not is_last and (not value or value.split() != [value])):
+        if name != _UNREAD and new.setdefault(name, value) != value:
+            return None
+        if not is_last and (not value or value.split() != [value]):
             return None
         position = stop + (0 if is_last else len(literals[index + 1]))
     return new
@@ -209,7 +218,8 @@ def match_head(pattern: Member, child: Member, member: Member, found: Found) -> 
                 used.append(id(other))
                 break
         else:
-            return None
+            if not is_optional(one):
+                return None
     for index, mine in enumerate(own.items):
         if mine is child:
             break

@@ -51,7 +51,7 @@ def _values(item: Statement, known: Iterable[Pattern], description: Description)
     variables = set[str]().union(*(one.variables for one in known if one.form.means == item.kind))
     return taken_apart(item.key, variables, description.keys) | {
         "command": item.command, "string": item.command, "section": item.section, "where": item.where, "title": item.title,
-        "platform": item.platform,
+        "platform": item.platform, "else": "",
     }  # fmt: skip
 
 
@@ -91,13 +91,18 @@ class _Tree(Struct):
     groups: dict[tuple[int, tuple[str, ...]], list[Member]] = {}
     numbers: dict[int, int] = {}
     reserved: set[str] = set()
+    keys: dict[int, list[str]] = {}
+    """The keys in each group with a condition, by its identity."""
 
     def put(self, pattern: Pattern, values: Found) -> None:
         """Add what a pattern says with these values."""
         group = self.top
         for depth, step in enumerate(pattern.path[:-1]):
             head = _filled(step, values, pattern.path[depth + 1])
-            group = _open(self._known(group, head) or self._around(group, head))
+            said = frozenset(one.name for one in group_of(step).fields if is_optional(one))
+            group = _open(self._known(group, head, said, values["key"]) or self._around(group, head))
+            if said:
+                self.keys.setdefault(id(group), []).append(values["key"])
         if "number" in pattern.variables:
             values = {**values, "number": self._next(pattern, values)}
         self._add(group, _filled(pattern.record, values, None), self.heading)
@@ -145,16 +150,27 @@ class _Tree(Struct):
             items = own.items if own.kind != "list" else [one for one in own.items if one.kind != "text"]
             self.merge(_open(same), Node(own.kind, fields=fields, items=items))
 
-    def _known(self, group: Node, member: Member) -> Member | None:
-        """The group that begins like this one; its attributes are joined with those that it has."""
+    def _known(self, group: Node, member: Member, said: frozenset[str] = frozenset(), key: str = "") -> Member | None:
+        """The group that begins like this one; its attributes are joined with those that it has, but for what `said` names:
+        that is there in both or in none, and no group behind it has such a `key`, as the order decides between them."""
         wanted = _attributes(member)
-        for one in self.groups.get((id(group), _signature(member)), ()):
+        known = self.groups.get((id(group), _signature(member)), [])
+        for index, one in enumerate(known):
             has = _attributes(one)
-            if all(has.get(name, value) == value for name, value in wanted.items()):
-                group_of(one).fields.extend(
-                    each for each in group_of(member).fields if each.name in wanted and each.name not in has
-                )
-                return one
+            is_element = bool(group_of(one).name)
+            is_alike = all(has.get(name, value if is_element else None) == value for name, value in wanted.items())
+            if not is_alike or any(has.get(name) != wanted.get(name) for name in said):
+                continue
+            if said and any(
+                each.startswith(key) or key.startswith(each)
+                for later in known[index + 1 :]
+                for each in self.keys.get(id(group_of(later)), ())
+            ):
+                continue
+            group_of(one).fields.extend(
+                each for each in group_of(member).fields if each.name in wanted and each.name not in has
+            )
+            return one
         return None
 
     def _around(self, group: Node, member: Member) -> Member:
@@ -193,9 +209,14 @@ def _signature(member: Member) -> tuple[str, ...]:
 
 
 def _attributes(member: Member) -> dict[str, str]:
-    """The attributes of an element; nothing for what is none."""
+    """The attributes of an element, or the texts in one of several groups with names; nothing for what has a name itself."""
     group = group_of(member)
-    return {one.name: one.value.text for one in group.fields} if group.name else {}
+    is_one_of_several = member is group and group.kind == "map"
+    return (
+        {one.name: one.value.text for one in group.fields if one.value.kind == "text"}
+        if group.name or is_one_of_several
+        else {}
+    )
 
 
 def _filled(member: Member, values: Found, child: Member | None) -> Member:
