@@ -32,6 +32,8 @@ _FIRST_SECONDS = 0.25
 _BUSY = 1.5
 """How much slower than an idle one a machine is on which what agrees behind something else is pressed again."""
 _NONE: set[int] = set()
+_IN_WINDOWS, _IN_TERMINALS = 3, 4
+"""Editors at once: they wait for what is shown more than they work."""
 _FOLLOWING = "zz"
 """Typed behind a key after which nothing can be seen: what it does may show then."""
 
@@ -104,17 +106,25 @@ class Reacher:
     ) -> list[Reach]:
         """What pressing each shows, several editors at a time; what comes after `is_over` is not checked."""
 
-        def one(each: Wanted) -> Reach:
-            try:
-                return self._press(each) if not is_over() else Reach(None, "the time for all of them was over")
-            finally:
+        found: dict[int, Reach] = {}
+
+        def some(numbers: Sequence[int]) -> None:
+            """Those with one reference, by one worker: what follows that is looked at once."""
+            self._own.__dict__["seen"] = {}
+            for number in numbers:
+                over = Reach(None, "the time for all of them was over")
+                found[number] = over if is_over() else self._press(wanted[number])
                 progress()
 
+        groups: dict[tuple[object, ...], list[int]] = {}
+        for number, one in enumerate(wanted):
+            groups.setdefault((one.reference.keys, one.reference.said), []).append(number)
         with tempfile.TemporaryDirectory(prefix="ombix-reach-", ignore_cleanup_errors=True) as name:
             self._folders = iter([Path(name) / str(number) for number in range(64)])
-            with ThreadPoolExecutor(2 if self._program.window else 4) as pool:
+            with ThreadPoolExecutor(_IN_WINDOWS if self._program.window else _IN_TERMINALS) as pool:
                 try:
-                    return list(pool.map(one, wanted))
+                    list(pool.map(some, groups.values()))
+                    return [found[number] for number in range(len(wanted))]
                 except BaseException:
                     self._stop.set()
                     pool.shutdown(wait=True, cancel_futures=True)
@@ -156,10 +166,17 @@ class Reacher:
     def _plain(
         self, situation: _Situation, keys: tuple[bytes, ...], bindings: Bindings = (), stillness: float = 0.0
     ) -> _Followed:  # fmt: skip
-        """What follows keys without what was ported."""
+        """What follows keys without what was ported; looked at once for all with one reference, but where it is looked at
+        patiently."""
         side = situation.first.plain
         start = self._with(self._files.plain, side._replace(bindings=(*bindings, *side.bindings)))
-        return self._follow(start, situation, keys, stillness, is_ported=False)
+        if stillness:
+            return self._follow(start, situation, keys, stillness, is_ported=False)
+        seen: dict[tuple[object, ...], _Followed] = self._own.__dict__.setdefault("seen", {})
+        named = (start.config, *situation[:3], side.before, side.behind, keys)
+        if named not in seen:
+            seen[named] = self._follow(start, situation, keys, stillness, is_ported=False)
+        return seen[named]
 
     def _with(self, file: Callable[[Bindings], str], side: PreparedSide) -> Start:
         """The start with a file that has the bindings of a side in it; what stands beside it is that of the ported one."""
