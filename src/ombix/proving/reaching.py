@@ -139,13 +139,13 @@ class Reacher:
         for situation, stillness in tries:
             try:
                 own, other = self._both(situation, wanted, stillness)
-                found: bool | str | None = self._compared(situation, wanted, own, other)
+                found: bool | str | None = self._compared(situation, wanted, own, other, stillness)
                 if found is False:
                     found = self._again(situation, wanted, own, other)
                 elif found and situation.first != First() and self._program.window and _slowness() > _BUSY:
                     # On a busy machine what comes first may have come late on both sides.
                     patient = self._both(situation, wanted, _PATIENT_SECONDS)
-                    found = self._compared(situation, wanted, *patient) or None
+                    found = self._compared(situation, wanted, *patient, _PATIENT_SECONDS) or None
             except OmbixError as error:  # the editor does not start, or its file cannot have what comes first as well
                 return Reach(None, error.what)
             if found is False and wanted.reference.may_end:
@@ -190,13 +190,13 @@ class Reacher:
         for _ in range(_PATIENT_ROUNDS):
             late, later = self._both(situation, wanted, _PATIENT_SECONDS)
             pairs = [(late, later), *((late, one) for one in theirs), *((one, later) for one in mine)]
-            verdicts = [self._compared(situation, wanted, *pair) for pair in pairs]
+            verdicts = [self._compared(situation, wanted, *pair, _PATIENT_SECONDS) for pair in pairs]
             if True in verdicts:
                 return True
             if None in verdicts:
                 return None
             is_steady = all(
-                any(self._compared(situation, wanted, one, last) is not False for one in before)
+                any(self._compared(situation, wanted, one, last, _PATIENT_SECONDS) is not False for one in before)
                 for before, last in ((theirs, later), (mine, late))
             )
             if is_steady:
@@ -205,14 +205,14 @@ class Reacher:
         return f"what follows {wanted.reference.said} is not the same each time"
 
     def _compared(
-        self, situation: _Situation, wanted: Wanted, own: _Followed, other: _Followed
-    ) -> bool | None:  # fmt: skip
-        """Whether the same follows in a situation; None where nothing tells."""
+        self, situation: _Situation, wanted: Wanted, own: _Followed, other: _Followed, stillness: float = 0.0
+    ) -> bool | None:
+        """Whether the same follows in a situation; None where nothing tells. `stillness` is how patiently it was looked at."""
         alike = self._alike
         masked = differing(own.before, other.before)
         if situation.first != First() and len(masked) > len(other.before) * _NOT_THE_SAME:
             return None  # what came first is not the same in both
-        nothing = self._without(situation)
+        nothing = self._without(situation, stillness)
         unlike = masked | differing(nothing.before, other.before)
         wrote = (other.files, other.saved) != (nothing.files, nothing.saved)
         # What changes by itself, like what comes late of what came first, tells nothing.
@@ -267,14 +267,14 @@ class Reacher:
             for hidden in (masked | differing(alone.before, own.before),)
         )
 
-    def _without(self, situation: _Situation) -> _Followed:
-        """What is to be seen where no key is pressed; found once by each worker."""
+    def _without(self, situation: _Situation, stillness: float) -> _Followed:
+        """What is to be seen where no key is pressed, looked at as patiently as what it is compared with, and behind what comes
+        first always so; found once by each worker."""
         known: dict[tuple[object, ...], _Followed] = self._own.__dict__.setdefault("known", {})
-        named = (situation.text, situation.first.plain.before, situation.first.plain.behind)
+        is_patient = bool(situation.first.plain.before) or stillness > 0
+        named = (situation.text, situation.first.plain.before, situation.first.plain.behind, is_patient)
         if named not in known:
-            known[named] = self._plain(
-                situation, (), stillness=_PATIENT_SECONDS if situation.first.plain.before else 0.0
-            )
+            known[named] = self._plain(situation, (), stillness=_PATIENT_SECONDS if is_patient else 0.0)
         return known[named]
 
     def _follow(
