@@ -19,7 +19,7 @@ test: $(VENV)/test.stamp editors
 
 # What takes long: presses between editors, kills, set-ups from nothing.
 test-long: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -n 5 --dist worksteal -m 'long and not every_pair' tests </dev/null
+	$(BIN)/python -m pytest -n 6 --dist worksteal -m 'long and not every_pair' tests </dev/null
 
 # And between all pairs of editors.
 test-all: test test-long
@@ -34,12 +34,12 @@ check: $(VENV)/test.stamp
 
 $(VENV)/demo.stamp: pyproject.toml
 	$(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-input -e '.[prove]'
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-input --no-compile -e '.[prove]'
 	@touch $@
 
 $(VENV)/test.stamp: pyproject.toml
 	$(PYTHON) -m venv $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-input -e '.[test]'
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-input --no-compile -e '.[test]'
 	@touch $@
 
 # The real editors that the tests press keys in, and the terminal and the layouts that they are held against.

@@ -81,6 +81,7 @@ def machines(tmp_path: Path) -> tuple[Clone, Clone]:
     return found[0], found[1]
 
 
+@pytest.mark.long
 def test_two_machines_stay_in_step(machines: tuple[Clone, Clone]) -> None:
     north, south = machines
     for clone, name in ((north, "north"), (south, "south")):

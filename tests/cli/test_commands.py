@@ -239,6 +239,7 @@ def test_porting_writes_a_file_and_accounts_for_every_binding(ferry: Path) -> No
     assert "are of the same editor" in ombix(ferry, "port", "--from", "nano", "--to", "pier").err
 
 
+@pytest.mark.long
 def test_proving(ferry: Path) -> None:
     ran = ombix(ferry, "prove", "--to", "pier", "--json")
     document = json.loads(ran.out)

@@ -74,8 +74,9 @@ def listed(folder: Path, at: datetime) -> dict[str, list[dict[str, str]]]:
     return json.loads(ran)  # type: ignore[no-any-return]
 
 
+@pytest.mark.long
 def test_a_good_learner_sees_less_than_a_forgetful_one(ferry: Path, tmp_path: Path) -> None:
-    """Over ten days, three new things a day: what is asked is what the scheduler says is due, and no more."""
+    """Over a week, two new things a day: what is asked is what the scheduler says is due, and no more."""
     names = {one.title for one in items(ferry)}
     totals = {}
     for learner, known in (("good", names), ("forgetful", set())):
@@ -86,7 +87,7 @@ def test_a_good_learner_sees_less_than_a_forgetful_one(ferry: Path, tmp_path: Pa
         shutil.copytree(ferry, ferry_copy)
         cards: dict[str, Card] = {}
         total = 0
-        for day in range(10):
+        for day in range(7):
             at = START + timedelta(days=day)
             due = {title for title, card in cards.items() if card.due <= at}
             told = listed(ferry_copy, at)
@@ -102,7 +103,7 @@ def test_a_good_learner_sees_less_than_a_forgetful_one(ferry: Path, tmp_path: Pa
                 cards[title], _log = Scheduler(enable_fuzzing=False).review_card(card, rating, at)
             total += len(first)
         totals[learner] = total
-    assert totals["forgetful"] > totals["good"] >= 20
+    assert totals["forgetful"] > totals["good"] >= 14
 
 
 def test_a_wrong_key_says_what_it_would_have_done_and_keys_can_be_tried_again(ferry: Path) -> None:

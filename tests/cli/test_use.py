@@ -216,6 +216,7 @@ def test_calls_that_are_wrong(call: tuple[str, ...], said: str, ferry: Path) -> 
     assert said in " ".join(ran.err.split())
 
 
+@pytest.mark.long
 def test_suggestions_are_written_and_taken_back(ferry: Path) -> None:
     before = (ferry / "crew.keys.toml").read_text()
     found = told(ferry, "suggest", "--log", LOG)

@@ -396,7 +396,11 @@ WORKSPACES = {
 }  # fmt: skip
 
 
-@pytest.mark.parametrize("rule", PLANTERS)
+SLOW = ("longer-way",)
+"""Rules whose planted defects are slow to find."""
+
+
+@pytest.mark.parametrize("rule", [pytest.param(one, marks=[pytest.mark.long] * (one in SLOW)) for one in PLANTERS])
 def test_every_planted_defect_is_found_and_nothing_else(rule: str) -> None:
     for seed in range(PLANTED_PER_RULE):
         chance = random.Random(f"{rule}{seed}")

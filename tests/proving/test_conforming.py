@@ -117,6 +117,7 @@ def test_settings_in_a_file_are_what_the_editor_does(line: str) -> None:
     assert not wrong, (seed(), wrong)
 
 
+@pytest.mark.long
 def test_a_wrong_program_is_found_by_the_recorded_cases() -> None:
     """Programs are changed one word at a time: each that does something else in one of thousands of cases is noticed."""
     draw = random.Random(5)

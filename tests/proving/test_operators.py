@@ -65,6 +65,7 @@ def test_at_least_a_hundred_and_fifty_are_known() -> None:
     assert len(set(COMBINATIONS)) == len(COMBINATIONS)
 
 
+@pytest.mark.long
 def test_operators_over_movements_do_what_nvi_does() -> None:
     one = grammar()
     for start in range(0, len(COMBINATIONS), 40):

@@ -139,6 +139,7 @@ def test_nothing_comes_first_where_an_editor_has_no_command_for_it() -> None:
         assert len(preparer("nano", Layer(LayerName("k", "k"))).ways(action, shipped.comes_first(), ())) == count
 
 
+@pytest.mark.long
 def test_what_shows_nothing_is_not_told() -> None:
     """Nothing follows a refresh."""
     found = reached("dte", "bind F6 'refresh'\n", b"\x1b[17~", "refresh")

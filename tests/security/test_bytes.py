@@ -19,6 +19,7 @@ import try_edits
 HEAD = 'format = 1\nname = "k"\n'
 
 
+@pytest.mark.long
 def test_keymaps_as_people_write_them(tmp_path: Path) -> None:
     folder = tmp_path / "place"
     folder.mkdir()
@@ -30,6 +31,7 @@ def test_keymaps_as_people_write_them(tmp_path: Path) -> None:
     assert not [end for end, _wrong in ends if end.startswith("refused")]
 
 
+@pytest.mark.long
 def test_many_commands_at_once_lose_nothing() -> None:
     assert try_at_once.run_at_once(5) == []
 

@@ -31,6 +31,7 @@ def environment(home: Path, **more: str) -> dict[str, str]:
     return {"PATH": os.environ["PATH"], "HOME": str(home), "OMBIX_HOME": str(home), "LANG": "C.UTF-8", **more}
 
 
+@pytest.mark.long
 def test_damaged_files_of_every_kind(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.chdir(tmp_path)
     shutil.copytree(DATA / "demo" / "rowboat", tmp_path / "d")

@@ -206,7 +206,9 @@ def test_no_line_and_no_key_of_a_file_runs_anything_in_a_proof(
     file = place / "file"
     file.write_text(text.format(mark=marker))
     # A key that the file has not differs, and is pressed many times before that is believed.
-    without = 'line-end = "Alt+E"\n' if name in WINDOWS else '\n[bind.files]\nsave = "Ctrl+S"\n' if keys != "Ctrl+S" else ""
+    without = (
+        'line-end = "Alt+E"\n' if name in WINDOWS else '\n[bind.files]\nsave = "Ctrl+S"\n' if keys != "Ctrl+S" else ""
+    )
     (place / "k.keys.toml").write_text(KEYMAP.replace(without, ""))
     ran = ombix(place, "prove", "--to", "pier", "--file", "file", "--all")
     assert ran.status in (0, 1), ran.err

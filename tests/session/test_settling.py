@@ -193,6 +193,7 @@ def _planted(number: int, seed: int) -> tuple[str, dict[str, str]]:
     return f'format = 1\nname = "k"\n{body}', unrelated
 
 
+@pytest.mark.long
 @pytest.mark.parametrize("seed", [1, 2])
 def test_two_hundred_clashes_are_settled_at_the_least_cost_and_nothing_else_is_touched(
     seed: int, tmp_path: Path

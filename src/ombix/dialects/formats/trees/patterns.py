@@ -1,6 +1,7 @@
 """Patterns: small files with variables in them, which say where in a tree the bindings are."""
 
 import re
+from collections.abc import Iterator
 
 from ombix.core.errors import InputError
 from ombix.dialects.file_description import FileForm
@@ -41,6 +42,13 @@ class Pattern:
         while self.path and (inner := _apart(group_of(self.path[-1]), wanted)) is not None:
             wanted &= variables_in(inner)
             self.path += [inner, *_down(group_of(inner), wanted)]
+        self.optional = frozenset(id(one) for one in _fields_in(top) if is_optional(one))
+        self.around = frozenset(
+            name
+            for step, child in zip(self.path, self.path[1:], strict=False)
+            for name in variables_in(step) - variables_in(child)
+        )
+        self.has_said = any(id(one) in self.optional for step in self.path[:-1] for one in group_of(step).fields)
         if not self.path:
             raise InputError(
                 f"the pattern {form.pattern!r} has no group around its variables", "Put them into brackets."
@@ -50,6 +58,14 @@ class Pattern:
     def record(self) -> Member:
         """The member that is one statement."""
         return self.path[-1]
+
+
+def _fields_in(node: Node) -> Iterator[Field]:
+    """All fields of a tree."""
+    for one in node.members():
+        if isinstance(one, Field):
+            yield one
+        yield from _fields_in(group_of(one))
 
 
 def _down(group: Node, wanted: set[str]) -> list[Member]:

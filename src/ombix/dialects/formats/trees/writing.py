@@ -11,7 +11,6 @@ from ombix.dialects.formats.trees.nodes import PARTING, Field, Found, Member, No
 from ombix.dialects.formats.trees.patterns import (
     VARIABLE,
     Pattern,
-    is_optional,
     is_switch,
     patterns,
     takes_all,
@@ -93,25 +92,33 @@ class _Tree(Struct):
     reserved: set[str] = set()
     keys: dict[int, list[str]] = {}
     """The keys in each group with a condition, by its identity."""
+    last: dict[tuple[object, ...], Node] = {}
+    """The group that a pattern was put into last, by what stood around it."""
 
     def put(self, pattern: Pattern, values: Found) -> None:
         """Add what a pattern says with these values."""
-        group = self.top
-        for depth, step in enumerate(pattern.path[:-1]):
-            head = _filled(step, values, pattern.path[depth + 1])
-            said = frozenset(one.name for one in group_of(step).fields if is_optional(one))
+        around = (id(pattern), *(values.get(name, "") for name in sorted(pattern.around)))
+        group = self.last.get(around, self.top)
+        for depth, step in enumerate(pattern.path[:-1] if group is self.top else ()):
+            head = _filled(step, values, pattern.path[depth + 1], pattern.optional)
+            said = frozenset(one.name for one in group_of(step).fields if id(one) in pattern.optional)
             group = _open(self._known(group, head, said, values["key"]) or self._around(group, head))
             if said:
                 self.keys.setdefault(id(group), []).append(values["key"])
+        if not pattern.has_said:
+            self.last[around] = group
         if "number" in pattern.variables:
             values = {**values, "number": self._next(pattern, values)}
-        self._add(group, _filled(pattern.record, values, None), self.heading)
+        self._add(group, _filled(pattern.record, values, None, pattern.optional), self.heading)
 
     def _next(self, pattern: Pattern, values: Found) -> str:
         """The next number with which the name of a record is not one of those that are kept."""
         while True:
             self.numbers[id(pattern)] = number = self.numbers.get(id(pattern), 0) + 1
-            if _filled(pattern.record, {**values, "number": str(number)}, None).name not in self.reserved:
+            if (
+                _filled(pattern.record, {**values, "number": str(number)}, None, pattern.optional).name
+                not in self.reserved
+            ):
                 return str(number)
 
     def reserve(self, piece: Node) -> None:
@@ -219,21 +226,21 @@ def _attributes(member: Member) -> dict[str, str]:
     )
 
 
-def _filled(member: Member, values: Found, child: Member | None) -> Member:
+def _filled(member: Member, values: Found, child: Member | None, optional: frozenset[int]) -> Member:
     """A copy of a pattern's member with its variables filled in, without `child`; optional fields without a value go."""
 
     def fill(text: str) -> str:
         return VARIABLE.sub(lambda match: values[match[1]], text) if "{" in text else text
 
     if isinstance(member, Field):
-        inner = _filled(member.value, values, child)
+        inner = _filled(member.value, values, child, optional)
         assert isinstance(inner, Node)
         return Field(fill(member.name), inner)
     fields = []
     for one in member.fields:
-        if one is child or (is_optional(one) and not any(values[name] for name in variables_in(one))):
+        if one is child or (id(one) in optional and not any(values[name] for name in variables_in(one))):
             continue
-        filled = _filled(one, values, child)
+        filled = _filled(one, values, child, optional)
         assert isinstance(filled, Field)
         fields.append(filled)
     items: list[Node] = []
@@ -242,7 +249,7 @@ def _filled(member: Member, values: Found, child: Member | None) -> Member:
         return Node("list", items=[Node("text", text=one) for one in values[variable].split(PARTING) if one])
     for each in member.items:
         if each is not child:
-            copy = _filled(each, values, child)
+            copy = _filled(each, values, child, optional)
             assert isinstance(copy, Node)
             items.append(copy)
     text = fill(member.text)
