@@ -19,7 +19,7 @@ test: $(VENV)/test.stamp editors
 
 # What takes long: presses between editors, kills, set-ups from nothing.
 test-long: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -n 6 --dist worksteal -m 'long and not every_pair' tests </dev/null
+	$(BIN)/python -m pytest -n 4 --dist worksteal -m 'long and not every_pair' tests </dev/null
 
 # And between all pairs of editors.
 test-all: test test-long
