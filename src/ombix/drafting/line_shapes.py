@@ -52,6 +52,8 @@ _AFTER = re.compile(r"(?:<[A-Za-z]+>|\\[nr])$")
 _WORDS = re.compile(r"[A-Za-z][\w .:/-]*")
 _TAIL = re.compile(r" (?:\w+ \{where\}|\[\{where\}\])$")
 """A condition at the end of a line."""
+_SOME = 5
+"""Lines of a sample, beside which one alone tells nothing of its form."""
 _TOP = "everywhere"
 """The section of what stands in none."""
 
@@ -156,14 +158,17 @@ def _with_verbs(lines: Sequence[SampleLine], verbs: Sequence[str], known: frozen
     left: dict[str, list[SampleLine]] = {}
     for verb in dict.fromkeys(verbs):
         group = [line for line, word in zip(lines, verbs, strict=True) if word == verb]
-        # What its word says to take away is looked at when it is known how keys are spelt.
-        left[verb] = group if TAKES_AWAY.match(verb) else taken(verb, group)
+        # What its word says to take away is looked at when it is known how keys are spelt; what stands once, beside many of
+        # another form, is no binding because it could be one.
+        is_single = len(group) == 1 and len(lines) > _SOME and bool(verb)
+        left[verb] = group if TAKES_AWAY.match(verb) or is_single else taken(verb, group)
     spelling = guess([record.key for _line, record in rows])
     others: list[str] = []
     for verb, some in left.items():
         removed = removals_of(verb, some, forms, spelling) if spelling is not None and some else None
         if removed is None:
-            others += [line.text for line in (taken(verb, some) if TAKES_AWAY.match(verb) else some)]
+            again = TAKES_AWAY.match(verb) and len(some) > 1
+            others += [line.text for line in (taken(verb, some) if again else some)]
         else:
             forms.append(removed[0])
             rows += removed[1]
