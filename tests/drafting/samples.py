@@ -355,6 +355,10 @@ SAMPLES = {
         '(setq keys \'(("C-s" . save) ("M-up" . raise) ("C-x C-c" . quit)))\n',
         ["Alt+ArrowUp raise  ", "Ctrl+s save  ", "Ctrl+x Ctrl+c quit  "],
     ),
+    "columns with tabs and what a command does": (
+        "Ctrl+S\tsave_text\tSave the text\nCtrl+Shift+Z\tredo_it\tDo it again\nF3\tfind_next\tFind the next one\n",
+        ["Ctrl+Shift+z redo_it  ", "Ctrl+s save_text  ", "F3 find_next  "],
+    ),
     "chains": (
         "ctrl+s = save\nctrl+q = save, quit\nctrl+w = quit\nctrl+z = undo\nf5 = undo, save, quit\n",
         ["Ctrl+q save, quit  ", "Ctrl+s save  ", "Ctrl+w quit  ", "Ctrl+z undo  ", "F5 undo, save, quit  "],

@@ -40,7 +40,7 @@ _COMMENTS = ("#", "//", ";", "--", '"', "!")
 _SIGNS = (" = ", "=", " : ", ": ", " -> ", " => ", "\t", " ")
 _VERB = re.compile(r"([A-Za-z_][\w.-]*)(?:(?:[ \t]+-{1,2}[A-Za-z][\w-]*)+(?:=|(?=\s))|(?=[\s(]))")
 """A word that a statement begins with, and the options behind it."""
-_BETWEEN = re.compile(r"[^\w+^<>~-]*\s[A-Za-z_]+(?:\s|[:=])[^\w+^<>~-]*|[^\w+^<>~-]+")
+_BETWEEN = re.compile(r"[^\w+^<>~\t-]* [A-Za-z_]+[ :=][^\w+^<>~\t-]*|[^\w+^<>~-]+")
 _FRONT = re.compile(r"\\|[A-Za-z]{2,}[_.:]|[A-Za-z][\w.-]*\s*(?::=|=>|->|=|:)\s*(?=\S)")
 """What may stand before each key: a sign, or a word with one."""
 _EQUALS = re.compile(r"(?::=|=>|->|=|:)\s+")

@@ -304,7 +304,10 @@ def expression_of(form: str, quote: str, has_rows: bool = False) -> re.Pattern[s
     rest = form[position:]
     is_parted = rest.endswith(",")  # the last one of a list needs no sign
     pieces.append(_literal(rest.removesuffix(",")) + (",?" if is_parted else ""))
-    return re.compile("".join(pieces))
+    expression, title = "".join(pieces), _literal("\t") + _SHAPE["title"]
+    if expression.endswith(title):  # an empty column at the end of a line is not there
+        expression = f"{expression.removesuffix(title)}(?:{title})?"
+    return re.compile(expression)
 
 
 def check_form(form: str) -> str:
