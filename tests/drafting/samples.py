@@ -359,6 +359,11 @@ SAMPLES = {
         "Ctrl+S\tsave_text\tSave the text\nCtrl+Shift+Z\tredo_it\tDo it again\nF3\tfind_next\tFind the next one\n",
         ["Ctrl+Shift+z redo_it  ", "Ctrl+s save_text  ", "F3 find_next  "],
     ),
+    "columns with blanks and what a command does": (
+        "Ctrl+S          save_text    Save the text\nCtrl+Shift+Z    redo_it      Do it again\n"
+        "F3              find_next    Find the next one\n",
+        ["Ctrl+Shift+z redo_it  ", "Ctrl+s save_text  ", "F3 find_next  "],
+    ),
     "chains": (
         "ctrl+s = save\nctrl+q = save, quit\nctrl+w = quit\nctrl+z = undo\nf5 = undo, save, quit\n",
         ["Ctrl+q save, quit  ", "Ctrl+s save  ", "Ctrl+w quit  ", "Ctrl+z undo  ", "F5 undo, save, quit  "],

@@ -22,7 +22,7 @@ from ombix.drafting.line_blocks import (
     run_of,
 )
 from ombix.drafting.line_removals import NO_COMMAND, removals_of
-from ombix.drafting.line_tables import table_of
+from ombix.drafting.line_tables import table_of, with_blanks, with_tabs_for_blanks
 from ombix.drafting.shapes import (
     CHAIN,
     TAKES_AWAY,
@@ -60,6 +60,9 @@ _TOP = "everywhere"
 
 def lines_shape(text: str, known: frozenset[str]) -> Shape | None:
     """The form of a file with a statement on each line; None where no keys stand in it."""
+    if tabbed := with_tabs_for_blanks(text):
+        aligned = lines_shape(tabbed, known)
+        return with_blanks(aligned) if aligned is not None else None
     raw = [_plain(line) for line in text.lstrip("\ufeff").splitlines() if line.strip()]
     comment = _comment([line.strip() for line in raw])
     said = [line for line in raw if not _begins(line.strip(), comment)] or raw

@@ -5,8 +5,10 @@ from collections import Counter
 from collections.abc import Sequence
 from typing import NamedTuple
 
+from msgspec.structs import replace
+
 from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together, signs_of
-from ombix.drafting.shapes import Columns, ShapeForm, ShownBinding, columns_of, is_nothing
+from ombix.drafting.shapes import Columns, Shape, ShapeForm, ShownBinding, columns_of, is_nothing
 
 _SIGNS = (",", "\t", ";", "|")
 _KEYS = frozenset(
@@ -96,3 +98,21 @@ def _drawn(cell: str, part: str) -> str:
         return cell
     quote = '"' if inner[:1] == '"' else ""
     return f"{before}{quote}{part}{quote}{after}"
+
+
+def with_tabs_for_blanks(text: str) -> str:
+    """A text whose lines have the same three or more columns with several blanks between them, with a tab for these; empty for
+    another one, and where a word of the first two has a blank in it, so that one blank would not part them."""
+    rows = [re.split(r" {2,}", line.strip()) for line in text.splitlines() if line.strip()]
+    wide = [row for row in rows if len(row) > 2]
+    if "\t" in text or len(wide) < max(2, 0.8 * len(rows)) or len({len(row) for row in wide}) != 1:
+        return ""
+    return (
+        "" if any(" " in one for row in wide for one in row[:2]) else "\n".join("\t".join(row) for row in rows) + "\n"
+    )
+
+
+def with_blanks(shape: Shape) -> Shape:
+    """The shape of such a text, with blanks in its forms again."""
+    shape.forms = [replace(form, pattern=form.pattern.replace("\t", " ")) for form in shape.forms]
+    return shape

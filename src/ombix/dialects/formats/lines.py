@@ -304,9 +304,11 @@ def expression_of(form: str, quote: str, has_rows: bool = False) -> re.Pattern[s
     rest = form[position:]
     is_parted = rest.endswith(",")  # the last one of a list needs no sign
     pieces.append(_literal(rest.removesuffix(",")) + (",?" if is_parted else ""))
-    expression, title = "".join(pieces), _literal("\t") + _SHAPE["title"]
-    if expression.endswith(title):  # an empty column at the end of a line is not there
-        expression = f"{expression.removesuffix(title)}(?:{title})?"
+    expression = "".join(pieces)
+    for title in (_literal(blank) + _SHAPE["title"] for blank in "\t "):
+        if expression.endswith(title):  # an empty column at the end of a line is not there
+            expression = f"{expression.removesuffix(title)}(?:{title})?"
+            break
     return re.compile(expression)
 
 
