@@ -127,7 +127,7 @@ def serve(address: str) -> None:
 
 
 def _read_what_ships() -> None:
-    """Have the tables that ship in memory, which are the same again while their files do not change."""
+    """Have what ships in memory, which is the same again while its files do not change."""
     from ombix.data.shipped import Shipped
     from ombix.dialects.loading import Dialects
 
@@ -135,7 +135,8 @@ def _read_what_ships() -> None:
     shipped.search_index()
     dialects = Dialects(shipped)
     for name in dialects.names():
-        dialects.load(name)
+        one = dialects.load(name)
+        assert one.default_layer.bindings and one.default_keys and one.default_sections
 
 
 def _end_with_input() -> None:

@@ -1,6 +1,7 @@
 """Finding actions by words: people forget names, not intentions."""
 
 import re
+from bisect import insort
 from collections.abc import Mapping, Sequence
 from functools import lru_cache
 from math import log, sqrt
@@ -69,7 +70,8 @@ def search(index: SearchIndex, wanted: str, most: int = 12, domains: Sequence[st
     if initials:
         at_most.update((number, 100.0) for number, row in enumerate(index.rows) if initials in row[3])
     scored: list[tuple[float, str]] = []
-    least = best = 0.0
+    ranks: list[float] = []
+    least = 0.0
     for number, bound in sorted(at_most.items(), key=lambda pair: -pair[1]):
         if bound + MOST_BONUS < least:
             break  # nor can any that follows be an answer
@@ -78,9 +80,10 @@ def search(index: SearchIndex, wanted: str, most: int = 12, domains: Sequence[st
             continue
         score = max(asked.score(row), _INITIALS if initials and initials in row.initials else 0.0)
         if score >= _LEAST:
-            scored.append((score + row.bonus, row.name))
-            best = max(best, score + row.bonus)
-            least = max(_LEAST, best * part)
+            score += row.bonus
+            scored.append((score, row.name))
+            insort(ranks, score)
+            least = max(_LEAST, ranks[-1] * part, ranks[-most] if len(ranks) >= most else 0.0)
     scored.sort(key=lambda pair: (-pair[0], pair[1]))
     return [(round(min(100.0, score), 1), name) for score, name in scored[:most] if score >= scored[0][0] * part]
 
@@ -103,13 +106,11 @@ class _Asked:
         short = {stem_of(word) for word in re.findall(r"[^\W_]+", wanted[:_MOST_CHARACTERS].lower()) if len(word) < 4}
         self._stems = set(stems)
         self._index = index
-        self._meant = [
-            [(one, f" {one} ", how) for one, how in _meant(stem, index, stem not in short).items()] for stem in stems
-        ]
+        self._meant = [list(_meant(stem, index, stem not in short).items()) for stem in stems]
         self._sure = [stem in index.postings or stem in index.alike for stem in stems]
         self._known: dict[str, float] = {}
         self._weights = [
-            max((self._weight(one) for one, _, _ in some), default=self._weight("")) for some in self._meant
+            max((self._weight(one) for one, _how in some), default=self._weight("")) for some in self._meant
         ]
         self._whole = sum(self._weights)
 
@@ -126,7 +127,7 @@ class _Asked:
         had: dict[int, float] = {}
         for some, weight in zip(self._meant, self._weights, strict=True):
             here: dict[int, float] = {}
-            for one, _, how in sorted(some, key=lambda meant: meant[2]):
+            for one, how in sorted(some, key=lambda meant: meant[1]):
                 here.update(dict.fromkeys(self._index.postings.get(one, ()), how))
             for number, how in here.items():
                 weights[number] = weights.get(number, 0.0) + weight
@@ -139,7 +140,7 @@ class _Asked:
         """What actions can score at the most, by their numbers: `_near` is no more than the root of the part that is had, since
         (sum of weight * how) squared is no more than (sum of weight) * (sum of weight * how * how)."""
         return {
-            number: _BY_PHRASE * sqrt(part) + _BY_WORDS * part + _EXACTLY + 1e-6
+            number: _BY_PHRASE * sqrt(part) + _BY_WORDS * part + (_EXACTLY if part > 0.98 else 0.0) + 1e-6
             for number, part in self.worth_a_look().items()
         }
 
@@ -148,42 +149,55 @@ class _Asked:
         held: list[dict[str, float]] = []
         covered = 0.0
         is_guessed = False
+        phrases = _phrases_of(row.phrases)
+        named = _words_of(row.phrases)
         for some, weight, is_sure in zip(self._meant, self._weights, self._sure, strict=True):
-            inside = {one: how for one, padded, how in some if padded in row.phrases}
-            best = max(inside.values(), default=0.0)
+            inside = {one: how for one, how in some if one in named}
+            best = max(inside.values()) if inside else 0.0
             if best < 0.7:
-                best = max(best, max((0.62 * how for _, padded, how in some if padded in row.sentence), default=0.0))
+                said = _words_of(row.sentence)
+                hows = [how for one, how in some if one in said]
+                best = max(best, 0.62 * max(hows)) if hows else best
             covered += weight * best
             is_guessed = is_guessed or (best > 0 and not is_sure)
             held.append(inside)
         if not covered or (row.loses_work and is_guessed):
             return 0.0
         best_phrase = exactly = 0.0
-        told = [f" {one} " for inside in held for one in inside]
-        for number, phrase in enumerate(row.phrases.strip("|").split("|") if told else ()):
-            if not any(padded in phrase for padded in told):
+        told = set[str]().union(*held)
+        for number, words in enumerate(phrases if told else ()):
+            if told.isdisjoint(words):
                 continue
-            words = phrase.split()
-            near = self._near(words, held)
+            near = self._near(words, held, told)
             if number == 0 and near > 0.99 and len(words) == len(self._stems) and self._stems.issuperset(words):
                 exactly = _EXACTLY
             best_phrase = max(best_phrase, near * (0.97 if number == 1 else 1.0))
         return _BY_PHRASE * best_phrase + _BY_WORDS * covered / self._whole + exactly
 
-    def _near(self, words: Sequence[str], held: Sequence[Mapping[str, float]]) -> float:
-        """How near a phrase is to what is asked for (0 to 1): what both have, against what only one has."""
+    def _near(self, words: Sequence[str], held: Sequence[Mapping[str, float]], told: set[str]) -> float:
+        """How near a phrase is to what is asked for (0 to 1): what both have, against what only one has. `told`: all in `held`."""
         both = found = 0.0
         for inside, weight in zip(held, self._weights, strict=True):
-            how = 0.0
-            for one in words if inside else ():
-                how = max(how, inside.get(one, 0.0))
-            both += how * weight
-            found += weight if how else 0.0
+            hows = [inside[one] for one in words if one in inside] if inside else []
+            if hows:
+                both += max(hows) * weight
+                found += weight
         if not found:
             return 0.0
-        known = set().union(*held)
-        rest = sum(self._weight(one) for one in words if one not in known)
+        rest = sum([self._weight(one) for one in words if one not in told])
         return both / sqrt(self._whole * (found + rest))
+
+
+@lru_cache(maxsize=4096)
+def _phrases_of(text: str) -> tuple[tuple[str, ...], ...]:
+    """The words of each phrase of an action."""
+    return tuple(tuple(phrase.split()) for phrase in text.strip("|").split("|"))
+
+
+@lru_cache(maxsize=8192)
+def _words_of(text: str) -> frozenset[str]:
+    """The words of an action's phrases, or of its sentence."""
+    return frozenset(text.replace("|", " ").split())
 
 
 def _meant(stem: str, index: SearchIndex, is_word: bool) -> dict[str, float]:

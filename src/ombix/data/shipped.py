@@ -1,6 +1,6 @@
 """The data that ships with Ombix: the catalogue, the facts, platforms, terminals, desktops, layouts and keyboards."""
 
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from operator import is_
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
@@ -60,7 +60,7 @@ class Shipped:
         def load() -> Catalogue:
             files = sorted(_ACTIONS.glob("*.toml"), key=lambda path: (_order(path.stem), path.stem))
             tables = [self._table(path) for path in files]
-            return _shared(
+            return made_once(
                 "catalogue", tables,
                 lambda: build_catalogue((path.stem, table) for path, table in zip(files, tables, strict=True)),
             )  # fmt: skip
@@ -72,7 +72,7 @@ class Shipped:
         from ombix.core.search_index import search_index
 
         parts = (self.catalogue(), self.synonyms())
-        return _shared("search index", parts, lambda: search_index(parts[0].actions.values(), parts[1]))
+        return made_once("search index", parts, lambda: search_index(parts[0].actions.values(), parts[1]))
 
     def found_in(self) -> list[str]:
         """The files that actions are found by, and the folder that more of them may come into."""
@@ -128,14 +128,21 @@ class Shipped:
 
         def load() -> Terminal:
             _check("terminal", name, self.terminal_names())
-            return build_terminal(name, self._terminal_table(name))
+            tables = list(self._terminal_tables(name))
+
+            def make() -> Terminal:
+                return build_terminal(name, {key: value for one in reversed(tables) for key, value in one.items()})
+
+            return made_once(f"terminal {name}", tables, make)
 
         return self._once(("terminal", name), load)
 
-    def _terminal_table(self, name: str) -> dict[str, Any]:
-        """The table of a terminal, with what it takes from the one that it is like."""
+    def _terminal_tables(self, name: str) -> Iterator[dict[str, Any]]:
+        """The table of a terminal, and those of the terminals that it is like, the farthest last."""
         table = self._table(DATA / "terminals" / f"{name}.toml")
-        return {**self._terminal_table(table["like"]), **table} if "like" in table else table
+        yield table
+        if "like" in table:
+            yield from self._terminal_tables(table["like"])
 
     def desktops(self) -> tuple[Desktop, ...]:
         """All systems and desktops that keep chords for themselves."""
@@ -279,19 +286,26 @@ def read_table(path: Path) -> dict[str, Any]:
     what the TOML reader raises."""
     import tomli
 
-    name = str(path)
-    now = stamp(name)
-    known = _TABLES.get(name)
-    if known is not None and known[0] == now:
-        return known[1]
-    table = tomli.loads(bounded_text(path))
+    now = stamp(str(path))
+    table = table_in_memory(path, now)
+    return keep_in_memory(path, now, tomli.loads(bounded_text(path))) if table is None else table
+
+
+def table_in_memory(path: Path, now: str) -> dict[str, Any] | None:
+    """What was read of a file that ships, where its stamp is still the same."""
+    known = _TABLES.get(str(path))
+    return known[1] if known is not None and known[0] == now else None
+
+
+def keep_in_memory(path: Path, now: str, table: dict[str, Any]) -> dict[str, Any]:
+    """Keep a table with the stamp of its file, where that ships; the table."""
     if path.is_relative_to(DATA.parent):
-        _TABLES[name] = now, table
+        _TABLES[str(path)] = now, table
     return table
 
 
-def _shared(kind: str, parts: Sequence[object], make: Callable[[], _Loaded]) -> _Loaded:
-    """What is made of parts: the same one again for the same parts, of the last ones."""
+def made_once(kind: str, parts: Sequence[object], make: Callable[[], _Loaded]) -> _Loaded:
+    """What is made of parts, and not changed by anyone: the same one again for the same parts, of the last ones."""
     known = _MADE.get(kind)
     if known is not None and len(known[0]) == len(parts) and all(map(is_, known[0], parts)):
         return known[1]  # type: ignore[no-any-return]

@@ -1,9 +1,11 @@
 """An editor as a value: how it writes keymaps, what its commands mean, what it binds by default, and how it decides."""
 
 import re
-from collections.abc import Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
+from copy import copy
 from functools import cached_property
 from pathlib import Path
+from typing import Any, Generic, Self, TypeVar, overload
 
 from ombix.core.conditions import Fact, Facts, Space
 from ombix.core.deciding import Policy
@@ -19,6 +21,32 @@ from ombix.dialects.snippet_files import SnippetSyntax
 from ombix.dialects.spelling import Spelling
 from ombix.dialects.vocabulary import Vocabulary
 from ombix.dialects.wording import Wording
+
+_Found = TypeVar("_Found")
+
+
+class _Derived(Generic[_Found]):
+    """A property that follows from a description alone: it is worked out once for all that are over other facts."""
+
+    def __init__(self, make: "Callable[[Dialect], _Found]") -> None:
+        self._make = make
+        self.__doc__ = make.__doc__
+
+    @overload
+    def __get__(self, one: None, kind: type) -> Self: ...
+
+    @overload
+    def __get__(self, one: "Dialect", kind: type) -> _Found: ...
+
+    def __get__(self, one: "Dialect | None", kind: type) -> "Self | _Found":
+        if one is None:
+            return self
+        name = self._make.__name__
+        if name not in one.derived:
+            one.derived[name] = self._make(one)
+        found: _Found = one.derived[name]
+        one.__dict__[name] = found  # the next time nobody asks here
+        return found
 
 
 class Dialect:
@@ -43,10 +71,19 @@ class Dialect:
         """The commands that are an operator and a movement, where there are such."""
         self.snippets: SnippetSyntax | None = None
         """How it writes snippets, where it has any."""
+        self.derived: dict[str, Any] = {}
+        """What follows from the description alone, by the name of its property."""
         self._base_facts = facts
         self._commands = commands
 
-    @cached_property
+    def over(self, facts: Facts) -> "Dialect":
+        """The same editor over other facts than the shipped ones, with states of its own."""
+        other = copy(self)
+        other._base_facts = facts
+        other.__dict__.pop("space", None)
+        return other
+
+    @_Derived
     def facts(self) -> list[Fact]:
         """The facts that only this editor knows."""
         return [
@@ -82,19 +119,19 @@ class Dialect:
         """All states over the facts that ship and those of this editor."""
         return Space(self._base_facts.extended(self.facts, []))
 
-    @cached_property
+    @_Derived
     def wording(self) -> Wording | None:
         """How the editor's file writes conditions, where it has any."""
         conditions = self.description.conditions
         return Wording(conditions, self.name) if conditions is not None else None
 
-    @cached_property
+    @_Derived
     def spelling(self) -> Spelling | ByteSpelling:
         """How the editor writes keys."""
         keys = self.description.keys
         return ByteSpelling(keys, self.terminal) if keys.bytes else Spelling(keys)
 
-    @cached_property
+    @_Derived
     def vocabulary(self) -> Vocabulary:
         """Its commands."""
         rows = self._commands
@@ -120,7 +157,7 @@ class Dialect:
         """The condition of a section, or of the one in which text is edited."""
         return self.description.sections[section or self.description.file.default_section]
 
-    @cached_property
+    @_Derived
     def default_layer(self) -> Layer:
         """The editor's default keys as a layer. Raises InputError for a command that is not there."""
         name = LayerName(f"{self.name} defaults", f"{self.name} defaults", "defaults", self.name)
@@ -148,7 +185,7 @@ class Dialect:
                 )  # fmt: skip
         return layer
 
-    @cached_property
+    @_Derived
     def default_commands(self) -> dict[str, list[tuple[Trigger, str]]]:
         """Section to the default keys in it, with the commands that they run, as they are written."""
         found: dict[str, list[tuple[Trigger, str]]] = {}
@@ -158,7 +195,7 @@ class Dialect:
                 found.setdefault(section, []).extend(keys)
         return found
 
-    @cached_property
+    @_Derived
     def default_keys(self) -> dict[tuple[str, str], list[tuple[str, Trigger]]]:
         """Section and command to its default keys in it, as they are written and as triggers; without those that cannot be
         written."""
@@ -169,7 +206,7 @@ class Dialect:
                     found.setdefault((section, written), []).append((str(key), trigger))
         return found
 
-    @cached_property
+    @_Derived
     def default_sections(self) -> dict[Trigger, set[str]]:
         """Trigger to the sections in which it is bound by default."""
         found: dict[Trigger, set[str]] = {}

@@ -161,6 +161,7 @@ class EffectJudge:
         self._target = target
         self._catalogue = catalogue
         self._manners: dict[tuple[str, str], Manner] = {}
+        self._sides: dict[tuple[str, str, str], Side | None] = {}
         self._sections: dict[tuple[str, str], list[str]] = {}
 
     def compare(self, binding: Binding, macro: Macro | None, section: str, written: str) -> Comparison | None:
@@ -291,6 +292,12 @@ class EffectJudge:
 
     def _command_side(self, dialect: Dialect, section: str, written: str) -> Side | None:
         """The programs of what stands in a file, in a section; None where one of them has none."""
+        key = (dialect.name, section, written)
+        if key not in self._sides:
+            self._sides[key] = self._new_side(dialect, section, written)
+        return self._sides[key]
+
+    def _new_side(self, dialect: Dialect, section: str, written: str) -> Side | None:
         if len(written) > _LONGEST:
             return None
         vocabulary = dialect.vocabulary

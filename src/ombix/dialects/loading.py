@@ -15,7 +15,7 @@ from ombix.core.plug_ins import EDITORS, plug_ins
 from ombix.core.shapes import shaped
 from ombix.core.toml import Document
 from ombix.data.seen import stamp
-from ombix.data.shipped import Shipped
+from ombix.data.shipped import Shipped, made_once
 from ombix.dialects.description import CommandFile, Defaults, Description
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.grammar import Grammar, GrammarSyntax
@@ -127,8 +127,21 @@ class Dialects:
             raise InputError(
                 "there is no description here", "A description is a folder with dialect.toml.", Place(str(home))
             )
-        files: dict[Path, None] = {}
+        files: dict[Path, _Tables] = {}
         raw = [self._table(home, file, (), files) for file in _FILES]
+        if name in self._own and not actions:
+            one = made_once(
+                f"editor {name}", list(filter(None, files.values())), lambda: self._made(name, home, raw, files)
+            )
+            return one.over(self._shipped.facts())
+        raw[1]["command"] = {
+            **raw[1].get("command", {}),
+            **{text: {"action": action, "reaches": "unknown"} for text, action in actions},
+        }
+        return self._made(name, home, raw, files)
+
+    def _made(self, name: str, home: Path, raw: list[_Tables], files: dict[Path, _Tables]) -> Dialect:
+        """A description of its tables, which were read of these files."""
         description = self._converted(raw[0], Description, home / "dialect.toml")
         if name not in self._own:  # those that ship are tested
             if description.name != name and self.knows(description.name):
@@ -137,10 +150,6 @@ class Dialects:
                     self.place_in(home / "dialect.toml", "name"),
                 )  # fmt: skip
             self._check_file(description, home / "dialect.toml")
-        raw[1]["command"] = {
-            **raw[1].get("command", {}),
-            **{text: {"action": action, "reaches": "unknown"} for text, action in actions},
-        }
         try:
             terminal = self._shipped.terminal(description.terminal)
         except InputError as error:
@@ -156,17 +165,15 @@ class Dialects:
         if not self.is_shipped(home):
             from ombix.dialects.validating import check_names
 
-            dialect.files = tuple(files)
+            dialect.files = tuple(one for one in files if not self.is_shipped(one))
             check_names(dialect, lambda file, *keys: self.place_in(home / file, *keys))
         return dialect
 
-    def _table(self, home: Path, file: str, seen: tuple[Path, ...], files: dict[Path, None]) -> _Tables:
+    def _table(self, home: Path, file: str, seen: tuple[Path, ...], files: dict[Path, _Tables]) -> _Tables:
         """A file's table, on top of that of the editor that this one is `like`; a list takes the other's place. `files` gets
         what was read."""
-        own = self._read(home / file)
-        if not self.is_shipped(home):
-            files |= dict.fromkeys((home / "dialect.toml", home / file))
-        like = self._read(home / "dialect.toml").get("like", "") if file != "dialect.toml" else own.get("like", "")
+        first, own = (files.setdefault(path, self._read(path)) for path in (home / "dialect.toml", home / file))
+        like = first.get("like", "")
         own = {key: value for key, value in own.items() if key != "like"}
         if not like:
             return own

@@ -1,10 +1,11 @@
 """The tables of TOML files that seldom change, like those that ship: read once, and kept in the cache until one changes."""
 
+from functools import cached_property
 from pathlib import Path
 from typing import Any
 
 from ombix.data.seen import stamp
-from ombix.data.shipped import read_table
+from ombix.data.shipped import keep_in_memory, read_table, table_in_memory
 from ombix.store.cache import Cache
 from ombix.version import __version__
 
@@ -16,19 +17,26 @@ class Tables:
 
     def __init__(self, cache: Cache | None) -> None:
         self._cache = cache
-        known = cache.load(_NAME) if cache is not None else None
-        self._known: dict[str, tuple[str, dict[str, Any]]] = known if isinstance(known, dict) else {}
         self._has_more = False
+
+    @cached_property
+    def _known(self) -> dict[str, tuple[str, dict[str, Any]]]:
+        known = self._cache.load(_NAME) if self._cache is not None else None
+        return known if isinstance(known, dict) else {}
 
     def read(self, path: Path) -> dict[str, Any]:
         """A file's table. Raises OSError, UnicodeDecodeError, or what the TOML reader raises."""
+        if self._cache is None:
+            return read_table(path)
         name = str(path)
-        now = stamp(name) if self._cache is not None else ""
-        known = self._known.get(name)
-        if known is not None and known[0] == now:
-            return known[1]
-        table = read_table(path)
-        if self._cache is not None:
+        now = stamp(name)
+        table = table_in_memory(path, now)
+        if table is None:
+            known = self._known.get(name)
+            if known is not None and known[0] == now:
+                return keep_in_memory(path, now, known[1])
+            table = read_table(path)
+        if name not in self._known or self._known[name][0] != now:
             self._known[name] = now, table
             self._has_more = True
         return table
