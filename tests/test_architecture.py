@@ -42,8 +42,13 @@ def _parsed(file: Path) -> ast.Module:
     return ast.parse(file.read_text("utf-8"))
 
 
-def modules(file: Path) -> Iterator[str]:
+@cache
+def modules(file: Path) -> tuple[str, ...]:
     """The modules that a file imports, wherever in it."""
+    return tuple(_imported(file))
+
+
+def _imported(file: Path) -> Iterator[str]:
     for node in ast.walk(_parsed(file)):
         if isinstance(node, ast.ImportFrom) and node.module:
             assert not node.level, f"{file} has a relative import"
@@ -53,6 +58,7 @@ def modules(file: Path) -> Iterator[str]:
             yield from (alias.name for alias in node.names)
 
 
+@cache
 def packages(file: Path) -> set[str]:
     """The packages of Ombix that a file imports, and the libraries."""
     names = set(modules(file))

@@ -61,14 +61,12 @@ def test_the_page_is_given_to_who_knows_its_address(served: Served) -> None:
     assert served.get(f"/{served.token}/crew.keys.toml")[0] == 404
 
 
-@pytest.mark.parametrize(
-    "path", ["/", "/x/", "/crew.keys.toml", "/../../etc/passwd", "//", "/%2e%2e/", "/" + "a" * 5000]
-)
-def test_without_the_secret_nothing_is_given(served: Served, path: str) -> None:
-    status, text, headers = served.get(path)
-    assert (status, text) == (403, "This address is somebody else's.\n")
-    assert "Ombix" in headers["Server"]
-    assert served.token not in str(headers)
+def test_without_the_secret_nothing_is_given(served: Served) -> None:
+    for path in ("/", "/x/", "/crew.keys.toml", "/../../etc/passwd", "//", "/%2e%2e/", "/" + "a" * 5000):
+        status, text, headers = served.get(path)
+        assert (status, text) == (403, "This address is somebody else's.\n"), path
+        assert "Ombix" in headers["Server"]
+        assert served.token not in str(headers)
 
 
 def test_no_other_origin_and_no_other_name_is_answered(served: Served) -> None:

@@ -49,6 +49,7 @@ def drafted(name: str, folder: Path, *, listed: bool = True) -> DraftReport:
 @pytest.mark.parametrize("name", NAMES)
 def test_an_invented_editor_is_drafted(name: str, tmp_path: Path) -> None:
     found = drafted(name, tmp_path)
+    assert_its_sample_is_read(name, found, tmp_path)
     truth = truth_of(name)
     assert len(truth) == 60
     assert {one.command for one in found.commands} == set(truth)
@@ -61,14 +62,12 @@ def test_an_invented_editor_is_drafted(name: str, tmp_path: Path) -> None:
     assert len(found.checks) >= 7
 
 
-@pytest.mark.parametrize("name", NAMES)
-def test_a_draft_reads_its_sample(name: str, tmp_path: Path) -> None:
+def assert_its_sample_is_read(name: str, found: DraftReport, folder: Path) -> None:
     """Every statement of the sample is a binding, but those of commands or states that are not known for sure."""
-    found = drafted(name, tmp_path)
     sample = Path(files_of(name)[0])
     sure = {one.command for one in found.commands if one.action}
     unknown = [one.word for one in found.states if not one.means]
-    made = DIALECTS.load(str(tmp_path / name))
+    made = DIALECTS.load(str(folder / name))
     sections = {"", made.description.file.every_section, *made.description.sections}
     text = sample.read_text()
     shape = tree_shape(text, frozenset(truth_of(name))) or lines_shape(text, frozenset(truth_of(name)))

@@ -70,7 +70,9 @@ def collisions(sides: Sides, space: Space, within: States) -> Iterator[KeyCollis
 def unforeseen(sides: Sides, space: Space, within: States) -> Iterator[Unforeseen]:
     """Where the merged keymap does with keys what neither side does, or where a side's change of them has no effect."""
     for trigger in dict.fromkeys([*sides.merged, *sides.ours, *sides.theirs]):
-        base, ours, theirs, merged = (side.get(trigger) for side in sides)
+        base, ours, theirs, merged = tables = [side.get(trigger) for side in sides]
+        if all(one is not None and base is not None and are_alike(base, one) for one in tables):
+            continue
         found: dict[tuple[Outcome | None, ...], States] = {}
         for states, mine, other in _pairs(ours, theirs, space, within):
             for old_states, old in parts_of(base, space):
