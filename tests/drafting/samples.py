@@ -364,6 +364,19 @@ SAMPLES = {
         "F3              find_next    Find the next one\n",
         ["Ctrl+Shift+z redo_it  ", "Ctrl+s save_text  ", "F3 find_next  "],
     ),
+    "comments behind bindings": (
+        "# keys\nbind ctrl+s save_text      # kept\nbind ctrl+shift+s save_all\nbind alt+up raise # up\nbind f3 find_next\n",
+        ["Alt+ArrowUp raise  ", "Ctrl+Shift+s save_all  ", "Ctrl+s save_text  ", "F3 find_next  "],
+    ),
+    "comments behind all bindings": (
+        "ctrl+s = save_text // keep it\nctrl+o = open_text // from the disk\nf3 = find_next // again\nctrl+z = undo // it\n",
+        ["Ctrl+o open_text  ", "Ctrl+s save_text  ", "Ctrl+z undo  ", "F3 find_next  "],
+    ),
+    "comments behind blocks": (
+        "mode text {  # where one types\n  bind ctrl+s save_text\n  bind ctrl+z undo # it\n}\nmode files { # at the left\n"
+        "  bind ctrl+o open_text\n  unbind ctrl+q # too near\n} # of them\n",
+        ["Ctrl+o open_text  files", "Ctrl+q   files", "Ctrl+s save_text  text", "Ctrl+z undo  text"],
+    ),
     "chains": (
         "ctrl+s = save\nctrl+q = save, quit\nctrl+w = quit\nctrl+z = undo\nf5 = undo, save, quit\n",
         ["Ctrl+q save, quit  ", "Ctrl+s save  ", "Ctrl+w quit  ", "Ctrl+z undo  ", "F5 undo, save, quit  "],

@@ -11,7 +11,7 @@ from ombix.core.keymap import LayerName
 from ombix.core.keys import parse, write
 from ombix.core.results.files import DraftReport
 from ombix.dialects.reading import read_file
-from ombix.drafting.line_shapes import lines_shape
+from ombix.drafting.line_comments import lines_shape
 from ombix.drafting.listing import read_list
 from ombix.drafting.shapes import Shape, with_alternatives
 from ombix.drafting.spellings import guess

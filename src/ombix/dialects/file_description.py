@@ -59,6 +59,8 @@ class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Where the file usually is on platforms on which that is somewhere else."""
     comment: str = "#"
     """What begins a comment, where the form of the file leaves it open."""
+    trailing_comments: bool = False
+    """Whether a comment may stand behind a statement of a line, with a blank before it."""
     every_section: str = ""
     forms: list[FileForm] = []
     settings: list[str] = []

@@ -6,8 +6,9 @@ from collections.abc import Mapping, Set
 from typing import Any
 
 from ombix.dialects.description import KeySyntax
-from ombix.dialects.formats.trees.nodes import PARTING
 
+PARTING = "\n"
+"""What parts the texts of a list that is read as one text."""
 SWITCHES = {"ctrl": "Ctrl", "alt": "Alt", "shift": "Shift", "meta": "Meta"}
 """Variables that say by yes or no whether a modifier is held."""
 YES, NO = frozenset({"true", "yes", "on", "1"}), frozenset({"false", "no", "off", "0"})

@@ -6,9 +6,9 @@ from collections.abc import Iterator, Mapping, Sequence
 from msgspec import Struct
 
 from ombix.core.errors import InputError
-from ombix.dialects.formats.trees.nodes import PARTING
+from ombix.dialects.keys_apart import PARTING
 from ombix.drafting.key_lines import in_one_line, key_lines, key_of_table, quoted
-from ombix.drafting.line_shapes import lines_shape
+from ombix.drafting.line_comments import lines_shape
 from ombix.drafting.listing import Listed, read_list
 from ombix.drafting.proposing import Proposal, Proposer
 from ombix.drafting.shapes import Shape, ShapeForm, with_alternatives
@@ -124,6 +124,7 @@ def _joined(shapes: Sequence[Shape]) -> Shape:
         first.records += other.records
         first.sections += [one for one in other.sections if one not in first.sections]
         first.others += other.others
+        first.has_trailing_comments = first.has_trailing_comments or other.has_trailing_comments
         first.alternatives = first.alternatives or other.alternatives
         first.no_keys += [one for one in other.no_keys if one not in first.no_keys]
         first.spelling.chords.update(other.spelling.chords)
@@ -197,6 +198,8 @@ def _missing(given: Given, shape: Shape, states: Sequence[StateWord], listed: Se
         yield f"how these are spelt: {', '.join(relatives)}"
     if not any(form.means == "remove" for form in shape.forms) and not shape.assigns:
         yield "how keys are taken away: no such statement is in the sample"
+    if shape.has_trailing_comments and shape.comment not in ("#", "//"):
+        yield f"whether {shape.comment} begins a comment behind a binding, too: taken is that it does"
     if shape.is_conditional:
         yield "how a binding without a condition is written: taken is that the condition is left out"
     if any("{else}" in form.pattern or form.note for form in shape.forms):
@@ -257,6 +260,8 @@ def _dialect(
         yield f"preamble = [{', '.join(map(quoted, shape.heads))}]"
     if shape.comment:
         yield f"comment = {quoted(shape.comment)}"
+    if shape.has_trailing_comments:
+        yield "trailing-comments = true"
     if shape.assigns:
         if shape.alternatives:
             yield from ('assigns = "several"', f"alternatives = {quoted(shape.alternatives)}")

@@ -12,7 +12,7 @@ from ombix.drafting.stating import state_of
 _HEADS = frozenset(
     ["mode", "section", "context", "keys", "keymap", "in", "for", "layer", "state", "pane", "view", "when"]
 )
-_END = re.compile(r"[)\]}>]+[;,]?|(?:end|done|fi|esac)\b[\w \t]*;?", re.IGNORECASE)
+END = re.compile(r"[)\]}>]+[;,]?|(?:end|done|fi|esac)\b[\w \t]*;?", re.IGNORECASE)
 
 OPENING, CLOSING = "([{\"'`", ")]}\"'`;"
 """Signs that may stand before and behind what is said."""
@@ -46,15 +46,15 @@ def in_blocks(lines: Sequence[str]) -> SampleLines:
     ends: dict[str, str] = {}
     opened: list[str] = []
     back = _back(lines)
-    last_end = max((at for at, line in enumerate(lines) if _END.fullmatch(line.strip())), default=-1)
+    last_end = max((at for at, line in enumerate(lines) if END.fullmatch(line.strip())), default=-1)
     for index, line in enumerate(lines):
         text = line.strip()
-        if _END.fullmatch(text) and opened:
+        if END.fullmatch(text) and opened:
             ends.setdefault(opened.pop(), text)
             continue
         has_bracket = text[-1:] in ("{", "(", "[")
         closing = lines[back[index]].strip() if back[index] > index + 1 else ""
-        has_word = bool(_END.fullmatch(closing)) and closing[0].isalpha()
+        has_word = bool(END.fullmatch(closing)) and closing[0].isalpha()
         if index < last_end if has_bracket else has_word:
             opened.append(text)
         else:

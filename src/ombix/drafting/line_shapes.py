@@ -58,13 +58,13 @@ _TOP = "everywhere"
 """The section of what stands in none."""
 
 
-def lines_shape(text: str, known: frozenset[str]) -> Shape | None:
+def shape_of_lines(text: str, known: frozenset[str]) -> Shape | None:
     """The form of a file with a statement on each line; None where no keys stand in it."""
     if tabbed := with_tabs_for_blanks(text):
-        aligned = lines_shape(tabbed, known)
+        aligned = shape_of_lines(tabbed, known)
         return with_blanks(aligned) if aligned is not None else None
     raw = [_plain(line) for line in text.lstrip("\ufeff").splitlines() if line.strip()]
-    comment = _comment([line.strip() for line in raw])
+    comment = next(iter(begun_comments([line.strip() for line in raw])), "#")
     said = [line for line in raw if not _begins(line.strip(), comment)] or raw
     lines, heads = in_blocks(said), list[str]()
     if (table := table_of([line.strip() for line in said], known)) is not None:
@@ -120,11 +120,11 @@ def _plain(line: str) -> str:
     return line[: len(line) - len(line.lstrip())] + re.sub(r" {2,}", " ", inner)
 
 
-def _comment(lines: Sequence[str]) -> str:
-    """What begins a comment: the sign with which the most lines begin, if it is not all of them."""
+def begun_comments(lines: Sequence[str]) -> list[str]:
+    """What may begin a comment: the signs with which some lines begin, but not nearly all, the most frequent first."""
     begun = Counter(sign for line in lines for sign in _COMMENTS if _begins(line, sign))
     some = [sign for sign in begun if begun[sign] < 0.7 * len(lines)]
-    return max(some, key=lambda sign: (begun[sign], len(sign)), default="#")
+    return sorted(some, key=lambda sign: (-begun[sign], -len(sign)))
 
 
 _Found = tuple[list[ShapeForm], list[tuple[SampleLine, ShownBinding]], list[str]]

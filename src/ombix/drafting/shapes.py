@@ -6,8 +6,7 @@ from typing import Literal
 
 from msgspec import Struct
 
-from ombix.dialects.formats.trees.nodes import PARTING
-from ombix.dialects.keys_apart import NO, YES
+from ombix.dialects.keys_apart import NO, PARTING, YES
 from ombix.drafting.spellings import SpellingGuess, guess
 
 Part = Literal["key", "command", "where", "title", "section"]
@@ -79,6 +78,7 @@ class Shape(Struct):
     """What joins several commands to a chain."""
     heads: list[str] = []
     """The lines that it begins with."""
+    has_trailing_comments: bool = False
 
     @property
     def commands(self) -> list[str]:

@@ -8,7 +8,7 @@ from itertools import product
 
 from msgspec import Struct
 
-from ombix.dialects.formats.trees.nodes import PARTING
+from ombix.dialects.keys_apart import PARTING
 
 MODIFIER_WORDS = {
     "Ctrl": ("ctrl", "control", "ctl", "primary", "strg", "c", "⌃"),

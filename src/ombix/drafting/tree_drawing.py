@@ -3,8 +3,9 @@
 from functools import lru_cache
 from itertools import takewhile
 
-from ombix.dialects.formats.trees.nodes import PARTING, Field, Member, Node, TreeSyntax, group_of
+from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, group_of
 from ombix.dialects.formats.trees.patterns import is_switch
+from ombix.dialects.keys_apart import PARTING
 
 
 @lru_cache(maxsize=64)

@@ -3,8 +3,8 @@
 import itertools
 import re
 
-from ombix.dialects.formats.trees.nodes import PARTING, Field, Member, Node, TreeSyntax, group_of
-from ombix.dialects.keys_apart import NO, YES
+from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, group_of
+from ombix.dialects.keys_apart import NO, PARTING, YES
 from ombix.drafting.apart import ModifiersApart, joined, modifiers_apart, put_together, signs_of
 from ombix.drafting.shapes import (
     ShapeForm,

@@ -1,7 +1,6 @@
 """Whether a ported key reaches its command where that does not only change a text: what follows the key is compared with what
 follows when the same command is started in the way that the editor offers by itself."""
 
-import os
 import tempfile
 import threading
 from collections.abc import Callable, Sequence
@@ -16,7 +15,7 @@ from ombix.dialects.description import Mode, Program
 from ombix.proving.driver import Desk, opened
 from ombix.proving.preparing import First, PreparedSide
 from ombix.proving.references import Bindings, Reference
-from ombix.proving.running import TILES_IN_A_ROW, EditorRun, Picture, Start, placed
+from ombix.proving.running import TILES_IN_A_ROW, EditorRun, Picture, Start, placed, slowness
 from ombix.proving.same_pictures import differing, is_nearly, is_row_with_other_keys, is_window_with_other_keys
 
 _LINES = 60
@@ -24,7 +23,6 @@ _LONG = "".join(f"line {number} of (some) text, and more\n" for number in range(
 SETTLE_SECONDS = 1.2
 """So long is waited at the most until what is to be seen no longer changes."""
 _STEP_SECONDS, _PATIENT_SECONDS, _PATIENT_ROUNDS = 0.1, 0.5, 2
-_SLOWEST = 4.0
 _NOT_THE_SAME = 0.03
 """Of what two editors show, such a share may differ where the same was done in both."""
 _FIRST_SECONDS = 0.25
@@ -142,7 +140,7 @@ class Reacher:
                 found: bool | str | None = self._compared(situation, wanted, own, other, stillness)
                 if found is False:
                     found = self._again(situation, wanted, own, other)
-                elif found and situation.first != First() and self._program.window and _slowness() > _BUSY:
+                elif found and situation.first != First() and self._program.window and slowness() > _BUSY:
                     # On a busy machine what comes first may have come late on both sides.
                     patient = self._both(situation, wanted, _PATIENT_SECONDS)
                     found = self._compared(situation, wanted, *patient, _PATIENT_SECONDS) or None
@@ -319,10 +317,10 @@ class Reacher:
 
     def _settled(self, run: EditorRun, stillness: float) -> Picture:
         """What is to be seen once that no longer changes, for a step or for some seconds; longer on a busy machine."""
-        slowness = _slowness()
-        stillness *= slowness
+        factor = slowness()
+        stillness *= factor
         found, unchanged = run.picture(), 0.0
-        for _ in range(int((SETTLE_SECONDS * slowness + 2 * stillness) / _STEP_SECONDS)):
+        for _ in range(int((SETTLE_SECONDS * factor + 2 * stillness) / _STEP_SECONDS)):
             run.wait(_STEP_SECONDS)
             now = run.picture()
             is_still = self._alike(now, found)
@@ -331,11 +329,3 @@ class Reacher:
                 return now
             found = now
         return found
-
-
-def _slowness() -> float:
-    """How many times longer than on an idle machine something may take here now: processes that want to run for each that can."""
-    try:
-        return min(max(os.getloadavg()[0] / (os.cpu_count() or 1), 1.0), _SLOWEST)
-    except OSError:
-        return 1.0

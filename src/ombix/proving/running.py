@@ -15,6 +15,7 @@ from ombix.effects.places import cells, line_start
 from ombix.proving.sandbox import find_program
 
 START_SECONDS = 20.0
+_SLOWEST = 4.0
 TILES_IN_A_ROW = 50
 """Of the picture of a window."""
 Picture = tuple[object, ...]
@@ -160,3 +161,11 @@ class EditorRun(Protocol):
 
     def close(self) -> None:
         """Kill the editor and all that it started."""
+
+
+def slowness() -> float:
+    """How many times longer than on an idle machine something may take here now: processes that want to run for each that can."""
+    try:
+        return min(max(os.getloadavg()[0] / (os.cpu_count() or 1), 1.0), _SLOWEST)
+    except OSError:
+        return 1.0

@@ -58,16 +58,32 @@ def read(text: str, file: str, description: Description) -> Iterator[Statement]:
             if not line or line.startswith(description.file.comment):
                 continue
             place = Place(file, number, start + len(part) - len(part.lstrip(" \t")) + 1)
-            if _closes(line, opened):
+            bare = without_comment(line, description.file.comment) if description.file.trailing_comments else line
+            if _closes(bare, opened):
                 _close(opened)
-            elif (block := _opened(line, place, forms)) is not None:
+            elif (block := _opened(bare, place, forms)) is not None:
                 _open(opened, block)
             else:
-                yield _inside(opened, _statement(line, place, forms, known, description))
+                one = _statement(bare, place, forms, known, description)
+                if one.is_fault and bare != line:  # the sign of comments may be a key
+                    one = _statement(line, place, forms, known, description)
+                yield _inside(opened, replace(one, written=line) if one.written != line else one)
     if unclosed := next((one for one in opened if one.form.end), None):
         raise InputError(
             f"the file ends before {unclosed.line} is closed", f"Add the line {unclosed.form.end}.", unclosed.place
         )
+
+
+def without_comment(line: str, sign: str) -> str:
+    """A line without the comment behind what it says: its sign, outside of quotes, has a blank before it, and a blank or nothing
+    behind it."""
+    quote = ""
+    for match in re.finditer(rf"[{_QUOTES}]|(?<=[ \t]){re.escape(sign.strip())}(?![^ \t])", line):
+        if quote or (match[0] in _QUOTES and match[0] in line[match.end() :]):
+            quote = "" if match[0] == quote else quote or match[0]
+        elif match[0] not in _QUOTES:
+            return line[: match.start()].rstrip(" \t")
+    return line
 
 
 def _opened(line: str, place: Place, forms: list[tuple[re.Pattern[str], FileForm]]) -> _Opened | None:
@@ -221,7 +237,10 @@ def _written(item: Statement, description: Description) -> tuple[list[tuple[str,
     if shut := _shut_in(form.pattern, parts):
         raise InputError(f"{description.name} cannot have {shut} in quotes", "", item.place)
     section = "" if form.section else item.section or description.file.default_section
-    return _around(section, description), _filled(form.pattern, parts)
+    line = _filled(form.pattern, parts)
+    if description.file.trailing_comments and without_comment(line, description.file.comment) != line:
+        raise InputError(f"{description.name} would take a part of this for a comment: {line}", "", item.place)
+    return _around(section, description), line
 
 
 def _shut_in(pattern: str, parts: dict[str, str]) -> str:

@@ -5,6 +5,7 @@ from typing import Literal, Protocol
 from msgspec import Struct
 
 from ombix.core.errors import InputError, Place
+from ombix.dialects.keys_apart import PARTING
 
 Kind = Literal["text", "map", "list"]
 MAX_DEPTH = 100
@@ -12,9 +13,6 @@ MAX_DEPTH = 100
 
 MOST_PARTS = 150_000
 """Words, texts and groups of one file."""
-
-PARTING = "\n"
-"""What parts the texts of a list that is read as one text."""
 
 _NOWHERE = Place("")
 

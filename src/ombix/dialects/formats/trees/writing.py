@@ -7,7 +7,7 @@ from msgspec import Struct
 from ombix.core.errors import InputError
 from ombix.dialects.description import Description
 from ombix.dialects.formats import Heading, Statement
-from ombix.dialects.formats.trees.nodes import PARTING, Field, Found, Member, Node, TreeSyntax, group_of
+from ombix.dialects.formats.trees.nodes import Field, Found, Member, Node, TreeSyntax, group_of
 from ombix.dialects.formats.trees.patterns import (
     VARIABLE,
     Pattern,
@@ -17,7 +17,7 @@ from ombix.dialects.formats.trees.patterns import (
     variables_in,
 )
 from ombix.dialects.formats.trees.reading import head_of
-from ombix.dialects.keys_apart import taken_apart
+from ombix.dialects.keys_apart import PARTING, taken_apart
 
 _SAID = ("where", "platform", "first", "modifiers")
 """What a pattern has to have a variable for, if it is to be said."""
