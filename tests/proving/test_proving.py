@@ -22,6 +22,7 @@ from ombix.dialects.effects import EffectJudge
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import read_file
 from ombix.effects.buffer import Settings
+from ombix.proving import driver
 from ombix.proving.driver import Desk, press, require
 from ombix.proving.pressing import Bench, Claim, Proof, check_start, prove
 from ombix.proving.probes import MARKER, TEXT, probes_for
@@ -165,7 +166,7 @@ def test_a_press_ends_in_bounded_time_and_leaves_no_process_behind(tmp_path: Pat
     before = time.monotonic()
     # The key opens a prompt, so that the text cannot be saved.
     result = press(program, Start("nanorc", "", "text\n"), [b"\x17"], b"\x13", Desk(best_sandbox()))
-    assert time.monotonic() - before < 12
+    assert time.monotonic() - before < 6 + 4 * driver.SAVE_SECONDS  # so much on a busy machine
     assert result.text is None
     assert "not saved" in result.reason
     assert not {"nano", "micro"} & _children()

@@ -1,6 +1,7 @@
 """The stand-ins, by pressing keys on the stage: every port to them, and thirty things broken on purpose."""
 
 import random
+import tomllib
 from itertools import product
 
 import pytest
@@ -13,7 +14,7 @@ from ombix.core.keymap import Binding, Keymap, Layer, LayerName
 from ombix.core.keys import parse
 from ombix.core.outcomes import Do, Nothing, Outcome
 from ombix.core.porting.verdicts import PortEntry
-from ombix.data.shipped import DATA
+from ombix.data.shipped import DATA, Shipped
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.loading import Dialects
 from ombix.dialects.porting import port_keymap
@@ -78,8 +79,8 @@ def own(*rows: tuple[str, Outcome, str]) -> Keymap:
 
 
 def broken(name: str) -> Dialect:
-    """A stand-in loaded anew, to be broken without harm to the others."""
-    return Dialects(shipped).load(name)
+    """A stand-in read anew, to be broken without harm to the others."""
+    return Dialects(Shipped(lambda path: tomllib.loads(path.read_text("utf-8")))).load(name)
 
 
 ROWS, KEYS, POLICIES = 5, 3, 2

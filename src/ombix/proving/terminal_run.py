@@ -8,7 +8,7 @@ import time
 from typing import Any
 
 from ombix.dialects.description import Program
-from ombix.proving.running import START_SECONDS, Home, Picture, Start
+from ombix.proving.running import START_SECONDS, Home, Picture, Start, slowness
 from ombix.proving.sandbox import Sandbox
 
 QUIET_SECONDS = 0.03
@@ -84,7 +84,8 @@ class TerminalRun:
             return
         with contextlib.suppress(OSError):
             self._child.send(key)
-        pause = min(self._program.escape_seconds, 1.0) if key.endswith(b"\x1b") else 0.0
+        # What follows an Escape before that was read would make it Alt.
+        pause = min(max(self._program.escape_seconds, QUIET_SECONDS) * slowness(), 1.0) if key.endswith(b"\x1b") else 0.0
         self._settle(max(QUIET_SECONDS, pause))
 
     def _settle(self, quiet: float) -> None:
