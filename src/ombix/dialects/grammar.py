@@ -56,10 +56,10 @@ class Grammar:
 
     def row_of(self, command: str) -> CommandRow | None:
         """The row of a command that is an operator and a movement; None for another one."""
-        if command not in self._known:
-            match = self.shape.fullmatch(command)
-            self._known[command] = self._row(match) if match else None
-        return self._known[command]
+        match = self.shape.fullmatch(command)
+        if match is not None and command not in self._known:
+            self._known[command] = self._row(match)
+        return self._known[command] if match is not None else None
 
     def _row(self, match: re.Match[str]) -> CommandRow | None:
         syntax = self.syntax

@@ -79,6 +79,7 @@ class Shape(Struct):
     heads: list[str] = []
     """The lines that it begins with."""
     has_trailing_comments: bool = False
+    """Whether comments stand behind what its lines say."""
 
     @property
     def commands(self) -> list[str]:

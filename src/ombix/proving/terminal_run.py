@@ -85,7 +85,9 @@ class TerminalRun:
         with contextlib.suppress(OSError):
             self._child.send(key)
         # What follows an Escape before that was read would make it Alt.
-        pause = min(max(self._program.escape_seconds, QUIET_SECONDS) * slowness(), 1.0) if key.endswith(b"\x1b") else 0.0
+        pause = (
+            min(max(self._program.escape_seconds, QUIET_SECONDS) * slowness(), 1.0) if key.endswith(b"\x1b") else 0.0
+        )
         self._settle(max(QUIET_SECONDS, pause))
 
     def _settle(self, quiet: float) -> None:

@@ -79,7 +79,7 @@ def without_comment(line: str, sign: str) -> str:
     behind it."""
     quote = ""
     for match in re.finditer(rf"[{_QUOTES}]|(?<=[ \t]){re.escape(sign.strip())}(?![^ \t])", line):
-        if quote or (match[0] in _QUOTES and match[0] in line[match.end() :]):
+        if quote or (match[0] in _QUOTES and line.find(match[0], match.end()) >= 0):
             quote = "" if match[0] == quote else quote or match[0]
         elif match[0] not in _QUOTES:
             return line[: match.start()].rstrip(" \t")
