@@ -291,10 +291,11 @@ def test_sizes_signals_and_statuses_are_passed_on(tmp_path: Path) -> None:
     script = home / "nano"
     script.write_text(
         f"#!{sys.executable}\nimport os, signal, sys, time, tty\n"
-        "signal.signal(signal.SIGWINCH, lambda *_: print(os.get_terminal_size(), end='\\r\\n', flush=True))\n"
-        "tty.setraw(0)\nprint(os.get_terminal_size(), end='\\r\\n', flush=True)\n"
+        "say = lambda what: os.write(1, f'{what}\\r\\n'.encode())\n"
+        "signal.signal(signal.SIGWINCH, lambda *_: say(os.get_terminal_size()))\n"
+        "tty.setraw(0)\nsay(os.get_terminal_size())\n"
         "while True:\n    try:\n        got = os.read(0, 1000)\n    except InterruptedError:\n        continue\n"
-        "    print(got, end='\\r\\n', flush=True)\n    if got == b'q':\n        sys.exit(41)\n"
+        "    say(got)\n    if got == b'q':\n        sys.exit(41)\n"
     )
     script.chmod(0o755)
     call = ["-m", "ombix", "watch", "--", str(script)]
