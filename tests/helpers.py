@@ -4,10 +4,12 @@ import os
 import subprocess
 import sys
 import tempfile
-from collections.abc import Mapping, Sequence
-from functools import lru_cache
+from collections.abc import Callable, Mapping, Sequence
+from functools import lru_cache, wraps
 from pathlib import Path
 from typing import NamedTuple
+
+import pytest
 
 from ombix.core.audit import AuditSubject
 from ombix.core.conditions import Fact, Facts, Space
@@ -101,6 +103,26 @@ class Ran(NamedTuple):
     status: int
     out: str
     err: str
+
+
+def seeds(count: int, at_once: int = 25) -> Callable[[Callable[..., None]], Callable[..., None]]:
+    """Run a test for so many seeds, some of them in one; which one it was stands beside what is wrong."""
+
+    def decorated(test: Callable[..., None]) -> Callable[..., None]:
+        @wraps(test)
+        def of_each(seed: range, **others: object) -> None:
+            for one in seed:
+                try:
+                    test(one, **others)
+                except Exception as error:
+                    error.add_note(f"seed {one}")
+                    raise
+
+        groups = [range(first, min(first + at_once, count)) for first in range(0, count, at_once)]
+        marked: Callable[..., None] = pytest.mark.parametrize("seed", groups, ids=str)(of_each)
+        return marked
+
+    return decorated
 
 
 def seed() -> int:

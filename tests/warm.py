@@ -7,15 +7,17 @@ encoding, signals, a terminal) is started.
 """
 
 import atexit
+import contextlib
 import gc
 import importlib
 import importlib.metadata
+import io
 import json
 import os
 import pkgutil
+import selectors
 import signal
 import socket
-import struct
 import subprocess
 import sys
 import tempfile
@@ -23,12 +25,15 @@ import threading
 from collections.abc import Callable, Mapping, Sequence
 from functools import lru_cache
 from pathlib import Path
-from typing import IO, NoReturn
+from typing import IO, NoReturn, TextIO
+
+from tests import relay
+from tests.relay import LENGTH, SECONDS, STATUS, asked
 
 _BESIDES = ("matplotlib.figure", "matplotlib.backends.backend_agg", "scipy.optimize", "scipy.sparse")
 """What the program reads only for some commands, and takes long."""
-_LENGTH = struct.Struct("!I")
-_STATUS = struct.Struct("!i")
+_LARGE_PAGES = {"PYTHONMALLOC": "malloc", "GLIBC_TUNABLES": "glibc.malloc.hugetlb=1"}
+"""Makes a fork cheap, of which there are thousands: there are fewer pages to be told of."""
 _LOCK = threading.Lock()
 
 
@@ -55,7 +60,7 @@ def run(
     environment: Mapping[str, str],
     out: IO[str],
     err: IO[str],
-    seconds: int = 600,
+    seconds: int = SECONDS,
 ) -> int:
     """Run the program in a folder with nothing to read, and return its exit status (negative: the signal that ended it).
 
@@ -65,16 +70,18 @@ def run(
         address = _server()
         mask = os.umask(0)
         os.umask(mask)
-    request = json.dumps([list(arguments), str(folder), dict(environment), mask, seconds]).encode()
-    with socket.socket(socket.AF_UNIX) as connection:
-        connection.connect(address)
-        socket.send_fds(connection, [_LENGTH.pack(len(request))], [out.fileno(), err.fileno()])
-        connection.sendall(request)
-        answer = connection.recv(_STATUS.size, socket.MSG_WAITALL)
-    status: int = _STATUS.unpack(answer)[0]
+    request = [list(arguments), str(folder), dict(environment), mask, seconds]
+    with open(os.devnull, "rb") as nothing:
+        status = asked(address, request, [nothing.fileno(), out.fileno(), err.fileno()])
     if status == -signal.SIGALRM:
         raise subprocess.TimeoutExpired(list(arguments), seconds)
     return status
+
+
+def command(*arguments: str) -> list[str]:
+    """A command that runs the program with its own streams, folder and environment, as the program's own would."""
+    with _LOCK:
+        return [sys.executable, "-IS", relay.__file__, _server(), *arguments]
 
 
 @lru_cache(maxsize=1)
@@ -85,7 +92,7 @@ def _server() -> str:
     code = f"import sys; sys.path.insert(0, {str(Path(__file__).parents[1])!r}); from tests.warm import serve; serve({address!r})"
     server = subprocess.Popen(
         [sys.executable, "-c", code], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
-        env={"PATH": os.environ["PATH"], "LANG": "C.UTF-8"}, cwd=folder.name,
+        env={"PATH": os.environ["PATH"], "LANG": "C.UTF-8", **_LARGE_PAGES}, cwd=folder.name,
     )  # fmt: skip
     assert server.stdin is not None
     assert server.stdout is not None
@@ -111,19 +118,26 @@ def serve(address: str) -> None:
     _read_what_ships()
     (entry,) = importlib.metadata.entry_points(group="console_scripts", name="ombix")
     program = entry.load()
-    signal.signal(signal.SIGCHLD, signal.SIG_IGN)  # nobody asks how the forks that answer ended
-    with socket.socket(socket.AF_UNIX) as listening:
+    with socket.socket(socket.AF_UNIX) as listening, selectors.DefaultSelector() as events:
         listening.bind(address)
         listening.listen(64)
-        threading.Thread(target=_end_with_input, daemon=True).start()
+        events.register(listening, selectors.EVENT_READ)
+        events.register(0, selectors.EVENT_READ)
         print("ready", flush=True)
         gc.collect()
         gc.freeze()
         while True:
-            connection, _address = listening.accept()
-            with connection:
-                if os.fork() == 0:
-                    _answer(connection, program)
+            for event, _mask in events.select():
+                if event.fileobj == 0:  # nothing is sent: it has ended
+                    os._exit(0)
+                if event.fileobj is listening:
+                    connection, _address = listening.accept()
+                    running = _begin(connection, program)
+                    events.register(os.pidfd_open(running), selectors.EVENT_READ, (running, connection))
+                else:
+                    events.unregister(event.fileobj)
+                    os.close(event.fd)
+                    _end(*event.data)
 
 
 def _read_what_ships() -> None:
@@ -139,40 +153,42 @@ def _read_what_ships() -> None:
         assert one.default_layer.bindings and one.default_keys and one.default_sections
 
 
-def _end_with_input() -> None:
-    while os.read(0, 1):  # not by the stream, whose lock a fork would keep
-        pass
-    os._exit(0)
-
-
-def _answer(connection: socket.socket, program: Callable[[], None]) -> NoReturn:
-    """Run the program once, in a process of its own, and send how it ended."""
-    signal.signal(signal.SIGCHLD, signal.SIG_DFL)
-    head, streams, _flags, _address = socket.recv_fds(connection, _LENGTH.size, 2)
-    request = connection.recv(_LENGTH.unpack(head)[0], socket.MSG_WAITALL)
-    arguments, folder, environment, mask, seconds = json.loads(request)
+def _begin(connection: socket.socket, program: Callable[[], None]) -> int:
+    """Begin a run, in a process of its own, and return the number of this."""
+    head, streams, _flags, _address = socket.recv_fds(connection, LENGTH.size, 3)
+    request = connection.recv(LENGTH.unpack(head)[0], socket.MSG_WAITALL)
     running = os.fork()
     if running == 0:
-        connection.close()
-        for number, stream in enumerate([os.open(os.devnull, os.O_RDONLY), *streams]):
+        _answer(program, streams, *json.loads(request))
+    for stream in streams:
+        os.close(stream)
+    return running
+
+
+def _end(running: int, connection: socket.socket) -> None:
+    """Tell how a run ended, if somebody still wants to know."""
+    _pid, status = os.waitpid(running, 0)
+    with connection, contextlib.suppress(BrokenPipeError):
+        connection.sendall(STATUS.pack(os.waitstatus_to_exitcode(status)))
+
+
+def _answer(
+    program: Callable[[], None], streams: Sequence[int], arguments: Sequence[str], folder: str,
+    environment: Mapping[str, str], mask: int, seconds: int,
+) -> NoReturn:  # fmt: skip
+    """Run the program once, with all that is its own, and end as the interpreter does behind it."""
+    status = 1
+    try:
+        for number, stream in enumerate(streams):
             os.dup2(stream, number)
-            os.close(stream)
+        os.closerange(3, 1 << 16)  # what the server has open
+        sys.stdin, sys.stdout, sys.stderr = map(_again, (sys.stdin, sys.stdout, sys.stderr), "rww")
         os.chdir(folder)
         os.umask(mask)
         os.environ.clear()
         os.environ.update(environment)
         sys.argv = ["ombix", *arguments]
         signal.alarm(seconds)
-        _run(program)
-    _pid, status = os.waitpid(running, 0)
-    connection.sendall(_STATUS.pack(os.waitstatus_to_exitcode(status)))
-    os._exit(0)
-
-
-def _run(program: Callable[[], None]) -> NoReturn:
-    """End as the interpreter does behind the program."""
-    status = 1
-    try:
         program()
         status = 0
     except SystemExit as end:
@@ -184,3 +200,9 @@ def _run(program: Callable[[], None]) -> NoReturn:
     sys.stdout.flush()
     sys.stderr.flush()
     os._exit(status)
+
+
+def _again(stream: TextIO, mode: str) -> TextIO:
+    """A standard stream as it is at a start: what is behind its number is another file now."""
+    file = os.fdopen(stream.fileno(), f"{mode}b", closefd=False)
+    return io.TextIOWrapper(file, stream.encoding, stream.errors, line_buffering=stream is sys.stderr)

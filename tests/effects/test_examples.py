@@ -1,11 +1,8 @@
 """The worked examples of the catalogue's actions, each written by hand, hold on the stage; and each exact effect has some."""
 
-from collections.abc import Iterator
-
 import pytest
 
 from ombix.core.outcomes import Do
-from ombix.effects.examples import Example
 from ombix.stage.effects import run
 from ombix.stage.state import State
 from tests.helpers import EXAMPLES, WITH_EFFECT, shipped
@@ -13,22 +10,16 @@ from tests.helpers import EXAMPLES, WITH_EFFECT, shipped
 CATALOGUE = shipped.catalogue()
 
 
-def rows() -> Iterator[tuple[str, Example]]:
-    for name, found in EXAMPLES.items():
-        yield from ((name, one) for one in found)
-
-
-@pytest.mark.parametrize(
-    ("action", "one"), list(rows()), ids=lambda value: value if isinstance(value, str) else value.before
-)
-def test_example(action: str, one: Example) -> None:
-    begin, end = one.begin, one.end
-    start = State(begin.text, begin.cursor, begin.anchor, one.kept, settings=one.settings)
-    after = run(Do(action, one.arguments), start, CATALOGUE)
-    anchor = None if after.anchor == after.cursor else after.anchor
-    assert (after.text, after.cursor, anchor) == (end.text, end.cursor, end.anchor)
-    if one.keeps is not None:
-        assert after.clipboard == one.keeps
+@pytest.mark.parametrize("action", EXAMPLES)
+def test_examples(action: str) -> None:
+    for one in EXAMPLES[action]:
+        begin, end = one.begin, one.end
+        start = State(begin.text, begin.cursor, begin.anchor, one.kept, settings=one.settings)
+        after = run(Do(action, one.arguments), start, CATALOGUE)
+        anchor = None if after.anchor == after.cursor else after.anchor
+        assert (after.text, after.cursor, anchor) == (end.text, end.cursor, end.anchor), one
+        if one.keeps is not None:
+            assert after.clipboard == one.keeps, one
 
 
 def test_each_exact_effect_has_two_examples_or_more() -> None:

@@ -2,13 +2,14 @@
 
 import asyncio
 import os
-import sys
 from collections.abc import Awaitable, Callable
 from pathlib import Path
 from typing import Any
 
 from lsprotocol import types
 from pygls.lsp.client import LanguageClient
+
+from tests import warm
 
 SECONDS = 30.0
 
@@ -39,7 +40,7 @@ class Editor(LanguageClient):
 
     async def start(self, encodings: list[types.PositionEncodingKind] | None = None) -> types.InitializeResult:
         """Start the server, and introduce the editor."""
-        await self.start_io(sys.executable, "-m", "ombix", "serve", env={**os.environ, "XKB_DEFAULT_LAYOUT": "us"})
+        await self.start_io(*warm.command("serve"), env={**os.environ, "XKB_DEFAULT_LAYOUT": "us"})
         general = types.GeneralClientCapabilities(position_encodings=encodings) if encodings else None
         found = await self.initialize_async(
             types.InitializeParams(types.ClientCapabilities(general=general), process_id=os.getpid())

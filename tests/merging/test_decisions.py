@@ -5,14 +5,12 @@ import random
 from itertools import product
 from pathlib import Path
 
-import pytest
-
 from ombix.core.conditions import Space
 from ombix.core.keys import parse, write
 from ombix.core.results.merging import MergeReport
 from ombix.session.session import Session
 from ombix.store import keymap_reading
-from tests.helpers import shipped
+from tests.helpers import seeds, shipped
 from tests.merging.keymaps import KEYS, Model, changed, keymap, written
 
 STATES = [
@@ -85,7 +83,7 @@ def decided(text: str) -> dict[tuple[str, int], str | None]:
 EXAMPLE = {fact.name: fact.values[0] for fact in SPACE.facts.facts}
 
 
-@pytest.mark.parametrize("seed", range(250))
+@seeds(250)
 def test_every_key_in_every_state(seed: int, tmp_path: Path) -> None:
     chance = random.Random(seed)
     base = keymap(chance)

@@ -7,9 +7,10 @@ import tomli
 
 from ombix.merging.documents import MergedText, Version, merge_texts
 from ombix.merging.units import ABSENT, Unit, meaning, units
+from tests.helpers import seeds
 from tests.merging.keymaps import Model, changed, keymap, written
 
-SEEDS = range(400)
+SEEDS = 400
 
 
 def same(one: str, other: str) -> bool:
@@ -35,7 +36,7 @@ def says(text: str) -> dict[Unit, object]:
     return {unit: meaning(unit, value) for unit, value in units(tomli.loads(text)).items()}
 
 
-@pytest.mark.parametrize("seed", SEEDS)
+@seeds(SEEDS)
 def test_what_one_side_changed_is_there_and_what_both_changed_is_merged_or_collides(seed: int) -> None:
     *_models, texts = three(seed)
     base, ours, theirs = map(says, texts)
@@ -55,7 +56,7 @@ def test_what_one_side_changed_is_there_and_what_both_changed_is_merged_or_colli
             assert rows and values[3] is not ABSENT
 
 
-@pytest.mark.parametrize("seed", SEEDS)
+@seeds(SEEDS)
 def test_the_sides_can_be_exchanged(seed: int) -> None:
     *_models, (base, ours, theirs) = three(seed)
     one, other = merge(base, ours, theirs), merge(base, theirs, ours)
@@ -67,7 +68,7 @@ def test_the_sides_can_be_exchanged(seed: int) -> None:
             assert value == second[unit] or sorted(map(str, value)) == sorted(map(str, second[unit])), unit  # type: ignore[call-overload]
 
 
-@pytest.mark.parametrize("seed", SEEDS)
+@seeds(SEEDS)
 def test_merged_with_itself_or_with_the_base_a_side_stays_to_the_byte(seed: int) -> None:
     *_models, (base, ours, _theirs) = three(seed)
     for versions in ((base, ours, base), (base, base, ours), (base, ours, ours)):
@@ -76,7 +77,7 @@ def test_merged_with_itself_or_with_the_base_a_side_stays_to_the_byte(seed: int)
         assert not found.conflicts
 
 
-@pytest.mark.parametrize("seed", SEEDS)
+@seeds(SEEDS)
 def test_comments_of_both_are_kept(seed: int) -> None:
     chance = random.Random(seed)
     base = keymap(chance)
