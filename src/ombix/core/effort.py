@@ -86,6 +86,15 @@ class Effort(NamedTuple):
         return sum(one.seconds for chord in self.chords for one in chord)
 
 
+class _Move(NamedTuple):
+    """A finger's way to a key: from where, how far (keys), what moves, and the seconds."""
+
+    start: _Point
+    way: float
+    part: str
+    seconds: float
+
+
 class _Resting(NamedTuple):
     """Where the fingers are that do not rest at home, and whose turn it was last."""
 
@@ -108,11 +117,20 @@ def effort_model(table: Mapping[str, Any]) -> EffortModel:
     )  # fmt: skip
 
 
+def effortful(model: EffortModel, setup: KeyboardSetup, hands: Hands = "both") -> "Effortful":
+    """Reckons what triggers cost on a keyboard; the same one again for the same keyboard, for it keeps what it reckoned."""
+    known = setup.notes.get((Effortful, hands))
+    if known is None or known.model is not model:
+        known = setup.notes[Effortful, hands] = Effortful(model, setup, hands)
+    found: Effortful = known
+    return found
+
+
 class Effortful:
     """Reckons what triggers cost on one keyboard, with both hands or with one."""
 
     def __init__(self, model: EffortModel, setup: KeyboardSetup, hands: Hands = "both") -> None:
-        self._model = model
+        self.model = model
         self._setup = setup
         self._keyboard = setup.keyboard
         self._sides = _SIDES if hands == "both" else (hands,)
@@ -120,6 +138,14 @@ class Effortful:
         self._rests = {f"{side}-thumb": places[0] for side, places in setup.keyboard.thumbs.items()}
         thumbs = {place: (f"{side}-thumb",) for side, places in setup.keyboard.thumbs.items() for place in places}
         self._keys = {**model.keys, **thumbs}
+        self._press = {
+            f"{side}-{kind}": model.press * factor for side in _SIDES for kind, factor in model.fingers.items()
+        }
+        self._side_of = {finger: finger.partition("-")[0] for finger in self._press}
+        self._homes = frozenset(model.home.values())
+        self._usual: dict[str, list[str]] = {}
+        self._middles: dict[str, _Point] = {}
+        self._moves: dict[tuple[str, str, _Point, str], _Move] = {}
         self._known: dict[Trigger, Effort | str] = {}
 
     @property
@@ -130,14 +156,14 @@ class Effortful:
     @property
     def least(self) -> float:
         """Seconds for the key that an index finger rests on."""
-        return self._model.press * self._model.fingers["index"]
+        return self.model.press * self.model.fingers["index"]
 
     @property
     def one_more(self) -> float:
         """Seconds for one more press by the slowest finger, as far as it goes while the arm rests: whoever presses that besides
         what was meant may have slipped; whoever moves the arm for it has not."""
-        wrist = self._model.rates[1]
-        return self._model.press * max(self._model.fingers.values()) + self._model.reach(wrist.reach)[1]
+        wrist = self.model.rates[1]
+        return self.model.press * max(self.model.fingers.values()) + self.model.reach(wrist.reach)[1]
 
     def of(self, trigger: Trigger) -> Effort | str:
         """What a trigger costs; a sentence (a str) where it cannot be pressed. Mod and families were replaced before."""
@@ -199,39 +225,46 @@ class Effortful:
         self, places: Sequence[str], by_mouse: bool, resting: _Resting
     ) -> tuple[tuple[KeyPress, ...], _Resting]:
         """Keys held one after the other, the last one pressed, or a mouse button; and where the fingers are then."""
-        model, hand = self._model, resting.hand
+        model, hand = self.model, resting.hand
         moved = dict.fromkeys(_SIDES, _STILL)
         busy: dict[str, str] = {}
         found = []
         for place in places:
-            finger, way = min(
-                ((one, self._way(one, place, moved, resting)) for one in self._fingers(place, busy)),
-                key=lambda pair: (model.reach(pair[1])[1] + model.press * self._factor(pair[0]), pair[0]),
-            )
-            side = finger.partition("-")[0]
-            if place not in model.home.values() and len(places) > 1:
-                moved[side] = _taken_along(
-                    moved[side], self._start(finger, moved, resting), self._at(place), model.rates[0]
-                )
-            part, seconds = model.reach(way)
+            finger, move = self._quickest_finger(place, busy, moved, resting)
+            side = self._side_of[finger]
+            if len(places) > 1 and place not in self._homes:
+                moved[side] = _taken_along(moved[side], move.start, self._at(place), model.rates[0])
             turn = model.other_hand if hand and hand != side else 0.0
-            found.append(KeyPress(place, finger, way, part, model.press * self._factor(finger), seconds, turn))
+            found.append(KeyPress(place, finger, move.way, move.part, self._press[finger], move.seconds, turn))
             busy[finger] = place
             hand = side
         if by_mouse:
             found.append(KeyPress("mouse", "", 0.0, "hand", model.click, model.homing, 0.0))
         return tuple(found), _Resting(busy, hand)
 
+    def _quickest_finger(
+        self, place: str, busy: Mapping[str, str], moved: Mapping[str, _Point], resting: _Resting
+    ) -> tuple[str, _Move]:
+        fingers = self._fingers(place, busy)
+        if len(fingers) == 1:
+            return fingers[0], self._move(fingers[0], place, moved, resting)
+        moves = {one: self._move(one, place, moved, resting) for one in fingers}
+        quickest = min(fingers, key=lambda one: (moves[one].seconds + self._press[one], one))
+        return quickest, moves[quickest]
+
     def _fingers(self, place: str, busy: Mapping[str, str]) -> list[str]:
         """The fingers that may press a key, while others are busy."""
-        usual = [one for one in self._keys.get(place, ()) if one.partition("-")[0] in self._sides]
-        if not usual and place not in self._keys and len(self._sides) == 2:
-            usual = [f"{self._side(place)}-middle"]
-        free = [one for one in usual if one not in busy]
+        usual = self._usual.get(place)
+        if usual is None:
+            usual = [one for one in self._keys.get(place, ()) if self._side_of[one] in self._sides]
+            if not usual and place not in self._keys and len(self._sides) == 2:
+                usual = [f"{self._side(place)}-middle"]
+            self._usual[place] = usual
+        free = [one for one in usual if one not in busy] if busy else usual
         if free:
             return free
-        sides = {one.partition("-")[0] for one in usual} or self._sides
-        hand = [f"{side}-{kind}" for side in sides for kind in self._model.fingers if kind != "thumb"]
+        sides = {self._side_of[one] for one in usual} or self._sides
+        hand = [f"{side}-{kind}" for side in sides for kind in self.model.fingers if kind != "thumb"]
         return [one for one in hand if one not in busy] or hand
 
     def _side(self, place: str) -> str:
@@ -239,26 +272,27 @@ class Effortful:
         left, right = self._home["left-index"], self._home["right-index"]
         return "left" if self._at(place)[0] < (left[0] + right[0]) / 2 else "right"
 
-    def _way(self, finger: str, place: str, moved: Mapping[str, _Point], resting: _Resting) -> float:
-        rests = self._rests.get(finger, self._model.home[finger])
-        if finger.endswith("thumb") and place == rests and finger not in resting.places:
-            return 0.0
-        start, goal = self._start(finger, moved, resting), self._at(place)
-        return math.dist(start, goal)
-
-    def _start(self, finger: str, moved: Mapping[str, _Point], resting: _Resting) -> _Point:
-        if resting.places.get(finger):
-            return self._at(resting.places[finger])
-        x, y = self._home[finger]
-        along = moved[finger.partition("-")[0]]
-        return x + along[0], y + along[1]
+    def _move(self, finger: str, place: str, moved: Mapping[str, _Point], resting: _Resting) -> _Move:
+        """How a finger gets to a key from where it is, with the hand moved so far."""
+        along, rested = moved[self._side_of[finger]], resting.places.get(finger, "")
+        key = finger, place, along, rested
+        known = self._moves.get(key)
+        if known is None:
+            x, y = self._home[finger]
+            start = self._at(rested) if rested else (x + along[0], y + along[1])
+            stays = (
+                finger.endswith("thumb") and not rested and place == self._rests.get(finger, self.model.home[finger])
+            )
+            way = 0.0 if stays else math.dist(start, self._at(place))
+            known = self._moves[key] = _Move(start, way, *self.model.reach(way))
+        return known
 
     def _at(self, place: str) -> _Point:
-        place = place if place in self._keyboard.positions else self._keyboard.behind_fn.get(place, "Space")
-        return self._keyboard.middle(place)
-
-    def _factor(self, finger: str) -> float:
-        return self._model.fingers[finger.partition("-")[2]]
+        known = self._middles.get(place)
+        if known is None:
+            own = place if place in self._keyboard.positions else self._keyboard.behind_fn.get(place, "Space")
+            known = self._middles[place] = self._keyboard.middle(own)
+        return known
 
 
 def _homes(model: EffortModel, keyboard: Keyboard) -> dict[str, _Point]:

@@ -8,7 +8,7 @@ character, or an empty text. Where AltGr stands for other modifiers (Control and
 import unicodedata
 from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
-from typing import NamedTuple
+from typing import Any, NamedTuple
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -154,6 +154,8 @@ class KeyboardSetup:
         self.keyboard = keyboard
         self.platform = platform
         self._presses: dict[Chord, list[PhysicalPress] | str] = {}
+        self.notes: dict[object, Any] = {}
+        """What was worked out for it, and is asked for again."""
 
     def presses(self, chord: Chord) -> list[PhysicalPress] | str:
         """Every press that produces a chord, the easiest first; or a sentence (a str) on why there is none, or why that

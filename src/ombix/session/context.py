@@ -314,7 +314,7 @@ def setup_at_hand(context: Context, resources: Resources, keyboard: str = "") ->
     if known is not None and not keyboard:
         return known
     layout = known.layout if known is not None else shipped.layout_on(USUAL_LAYOUT, platform)
-    return KeyboardSetup(layout, shipped.keyboard(keyboard or platform.keyboard, layout.shape), platform)
+    return resources.setup(layout, keyboard or platform.keyboard, platform)
 
 
 def terminal_of(editor: WorkspaceEditor, dialect: "Dialect", resources: Resources) -> Terminal:

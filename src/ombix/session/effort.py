@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 
-from ombix.core.effort import HANDS, Effort, Effortful, Hands, KeyPress
+from ombix.core.effort import HANDS, Effort, Effortful, Hands, KeyPress, effortful
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keys import Trigger, expand, write
 from ombix.core.layouts import KeyboardSetup
@@ -21,7 +21,7 @@ def hands_called(name: str) -> Hands:
 
 def report(keys: Sequence[str], setup: KeyboardSetup, hands: Hands, resources: Resources) -> EffortReport:
     """What each of the keys costs. Raises InputError."""
-    reckoner = Effortful(resources.shipped.effort(), setup, hands)
+    reckoner = effortful(resources.shipped.effort(), setup, hands)
     triggers = [setup.platform.resolve(read_keys(one)[0]) for one in keys]
     members = [member for trigger in triggers for member, _values in expand(trigger)]
     return EffortReport(

@@ -6,7 +6,7 @@ from functools import partial
 from ombix.core.actions import Action
 from ombix.core.audit import AuditSubject
 from ombix.core.conditions import NEVER, States
-from ombix.core.effort import Effortful, Hands
+from ombix.core.effort import Hands, effortful
 from ombix.core.errors import InputError
 from ombix.core.free import EditorAround, FreeTrigger, PlatformAround, WantedKeys, free_triggers, why_not
 from ombix.core.keys import Trigger, write
@@ -48,7 +48,7 @@ def around(
     return PlatformAround(
         subject,
         list(_editors(subject, editors, context, resources)),
-        Effortful(resources.shipped.effort(), setup, hands),
+        effortful(resources.shipped.effort(), setup, hands),
     )
 
 

@@ -6,7 +6,7 @@ from functools import cached_property
 from msgspec import Struct
 
 from ombix.core.conditions import NEVER, States
-from ombix.core.effort import Effortful
+from ombix.core.effort import effortful
 from ombix.core.errors import InputError, NotationError
 from ombix.core.keyboards import Keyboard
 from ombix.core.keys import ALT, CTRL, META, MODIFIERS, NAMED_KEYS, SHIFT, Chord, Trigger, write
@@ -62,7 +62,7 @@ class _Picturing:
         }
         known = terminals(context, (), resources) if context.editor is not None else {}
         self._terminal: Terminal | None = next(iter(known.values()), None)
-        self._strain = Effortful(resources.shipped.effort(), self._setup) if wishes.strain else None
+        self._strain = effortful(resources.shipped.effort(), self._setup) if wishes.strain else None
         self._counts = {_trigger(keys, context.platform.resolve): count for keys, count in wishes.counts.items()}
         self._typed = here.space.typing
 

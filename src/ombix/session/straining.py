@@ -3,7 +3,7 @@
 from collections import Counter
 from contextlib import suppress
 
-from ombix.core.effort import Effortful
+from ombix.core.effort import effortful
 from ombix.core.errors import NotationError
 from ombix.core.keys import Trigger, parse, write
 from ombix.core.results.use import FingerLoad, StrainReport
@@ -25,7 +25,7 @@ def strain_of(counts: UseCounts, here: Context, resources: Resources, keyboard: 
                 used[here.platform.resolve(parse(one.keys))] += times
             except NotationError:
                 unread += times
-    found = strain(used.items(), Effortful(resources.shipped.effort(), setup), setup.keyboard)
+    found = strain(used.items(), effortful(resources.shipped.effort(), setup), setup.keyboard)
     return StrainReport(
         days, round(found.total_presses / days, 1), round(found.total_seconds / days, 1), _loads(found, "finger"),
         _loads(found, "hand"), _loads(found, "row"), _loads(found, "modifier"),

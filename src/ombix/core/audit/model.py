@@ -11,7 +11,7 @@ from ombix.core.actions import Action, Catalogue
 from ombix.core.changes import KeymapChange
 from ombix.core.conditions import ALWAYS, NEVER, Space, States
 from ombix.core.deciding import Policy, Row, Table, decide_all
-from ombix.core.effort import Effortful, EffortModel
+from ombix.core.effort import Effortful, EffortModel, effortful
 from ombix.core.errors import Place
 from ombix.core.keymap import Binding, Keymap, Layer, Unsettled, effective_states
 from ombix.core.keys import Trigger
@@ -122,7 +122,7 @@ class AuditSubject(Struct, dict=True):
     def effortful(self) -> Effortful | None:
         """What keys cost on the keyboard at hand, or on the usual one."""
         setup = self.setups[0] if self.setups else self.usual_setup
-        return Effortful(self.effort, setup) if self.effort is not None and setup is not None else None
+        return effortful(self.effort, setup) if self.effort is not None and setup is not None else None
 
     @cached_property
     def bindings(self) -> list[Binding]:
