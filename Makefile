@@ -21,9 +21,10 @@ test: $(VENV)/test.stamp editors
 test-long: $(VENV)/test.stamp editors
 	$(BIN)/python -m pytest -n 4 --dist worksteal -m 'long and not every_pair' tests </dev/null
 
-# And between all pairs of editors.
+# And between all pairs of editors, and ten times as many random cases.
 test-all: test test-long
 	$(BIN)/python -m pytest -n 5 --dist worksteal -m every_pair tests </dev/null
+	OMBIX_MORE=10 $(BIN)/python -m pytest -n 3 --dist worksteal -m 'not long and not every_pair' $(FAST) tests/dialects </dev/null
 
 # The fast lane: what needs no system package, and no editor to be pressed in.
 check: $(VENV)/test.stamp

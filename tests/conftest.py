@@ -7,9 +7,10 @@ import pytest
 from hypothesis import settings
 
 from ombix.data.shipped import DATA
+from tests.helpers import MORE
 
 # Examples are the same from run to run; a machine under load must not fail a property by its clock.
-settings.register_profile("ombix", deadline=None, derandomize=True, max_examples=100)
+settings.register_profile("ombix", deadline=None, derandomize=True, max_examples=60 * MORE)
 settings.load_profile("ombix")
 
 

@@ -105,6 +105,10 @@ class Ran(NamedTuple):
     err: str
 
 
+MORE = int(os.environ.get("OMBIX_MORE", "1"))
+"""How many times as many random cases are tried as usual."""
+
+
 def seeds(count: int, at_once: int = 25) -> Callable[[Callable[..., None]], Callable[..., None]]:
     """Run a test for so many seeds, some of them in one; which one it was stands beside what is wrong."""
 
@@ -118,7 +122,7 @@ def seeds(count: int, at_once: int = 25) -> Callable[[Callable[..., None]], Call
                     error.add_note(f"seed {one}")
                     raise
 
-        groups = [range(first, min(first + at_once, count)) for first in range(0, count, at_once)]
+        groups = [range(at, min(at + at_once, count * MORE)) for at in range(0, count * MORE, at_once)]
         marked: Callable[..., None] = pytest.mark.parametrize("seed", groups, ids=str)(of_each)
         return marked
 

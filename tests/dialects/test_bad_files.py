@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from ombix.core.errors import OmbixError
 from ombix.dialects.reading import read_file
-from tests.helpers import dialect, known, ombix
+from tests.helpers import MORE, dialect, known, ombix
 
 SAMPLES = {
     "ex": 'set noremap\nmap q :wq\x16\r\nmap! #5 abc\nunmap q\n',
@@ -103,7 +103,7 @@ def test_control_characters_and_markup_are_kept_or_refused(name: str) -> None:
 def test_whatever_is_put_into_a_file_it_is_read_or_refused(name: str) -> None:
     sample = SAMPLES[name]
 
-    @settings(max_examples=120)
+    @settings(max_examples=80 * MORE)
     @given(st.integers(0, len(sample)), st.integers(0, 12), st.text(max_size=12))
     def check(place: int, away: int, more: str) -> None:
         read(name, sample[:place] + more + sample[place + away :])

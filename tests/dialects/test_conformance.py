@@ -113,11 +113,10 @@ def layers(one: Dialect) -> st.SearchStrategy[Layer]:
 
 @pytest.mark.parametrize("name", EDITORS)
 def test_a_random_keymap_is_the_same_after_writing_and_reading(name: str) -> None:
-    one = dialect(name)
+    one, here = dialect(name), space()
 
     @given(layers(one))
     def check(layer: Layer) -> None:
-        here = space()
         text = write_file(one, layer, here, CATALOGUE)
         reading = read_file(one, text, "file")
         assert not reading.layer.kept
@@ -144,11 +143,10 @@ def test_a_random_keymap_is_the_same_after_writing_and_reading(name: str) -> Non
 
 @pytest.mark.parametrize("name", EDITORS)
 def test_an_adopted_keymap_is_the_same_as_a_keymap_file(name: str) -> None:
-    one = dialect(name)
+    one, here = dialect(name), space()
 
     @given(layers(one))
     def check(layer: Layer) -> None:
-        here = space()
         again = keymap_reading.read(keymap_writing.dump(layer), "k.keys.toml", CATALOGUE, shipped.facts())
         first = decide_all(Keymap([layer]).in_force(LINUX).bindings, here, CATALOGUE, one.policy)
         second = decide_all(Keymap([again]).in_force(LINUX).bindings, here, CATALOGUE, one.policy)

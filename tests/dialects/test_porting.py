@@ -5,6 +5,7 @@ from itertools import permutations
 import pytest
 from hypothesis import given, settings
 
+from ombix.core.conditions import Space
 from ombix.core.deciding import decide_all
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap import Binding, Keymap, Layer, LayerName
@@ -16,7 +17,7 @@ from ombix.dialects.dialect import Dialect
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import FileReading, read_file
 from tests.dialects.test_conformance import layers
-from tests.helpers import around, dialect, known, shipped
+from tests.helpers import MORE, around, dialect, known, shipped
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
@@ -24,10 +25,10 @@ LINUX = shipped.platform("linux")
 PAIRS = list(permutations(known(), 2))
 
 
-def port(layer: Layer, source: Dialect | None, target: str) -> PortedFile:
+def port(layer: Layer, source: Dialect | None, target: str, states: Space | None = None) -> PortedFile:
     keymap = Keymap([layer])
     goal = dialect(target)
-    here = around(space(), terminal=goal.description.terminal)
+    here = around(states or space(), terminal=goal.description.terminal)
     return port_keymap(keymap, keymap.in_force(LINUX).bindings, source, goal, here)
 
 
@@ -66,9 +67,9 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
 
 @pytest.mark.parametrize(("source", "target"), PAIRS)
 def test_random_keymaps_hold_after_the_port(source: str, target: str) -> None:
-    origin = dialect(source)
+    origin, here = dialect(source), space()
 
-    @settings(max_examples=8)  # for each pair
+    @settings(max_examples=3 * MORE)  # for each pair
     @given(layers(origin))
     def check(layer: Layer) -> None:
         # What fires before a sequence is complete hides it: then there is nothing to carry.
@@ -77,7 +78,7 @@ def test_random_keymaps_hold_after_the_port(source: str, target: str) -> None:
             one for one in layer.bindings
             if origin.policy.prefix == "fires" and any(one.trigger[:size] in bound for size in range(1, len(one.trigger)))
         ]  # fmt: skip
-        count = len(port(layer, origin, target).entries)
+        count = len(port(layer, origin, target, here).entries)
         assert len(layer.bindings) - len(hidden) <= count <= len(layer.bindings)
 
     check()

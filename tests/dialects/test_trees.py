@@ -20,7 +20,7 @@ from ombix.dialects.formats.trees.patterns import match_text
 from ombix.dialects.reading import read_file
 from ombix.dialects.writing import write_file
 from tests.dialects.test_conformance import layers
-from tests.helpers import dialect, ombix, shipped, space
+from tests.helpers import MORE, dialect, ombix, shipped, space
 
 PATTERNS = {
     "json": ['{ "{section}": [ { "oar": "{key}", "pull": "{command}", "title": "{title}" } ] }',
@@ -121,17 +121,17 @@ def test_written_and_read_again_it_is_the_same(tmp_path: Path, form: str) -> Non
 
 
 def test_a_random_keymap_is_the_same_after_writing_and_reading(tmp_path: Path, form: str) -> None:
-    one = skiff(tmp_path, form)
+    one, here = skiff(tmp_path, form), space()
 
-    @settings(max_examples=60)
+    @settings(max_examples=40 * MORE)
     @given(layers(one))
     def check(layer: Layer) -> None:
-        text = write_file(one, layer, space(), shipped.catalogue())
+        text = write_file(one, layer, here, shipped.catalogue())
         reading = read_file(one, text, "oars")
         assert not reading.layer.kept
         rows = [{(row.trigger, row.outcome, row.where) for row in each.bindings} for each in (layer, reading.layer)]
         assert rows[0] == rows[1]
-        assert write_file(one, reading.layer, space(), shipped.catalogue()) == text
+        assert write_file(one, reading.layer, here, shipped.catalogue()) == text
 
     check()
 
