@@ -39,11 +39,14 @@ class StagedEditor:
         self.keymap = StageKeymap(
             tables, keymap.macros, dialect.policy, around.space, around.catalogue, keymap.snippets, languages
         )
+        self._starts: dict[str | States, dict[str, str]] = {}
 
     def machine(self, text: str, cursor: int = 0, condition: str | States = "always") -> Machine:
         """The editor with a text, in the plainest state that fulfils a condition. Raises ValueError where there is none."""
-        facts = start_state(self.space, condition, self.dialect.description.never)
-        return Machine(self.keymap, State(text, cursor, settings=self.settings), facts)
+        facts = self._starts.get(condition)
+        if facts is None:
+            facts = self._starts[condition] = start_state(self.space, condition, self.dialect.description.never)
+        return Machine(self.keymap, State(text, cursor, settings=self.settings), dict(facts))
 
 
 def prove_on_stage(entries: Iterable[PortEntry], staged: StagedEditor) -> list[tuple[PortEntry, Proof]]:
