@@ -37,7 +37,7 @@ def is_ready(program: Program) -> bool:
 
 
 def _has_packages() -> bool:
-    return all(importlib.util.find_spec(name) is not None for name in ("pexpect", "pyte", "Xlib"))
+    return all(importlib.util.find_spec(name) is not None for name in ("pyte", "Xlib"))
 
 
 def require(program: Program) -> None:

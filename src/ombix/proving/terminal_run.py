@@ -1,21 +1,18 @@
 """A real editor in a pseudo-terminal."""
 
 import contextlib
-import os
-import signal
 import threading
 import time
 from typing import Any
 
 from ombix.dialects.description import Program
+from ombix.proving.pseudo_terminal import PseudoTerminal
 from ombix.proving.running import START_SECONDS, Home, Picture, Start, slowness
 from ombix.proving.sandbox import Sandbox
 
 QUIET_SECONDS = 0.03
 """An editor that has written nothing for so long has taken the keys."""
 _ROWS, _COLUMNS = 24, 80
-_FORKING = threading.Lock()
-"""Held while a process is forked: not all that is open bears two forks at once."""
 
 
 def new_screen() -> Any:
@@ -38,19 +35,9 @@ class TerminalRun:
     """An editor in a terminal of 80 columns and 24 rows."""
 
     def __init__(self, program: Program, home: Home, start: Start, sandbox: Sandbox, stop: threading.Event) -> None:
-        import pexpect
-
         command = sandbox.around(home.filled(program.command, start, 1), home.folder)
         self._program = program
-        with _FORKING:
-            self._child = pexpect.spawn(
-                command[0], command[1:], env=home.environment(program), dimensions=(_ROWS, _COLUMNS),
-                cwd=str(home.folder), timeout=1,
-            )  # fmt: skip
-        self._child.delaybeforesend = None
-        # It is killed at its end, with nothing to wait for.
-        self._child.delayafterclose = self._child.delayafterterminate = self._child.ptyproc.delayafterclose = 0.0
-        self._child.ptyproc.delayafterterminate = 0.001
+        self._terminal = PseudoTerminal(command, home.environment(program), home.folder, _ROWS, _COLUMNS)
         self._screen = new_screen()
         self._new_stream()
         self.ended = False
@@ -83,7 +70,7 @@ class TerminalRun:
         if self.ended:
             return
         with contextlib.suppress(OSError):
-            self._child.send(key)
+            self._terminal.send(key)
         # What follows an Escape before that was read would make it Alt.
         pause = (
             min(max(self._program.escape_seconds, QUIET_SECONDS) * slowness(), 1.0) if key.endswith(b"\x1b") else 0.0
@@ -96,17 +83,13 @@ class TerminalRun:
             pass
 
     def _read(self, seconds: float) -> bool:
-        import pexpect
-
         if self._stop.is_set():
             self.ended = True
             return False
-        try:
-            data = self._child.read_nonblocking(65536, seconds)
-        except pexpect.TIMEOUT:
-            return False
-        except (pexpect.EOF, OSError):
+        data = self._terminal.read(seconds)
+        if data is None:
             self.ended = True
+        if not data:
             return False
         try:
             self._stream.feed(data)
@@ -148,7 +131,4 @@ class TerminalRun:
 
     def close(self) -> None:
         """Kill the editor and all that it started."""
-        with contextlib.suppress(OSError, ProcessLookupError):
-            os.killpg(self._child.pid, signal.SIGKILL)
-        with contextlib.suppress(Exception):
-            self._child.close(force=True)
+        self._terminal.close()
