@@ -7,11 +7,18 @@ import pytest
 from hypothesis import settings
 
 from ombix.data.shipped import DATA
+from tests import warm
 from tests.helpers import MORE
 
 # Examples are the same from run to run; a machine under load must not fail a property by its clock.
 settings.register_profile("ombix", deadline=None, derandomize=True, max_examples=60 * MORE)
 settings.load_profile("ombix")
+
+
+def pytest_configure(config: pytest.Config) -> None:
+    """Where tests run in several processes, these share one server of the program's runs."""
+    if not hasattr(config, "workerinput") and config.getoption("numprocesses", None):
+        warm.share()
 
 
 @pytest.fixture

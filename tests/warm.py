@@ -34,6 +34,7 @@ _BESIDES = ("matplotlib.figure", "matplotlib.backends.backend_agg", "scipy.optim
 """What the program reads only for some commands, and takes long."""
 _LARGE_PAGES = {"PYTHONMALLOC": "malloc", "GLIBC_TUNABLES": "glibc.malloc.hugetlb=1"}
 """Makes a fork cheap, of which there are thousands: there are fewer pages to be told of."""
+_SHARED = "OMBIX_SHARED_RUNS"
 _LOCK = threading.Lock()
 
 
@@ -84,9 +85,16 @@ def command(*arguments: str) -> list[str]:
         return [sys.executable, "-IS", relay.__file__, _server(), *arguments]
 
 
+def share() -> None:
+    """Start the server now, for all processes that this one starts, too."""
+    os.environ[_SHARED] = _server()
+
+
 @lru_cache(maxsize=1)
 def _server() -> str:
-    """Where the server of this process listens; it is started with the first call, and ends with this process."""
+    """Where the server listens; where none is shared it is started with the first call, and ends with this process."""
+    if _SHARED in os.environ:
+        return os.environ[_SHARED]
     folder = tempfile.TemporaryDirectory(prefix="ombix-warm-")
     address = f"{folder.name}/runs"
     code = f"import sys; sys.path.insert(0, {str(Path(__file__).parents[1])!r}); from tests.warm import serve; serve({address!r})"
@@ -108,6 +116,18 @@ def _server() -> str:
 
 def serve(address: str) -> None:
     """Read all modules, then run the program for each call, until the standard input ends."""
+    with socket.socket(socket.AF_UNIX) as listening:
+        listening.bind(address)
+        listening.listen(256)  # who calls waits until all is read
+        print("ready", flush=True)
+        program = _read_all()
+        gc.collect()
+        gc.freeze()
+        _serve(listening, program)
+
+
+def _read_all() -> Callable[[], None]:
+    """Read all modules and what ships, and return the program."""
     import ombix
 
     for module in pkgutil.walk_packages(ombix.__path__, "ombix."):
@@ -117,15 +137,14 @@ def serve(address: str) -> None:
         importlib.import_module(name)
     _read_what_ships()
     (entry,) = importlib.metadata.entry_points(group="console_scripts", name="ombix")
-    program = entry.load()
-    with socket.socket(socket.AF_UNIX) as listening, selectors.DefaultSelector() as events:
-        listening.bind(address)
-        listening.listen(64)
+    program: Callable[[], None] = entry.load()
+    return program
+
+
+def _serve(listening: socket.socket, program: Callable[[], None]) -> NoReturn:
+    with selectors.DefaultSelector() as events:
         events.register(listening, selectors.EVENT_READ)
         events.register(0, selectors.EVENT_READ)
-        print("ready", flush=True)
-        gc.collect()
-        gc.freeze()
         while True:
             for event, _mask in events.select():
                 if event.fileobj == 0:  # nothing is sent: it has ended
