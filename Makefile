@@ -7,19 +7,23 @@ BIN = $(VENV)/bin
 FAST = tests/core tests/merging tests/language tests/stage tests/report tests/store tests/session tests/test_architecture.py
 NEEDS_SYSTEM = tests/store/test_layouts_against_libxkbcommon.py
 
-.PHONY: demo test test-long test-all check editors bench docs screenshots clean
+.PHONY: demo compiled test test-long test-all check editors bench docs screenshots clean
 
 demo: $(VENV)/demo.stamp
 	@sh tools/install-editors nano joe dte bubblewrap || true
 	@$(BIN)/ombix demo </dev/null
 
-test: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -q --collect-only tests </dev/null >/dev/null
+test:
+	@$(MAKE) --no-print-directory -j 2 compiled editors
 	$(BIN)/python -m pytest -n 4 --dist worksteal -m 'not long and not every_pair' tests </dev/null
+
+# All that the tests read, compiled once for those that run them.
+compiled: $(VENV)/test.stamp
+	$(BIN)/python -m pytest -q --collect-only tests </dev/null >/dev/null
 
 # What takes long: presses between editors, kills, set-ups from nothing.
 test-long: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -n 4 --dist worksteal -m 'long and not every_pair' tests </dev/null
+	$(BIN)/python -m pytest -n 5 --dist load --maxschedchunk 1 -m 'long and not every_pair' tests </dev/null
 
 # And between all pairs of editors, and ten times as many random cases.
 test-all: test test-long

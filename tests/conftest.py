@@ -21,6 +21,11 @@ def pytest_configure(config: pytest.Config) -> None:
         warm.share()
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """What takes longest begins first, so that nothing waits for it at the end."""
+    items.sort(key=lambda item: not any(mark.kwargs.get("first") for mark in item.iter_markers("long")))
+
+
 @pytest.fixture
 def ferry(tmp_path: Path) -> Path:
     """A copy of the demo workspace."""

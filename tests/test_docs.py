@@ -24,7 +24,8 @@ LONG = ("prove.md",)
 
 
 @pytest.mark.parametrize(
-    "page", [pytest.param(page, id=page.name, marks=[pytest.mark.long] * (page.name in LONG)) for page in PAGES]
+    "page",
+    [pytest.param(page, id=page.name, marks=[pytest.mark.long(first=True)] * (page.name in LONG)) for page in PAGES],
 )
 def test_every_call_gives_the_output_that_stands_below_it(page: Path) -> None:
     text = page.read_text("utf-8")

@@ -16,7 +16,7 @@ _NOT_KEPT = shutil.ignore_patterns(
 )
 
 
-@pytest.mark.long
+@pytest.mark.long(first=True)
 def test_make_demo_sets_all_up_and_does_the_whole_job(tmp_path: Path) -> None:
     project, home = tmp_path / "project", tmp_path / "home"
     shutil.copytree(ROOT, project, ignore=_NOT_KEPT)

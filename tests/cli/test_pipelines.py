@@ -316,7 +316,7 @@ def test_a_kind_of_file_that_is_none(tmp_path: Path) -> None:
     assert "Did you mean keymap?" in ran.err
 
 
-@pytest.mark.long
+@pytest.mark.long(first=True)
 def test_the_recipe_for_pipelines_is_as_it_is_written(pier: Path) -> None:
     page = (ROOT / "docs/pipelines.md").read_text("utf-8")
     (recipe,) = re.findall(r"```sh\n(.*?)```", page, re.DOTALL)

@@ -102,7 +102,7 @@ def test_examples_of_actions_are_pressed(editor: str, section: str) -> None:
     assert sum(some.values()) >= 2
 
 
-@pytest.mark.long
+@pytest.mark.long(first=True)
 @pytest.mark.parametrize(
     "line",
     ["set cutfromcursor", "set smarthome", "set afterends", "set autoindent", "set tabsize 3", "set tabstospaces"],

@@ -105,7 +105,7 @@ SHOW_SOMETHING = ("runmacro", "menu_findnext")
 """Commands that say or ask something where nothing came first."""
 
 
-@pytest.mark.long
+@pytest.mark.long(first=True)
 @pytest.mark.parametrize(("name", "config", "keys", "written", "action", "other"), BEHIND_OTHERS)
 def test_what_needs_something_first_is_pressed_behind_it(
     name: str, config: str, keys: bytes, written: str, action: str, other: str

@@ -27,7 +27,7 @@ def test_a_kill_before_any_call_leaves_old_or_new_and_nothing_lying_about(writin
     assert number > 6  # it was killed, and more than once
 
 
-@pytest.mark.long
+@pytest.mark.long(first=True)
 def test_kills_at_random_moments() -> None:
     chance = random.Random(3)
     killed = 0

@@ -13,6 +13,7 @@ from typing import Any, NamedTuple
 from ombix.core.errors import OutsideError
 from ombix.core.keys import ALT, ALTGR, CTRL, META, SHIFT, Trigger, write
 from ombix.core.layouts import KeyboardSetup, Stroke
+from ombix.proving.running import slowness
 from ombix.proving.sandbox import find_program
 
 START_SECONDS = 10.0
@@ -149,7 +150,7 @@ class HiddenScreen:
         }
         subprocess.run(
             [program, "-rules", "evdev", "-model", "pc105", *named], env=environment, stdin=subprocess.DEVNULL,
-            capture_output=True, timeout=START_SECONDS, check=False,
+            capture_output=True, timeout=START_SECONDS * slowness(), check=False,
         )  # fmt: skip
 
     @property
@@ -262,7 +263,7 @@ def xkb_name(source: str) -> tuple[str, str] | None:
 
 def _told(pipe: int) -> str:
     """The number that the server tells; empty where it tells none."""
-    deadline = time.monotonic() + START_SECONDS
+    deadline = time.monotonic() + START_SECONDS * slowness()
     said = b""
     while b"\n" not in said and (left := deadline - time.monotonic()) > 0:
         if not select.select([pipe], [], [], left)[0] or not (more := os.read(pipe, 16)):

@@ -16,6 +16,7 @@ from ombix.proving.sandbox import find_program
 
 START_SECONDS = 20.0
 _SLOWEST = 4.0
+_TICKS = 100
 TILES_IN_A_ROW = 50
 """Of the picture of a window."""
 Picture = tuple[object, ...]
@@ -164,8 +165,36 @@ class EditorRun(Protocol):
 
 
 def slowness() -> float:
-    """How many times longer than on an idle machine something may take here now: processes that want to run for each that can."""
+    """How many times longer than on an idle machine something may take here now: processes that want to run for each that can,
+    and the time that a machine gets of the one that it runs on."""
     try:
-        return min(max(os.getloadavg()[0] / (os.cpu_count() or 1), 1.0), _SLOWEST)
+        waiting = os.getloadavg()[0] / (os.cpu_count() or 1)
     except OSError:
-        return 1.0
+        waiting = 1.0
+    return min(max(waiting, 1.0) / max(_processor.got(), 1 / _SLOWEST), _SLOWEST)
+
+
+class _Processor:
+    """What a machine gets of the processor, by the kernel's count (proc_stat(5), `cpu`: the eighth figure is stolen time)."""
+
+    def __init__(self) -> None:
+        self._counted = self._count()
+        self._got = 1.0
+
+    def got(self) -> float:
+        """The share of its time that it got of late: since this was asked before, and for a second or more."""
+        now = self._count()
+        total, stolen = (after - before for after, before in zip(now, self._counted, strict=True))
+        if total >= _TICKS:
+            self._counted, self._got = now, 1 - stolen / total
+        return self._got
+
+    def _count(self) -> tuple[int, int]:
+        try:
+            figures = [int(one) for one in Path("/proc/stat").read_text("ascii").partition("\n")[0].split()[1:9]]
+        except (OSError, ValueError):
+            return 0, 0
+        return sum(figures), figures[7] if len(figures) > 7 else 0
+
+
+_processor = _Processor()

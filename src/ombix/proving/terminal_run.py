@@ -45,7 +45,8 @@ class TerminalRun:
 
     def wait_until_ready(self) -> str:
         """Why keys cannot be pressed; empty where they can."""
-        deadline = time.monotonic() + START_SECONDS
+        seconds = START_SECONDS * slowness()
+        deadline = time.monotonic() + seconds
         while time.monotonic() < deadline:
             if not self._read(0.02) and not self.ended:
                 continue
@@ -56,7 +57,7 @@ class TerminalRun:
             if any(text in line for text in self._program.ready for line in self._lines()):
                 self._settle(0.05)
                 return self._question()  # which may come behind the first that is shown
-        return f"the editor was not ready within {START_SECONDS:.0f} seconds: {self.said()}"
+        return f"the editor was not ready within {seconds:.0f} seconds: {self.said()}"
 
     def _question(self) -> str:
         """What the editor asks, or complains of, in the place of its text; empty for nothing."""

@@ -12,7 +12,7 @@ from ombix.core.keys import parse
 from ombix.core.layouts import KeyboardSetup
 from ombix.dialects.description import Program
 from ombix.proving.display import WIDTH, HiddenScreen, Shot
-from ombix.proving.running import START_SECONDS, TILES_IN_A_ROW, Home, Picture, Start
+from ombix.proving.running import START_SECONDS, TILES_IN_A_ROW, Home, Picture, Start, slowness
 from ombix.proving.sandbox import Sandbox, find_program
 
 _BUS_SECONDS = 10.0
@@ -78,7 +78,8 @@ class WindowRun:
     def wait_until_ready(self) -> str:
         """Why keys cannot be pressed; empty where they can."""
         wanted = [word.replace("{name}", self._home.text(self._number).name) for word in self._program.ready]
-        deadline = time.monotonic() + START_SECONDS
+        seconds = START_SECONDS * slowness()
+        deadline = time.monotonic() + seconds
         while time.monotonic() < deadline:
             self.wait(0.01)
             titles = self._display.titles()
@@ -90,7 +91,7 @@ class WindowRun:
                     return ""
         titles = self._display.titles()
         shown = f"it shows a window called {titles[-1]!r}" if titles else "it shows no window"
-        return f"the editor was not ready within {START_SECONDS:.0f} seconds: {shown}"
+        return f"the editor was not ready within {seconds:.0f} seconds: {shown}"
 
     def send(self, key: bytes) -> None:
         """Press keys, given by their notation."""
