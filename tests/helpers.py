@@ -4,7 +4,7 @@ import os
 import subprocess
 import sys
 import tempfile
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from functools import lru_cache, wraps
 from pathlib import Path
 from typing import NamedTuple
@@ -107,6 +107,18 @@ class Ran(NamedTuple):
 
 MORE = int(os.environ.get("OMBIX_MORE", "1"))
 """How many times as many random cases are tried as usual."""
+
+
+def a_third(pairs: Iterable[tuple[str, str]]) -> list[object]:
+    """Pairs of editors, of which two thirds take long together: each source and each target has some that do not."""
+    found = list(dict.fromkeys(pairs))
+    sources, targets = (
+        {one: number for number, one in enumerate(sorted(set(side)))} for side in zip(*found, strict=True)
+    )
+    return [
+        pytest.param(*pair, marks=[pytest.mark.long] * bool((sources[pair[0]] + targets[pair[1]]) % 3))
+        for pair in found
+    ]
 
 
 def seeds(count: int, at_once: int = 25) -> Callable[[Callable[..., None]], Callable[..., None]]:

@@ -17,7 +17,7 @@ from ombix.dialects.dialect import Dialect
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import FileReading, read_file
 from tests.dialects.test_conformance import layers
-from tests.helpers import MORE, around, dialect, known, shipped
+from tests.helpers import MORE, a_third, around, dialect, known, shipped
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
@@ -39,7 +39,7 @@ def own(*rows: tuple[str, Outcome, str]) -> Layer:
     )
 
 
-@pytest.mark.parametrize(("source", "target"), PAIRS)
+@pytest.mark.parametrize(("source", "target"), a_third(PAIRS))
 def test_a_whole_default_keymap(source: str, target: str) -> None:
     origin = dialect(source)
     file = port(origin.default_layer, origin, target)
@@ -65,7 +65,7 @@ def test_a_whole_default_keymap(source: str, target: str) -> None:
             )
 
 
-@pytest.mark.parametrize(("source", "target"), PAIRS)
+@pytest.mark.parametrize(("source", "target"), a_third(PAIRS))
 def test_random_keymaps_hold_after_the_port(source: str, target: str) -> None:
     origin, here = dialect(source), space()
 

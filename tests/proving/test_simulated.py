@@ -23,7 +23,7 @@ from ombix.dialects.vocabulary import Vocabulary
 from ombix.proving.on_stage import StagedEditor, prove_on_stage
 from ombix.proving.pressing import Proof
 from ombix.store import keymap_reading
-from tests.helpers import STAND_INS, WITH_EFFECT, around, dialect, editors_space, known, shipped
+from tests.helpers import STAND_INS, WITH_EFFECT, a_third, around, dialect, editors_space, known, shipped
 
 CATALOGUE = shipped.catalogue()
 LINUX = shipped.platform("linux")
@@ -46,7 +46,7 @@ def pressed(
     return prove_on_stage(file.entries, stage)
 
 
-@pytest.mark.parametrize(("source", "target"), PAIRS)
+@pytest.mark.parametrize(("source", "target"), a_third(PAIRS))
 def test_after_a_port_of_all_defaults_every_key_does_what_its_verdict_says(source: str, target: str) -> None:
     origin = dialect(source)
     for platform in shipped.platform_names() if source in STAND_INS else ["linux"]:

@@ -1,6 +1,5 @@
 """Ways out of findings: each that is proposed takes its finding away and adds none; all at once at the least cost."""
 
-import os
 import random
 from collections.abc import Iterator
 from pathlib import Path
@@ -18,15 +17,15 @@ from ombix.session.settling import best
 from ombix.session.trial import is_same
 from ombix.store.editing import apply
 from tests.core.test_seeded_defects import PLANTERS, WORKSPACES, clean
-from tests.helpers import shipped
+from tests.helpers import MORE, shipped
 
 RULES = all_rules()
 WITHOUT_WAYS = {"circle", "pressed-keys"}
 """What a macro is to do is its user's to say."""
 FIRES = "dte"
 """An editor in which the beginning of a sequence fires at once."""
-PLANTED = int(os.environ.get("PLANTED", "2"))
-"""Defects of each rule; more take a while: PLANTED=50 python -m pytest tests/session/test_settling.py"""
+PLANTED = MORE
+"""Defects of each rule; more take a while."""
 SHARED = Resources()
 
 
