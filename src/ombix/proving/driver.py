@@ -212,7 +212,7 @@ def _run(one: _Open, keys: Sequence[bytes], save: bytes) -> Pressed:
     deadline = time.monotonic() + seconds
     while time.monotonic() < deadline:
         if one.file.exists() and one.file.stat().st_mtime > 1:
-            run.wait(0.02)
+            run.finish()
             with contextlib.suppress(OSError, UnicodeDecodeError):
                 return Pressed(one.file.read_text("utf-8"))
         if run.ended:

@@ -1,12 +1,16 @@
 """A program in a pseudo-terminal of its own."""
 
 import contextlib
+import fcntl
 import os
 import select
 import signal
+import struct
 import termios
 from collections.abc import Mapping, Sequence
 from pathlib import Path
+
+from ombix.proving.resting import Switches, waiting
 
 _IN_FOLDER = 'cd "$0" && exec "$@"'
 _MOST = 65536
@@ -27,7 +31,7 @@ class PseudoTerminal:
         try:
             termios.tcsetwinsize(end, (rows, columns))
             # Whoever leads a session, and has no terminal, has the first one that it opens.
-            name = os.ttyname(end)
+            self._name = name = os.ttyname(end)
             streams = [
                 (os.POSIX_SPAWN_OPEN, 0, name, os.O_RDWR, 0),
                 (os.POSIX_SPAWN_DUP2, 0, 1),
@@ -59,6 +63,22 @@ class PseudoTerminal:
             return os.read(self._end, _MOST) or None
         except OSError:
             return None
+
+    def resting(self) -> Switches | None:
+        """What its threads have done where all of them wait, and it has read what was sent; None where that is not so. Raises
+        OSError where the kernel does not tell."""
+        before = waiting(self._process)
+        is_resting = before is not None and not self._unread() and waiting(self._process) == before
+        return before if is_resting else None
+
+    def _unread(self) -> int:
+        """How many bytes wait in the terminal for it."""
+        end = os.open(self._name, os.O_RDWR | os.O_NOCTTY)
+        try:
+            (count,) = struct.unpack("i", fcntl.ioctl(end, termios.FIONREAD, bytes(4)))
+            return int(count)
+        finally:
+            os.close(end)
 
     def close(self) -> None:
         """Kill it and all of its session that stayed in its group; once is enough."""

@@ -151,6 +151,9 @@ class EditorRun(Protocol):
     def wait(self, seconds: float) -> None:
         """Let the editor work."""
 
+    def finish(self) -> None:
+        """Let the editor end what it is at, like writing a file."""
+
     def said(self) -> str:
         """What the editor shows that may be a complaint."""
 

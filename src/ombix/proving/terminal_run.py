@@ -7,11 +7,15 @@ from typing import Any
 
 from ombix.dialects.description import Program
 from ombix.proving.pseudo_terminal import PseudoTerminal
+from ombix.proving.resting import Switches
 from ombix.proving.running import START_SECONDS, Home, Picture, Start, slowness
 from ombix.proving.sandbox import Sandbox
 
 QUIET_SECONDS = 0.03
-"""An editor that has written nothing for so long has taken the keys."""
+"""An editor that has written nothing for so long, and waits, has taken the keys."""
+_MOST_SECONDS, _UNMOVED_SECONDS = 3.0, 0.15
+"""What is waited at the most, and until an editor that does nothing at all is taken for one that does not see the keys."""
+_LOOK_SECONDS = 0.001
 _ROWS, _COLUMNS = 24, 80
 
 
@@ -41,6 +45,7 @@ class TerminalRun:
         self._screen = new_screen()
         self._new_stream()
         self.ended = False
+        self._is_told = True  # by the kernel, whether the editor waits
         self._stop = stop
 
     def wait_until_ready(self) -> str:
@@ -55,7 +60,7 @@ class TerminalRun:
             if self.ended:
                 return f"the editor ended at its start: {self.said()}"
             if any(text in line for text in self._program.ready for line in self._lines()):
-                self._settle(0.05)
+                self._settle()
                 return self._question()  # which may come behind the first that is shown
         return f"the editor was not ready within {seconds:.0f} seconds: {self.said()}"
 
@@ -70,18 +75,39 @@ class TerminalRun:
         """Send bytes, and wait until the editor is quiet."""
         if self.ended:
             return
+        before = self._resting()
         with contextlib.suppress(OSError):
             self._terminal.send(key)
-        # What follows an Escape before that was read would make it Alt.
-        pause = (
-            min(max(self._program.escape_seconds, QUIET_SECONDS) * slowness(), 1.0) if key.endswith(b"\x1b") else 0.0
-        )
-        self._settle(max(QUIET_SECONDS, pause))
+        self._settle(before)
+        # What follows an Escape before the editor has given up waiting for more of it would make it Alt.
+        if key.endswith(b"\x1b"):
+            pause = max(self._program.escape_seconds, QUIET_SECONDS) * slowness()
+            deadline = time.monotonic() + min(pause, 1.0)
+            while (left := deadline - time.monotonic()) > 0 and not self.ended:
+                self._read(left)
+            self._settle()
 
-    def _settle(self, quiet: float) -> None:
-        deadline = time.monotonic() + 1.0
-        while time.monotonic() < deadline and self._read(quiet):
-            pass
+    def _settle(self, before: Switches | None = None) -> None:
+        """Read what the editor shows until it waits, and has done something since `before`; where the kernel does not tell
+        that, until it is quiet."""
+        quiet_since = time.monotonic()
+        deadline = quiet_since + _MOST_SECONDS * slowness()
+        while not self.ended and (now := time.monotonic()) < deadline:
+            if self._read(_LOOK_SECONDS if self._is_told else QUIET_SECONDS):
+                quiet_since = time.monotonic()
+                continue
+            resting = self._resting()
+            has_moved = resting != before or now > quiet_since + _UNMOVED_SECONDS
+            if not self._is_told or (resting is not None and has_moved and not self._read(0)):
+                return
+
+    def _resting(self) -> Switches | None:
+        if self._is_told:
+            try:
+                return self._terminal.resting()
+            except OSError:
+                self._is_told = False
+        return None
 
     def _read(self, seconds: float) -> bool:
         if self._stop.is_set():
@@ -106,6 +132,10 @@ class TerminalRun:
     def wait(self, seconds: float) -> None:
         """Let the editor work, and read what it shows."""
         self._read(seconds)
+
+    def finish(self) -> None:
+        """Let the editor end what it is at."""
+        self._settle()
 
     def said(self) -> str:
         """The last line of the screen."""

@@ -17,6 +17,7 @@ from ombix.proving.sandbox import Sandbox, find_program
 
 _BUS_SECONDS = 10.0
 _END_SECONDS = 2.0
+_FINISH_SECONDS = 0.02
 _TILE = WIDTH // TILES_IN_A_ROW
 """Pixels of a side of the squares in which pictures are compared."""
 
@@ -117,6 +118,10 @@ class WindowRun:
             if left <= 0:
                 return
             time.sleep(min(left, 0.005))
+
+    def finish(self) -> None:
+        """Let the editor end what it is at."""
+        self.wait(_FINISH_SECONDS)
 
     def shot(self) -> Shot:
         """What is to be seen now."""

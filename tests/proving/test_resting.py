@@ -1,0 +1,150 @@
+"""Whether a program has taken its keys: seen by what its threads do, not by how long it is silent."""
+
+import os
+import threading
+import time
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+
+from ombix.dialects.description import Program
+from ombix.proving import pseudo_terminal, terminal_run
+from ombix.proving.pseudo_terminal import PseudoTerminal
+from ombix.proving.resting import waiting
+from ombix.proving.running import Home, Start
+from ombix.proving.sandbox import Sandbox
+from ombix.proving.terminal_run import TerminalRun
+
+_RAW = "stty raw -echo; echo ready; "
+_WORKS = "i=0; while [ $i -lt 100000 ]; do i=$((i+1)); done; "
+"""For a shell: some tenths of a second of the processor, without a word."""
+
+
+@pytest.fixture
+def started(tmp_path: Path) -> Iterator[list[PseudoTerminal]]:
+    """What a test has started; ended behind it."""
+    found: list[PseudoTerminal] = []
+    yield found
+    for one in found:
+        one.close()
+
+
+def _terminal(script: str, folder: Path, started: list[PseudoTerminal]) -> PseudoTerminal:
+    """A shell in a terminal, which has said that it is ready."""
+    started.append(PseudoTerminal(["/bin/sh", "-c", script], {"PATH": os.defpath}, folder, 24, 80))
+    assert _until(started[-1], b"ready")
+    return started[-1]
+
+
+def _until(terminal: PseudoTerminal, wanted: bytes) -> bool:
+    seen = b""
+    deadline = time.monotonic() + 20
+    while wanted not in seen and time.monotonic() < deadline:
+        seen += terminal.read(0.1) or b""
+    return wanted in seen
+
+
+def _rests(terminal: PseudoTerminal) -> bool:
+    deadline = time.monotonic() + 20
+    while time.monotonic() < deadline:
+        if terminal.resting() is not None:
+            return True
+        time.sleep(0.001)
+    return False
+
+
+def test_what_waits_for_a_key_rests(tmp_path: Path, started: list[PseudoTerminal]) -> None:
+    terminal = _terminal(f"{_RAW} head -c 1 >/dev/null", tmp_path, started)
+    assert _rests(terminal)
+
+
+@pytest.mark.parametrize("work", [_WORKS, f"( {_WORKS} ); ", f"( {_WORKS} ) | cat; "], ids=["itself", "child", "pipe"])
+def test_what_works_without_a_word_does_not_rest_until_it_is_done(
+    work: str, tmp_path: Path, started: list[PseudoTerminal]
+) -> None:
+    terminal = _terminal(f"{_RAW} head -c 1 >/dev/null; {work} echo > done; exec cat", tmp_path, started)
+    assert _rests(terminal)
+    before = terminal.resting()
+    terminal.send(b"a")
+    while (now := terminal.resting()) is None or now == before:
+        time.sleep(0.001)
+    assert (tmp_path / "done").exists()
+
+
+def test_a_key_that_was_not_read_yet_is_waited_for(tmp_path: Path, started: list[PseudoTerminal]) -> None:
+    terminal = _terminal(f"{_RAW} exec sleep 60", tmp_path, started)
+    assert _rests(terminal)
+    terminal.send(b"a")
+    deadline = time.monotonic() + 0.3
+    while terminal.resting() is not None and time.monotonic() < deadline:
+        time.sleep(0.001)  # on its way to the terminal
+    assert terminal.resting() is None
+
+
+def test_what_has_ended_rests_and_says_nothing(tmp_path: Path, started: list[PseudoTerminal]) -> None:
+    terminal = _terminal("echo ready", tmp_path, started)
+    while terminal.read(1.0) is not None:
+        pass
+    assert _rests(terminal)
+    assert terminal.read(0.1) is None
+
+
+def test_a_process_that_is_not_there_is_not_told_of() -> None:
+    with pytest.raises(OSError, match="No such"):
+        waiting(2**22 + 1)  # above the most that there can be: proc_sys_kernel(5), pid_max
+
+
+def _run(work: str, folder: Path) -> TerminalRun:
+    """A running editor that writes each key behind its text, after some work."""
+    editor = f'stty raw -echo; echo ready; while true; do key=$(head -c 1); {work} printf %s "$key" >> "$1"; done'
+    program = Program(command=["sh", "-c", editor, "sh", "{text}"], ready=["ready"], package="none", text="text")
+    folder.mkdir()
+    home = Home(folder, folder / "config", "text")
+    start = Start("config", "", "")
+    home.put(start, 1)
+    return TerminalRun(program, home, start, Sandbox((), "by nothing"), threading.Event())
+
+
+@pytest.mark.parametrize("work", [_WORKS, f"( {_WORKS} ) & wait; "], ids=["itself", "child"])
+def test_a_key_is_pressed_until_all_that_it_does_is_done(work: str, tmp_path: Path) -> None:
+    run = _run(work, tmp_path / "home")
+    try:
+        assert not run.wait_until_ready()
+        for number, key in enumerate(b"abc", 1):
+            run.send(bytes([key]))
+            assert (tmp_path / "home/text").read_text() == "abc"[:number]
+    finally:
+        run.close()
+
+
+def test_where_the_kernel_does_not_tell_a_silence_is_waited_for(
+    monkeypatch: pytest.MonkeyPatch, tmp_path: Path
+) -> None:
+    def hidden(_process: int) -> None:
+        raise PermissionError
+
+    monkeypatch.setattr(pseudo_terminal, "waiting", hidden)
+    run = _run("", tmp_path / "home")
+    try:
+        assert not run.wait_until_ready()
+        begun = time.monotonic()
+        run.send(b"a")
+        assert time.monotonic() - begun >= terminal_run.QUIET_SECONDS
+        while (tmp_path / "home/text").read_text() != "a":
+            run.wait(0.01)
+    finally:
+        run.close()
+
+
+def test_an_editor_that_reads_no_key_is_not_waited_for_forever(tmp_path: Path) -> None:
+    run = _run("exec sleep 60; ", tmp_path / "home")
+    try:
+        assert not run.wait_until_ready()
+        run.send(b"a")
+        begun = time.monotonic()
+        run.send(b"b")
+        assert not run.ended
+        assert time.monotonic() - begun < 10
+    finally:
+        run.close()
