@@ -23,7 +23,7 @@ compiled: $(VENV)/test.stamp
 
 # What takes long: presses between editors, kills, set-ups from nothing.
 test-long: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -n 5 --dist load --maxschedchunk 1 -m 'long and not every_pair' tests </dev/null
+	$(BIN)/python -m pytest -n 8 --dist load --maxschedchunk 1 -m 'long and not every_pair' tests </dev/null
 
 # And between all pairs of editors, and ten times as many random cases.
 test-all: test test-long

@@ -158,6 +158,11 @@ class HiddenScreen:
         """Whether the server still runs."""
         return self._server.poll() is None
 
+    @property
+    def process(self) -> int:
+        """The number of the server's process."""
+        return self._server.pid
+
     def pump(self) -> None:
         """Take note of the windows that came and went, and give the focus to the last one."""
         from Xlib import X

@@ -3,6 +3,7 @@ follows when the same command is started in the way that the editor offers by it
 
 import tempfile
 import threading
+import time
 from collections.abc import Callable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -15,6 +16,7 @@ from ombix.dialects.description import Mode, Program
 from ombix.proving.driver import Desk, opened
 from ombix.proving.preparing import First, PreparedSide
 from ombix.proving.references import Bindings, Reference
+from ombix.proving.resting import is_told
 from ombix.proving.running import TILES_IN_A_ROW, EditorRun, Picture, Start, placed, slowness
 from ombix.proving.same_pictures import differing, is_nearly, is_row_with_other_keys, is_window_with_other_keys
 
@@ -28,7 +30,8 @@ _NOT_THE_SAME = 0.03
 _FIRST_SECONDS = 0.25
 """How long a window has to be as it is behind what comes first: a question that opens late would take the key that is pressed."""
 _BUSY = 1.5
-"""How much slower than an idle one a machine is on which what agrees behind something else is pressed again."""
+"""How much slower than an idle one a machine is on which what agrees behind something else is pressed again, if it does not tell
+when an editor is done."""
 _NONE: set[int] = set()
 _IN_WINDOWS, _IN_TERMINALS = 3, 4
 """Editors at once: they wait for what is shown more than they work."""
@@ -140,8 +143,8 @@ class Reacher:
                 found: bool | str | None = self._compared(situation, wanted, own, other, stillness)
                 if found is False:
                     found = self._again(situation, wanted, own, other)
-                elif found and situation.first != First() and self._program.window and slowness() > _BUSY:
-                    # On a busy machine what comes first may have come late on both sides.
+                elif found and situation.first != First() and self._program.window and _is_slow():
+                    # There what comes first may have come late on both sides.
                     patient = self._both(situation, wanted, _PATIENT_SECONDS)
                     found = self._compared(situation, wanted, *patient, _PATIENT_SECONDS) or None
             except OmbixError as error:  # the editor does not start, or its file cannot have what comes first as well
@@ -316,12 +319,16 @@ class Reacher:
             return _Followed(before, after, later, ended, saved, tuple(files))
 
     def _settled(self, run: EditorRun, stillness: float) -> Picture:
-        """What is to be seen once that no longer changes, for a step or for some seconds; longer on a busy machine."""
-        factor = slowness()
+        """What is to be seen once the editor is done and that no longer changes, for a step or for some seconds; longer on a busy
+        machine that does not tell when an editor is done."""
+        factor = 1.0 if is_told() else slowness()
         stillness *= factor
+        deadline = time.monotonic() + (SETTLE_SECONDS + 2 * stillness) * slowness()
+        run.finish()
         found, unchanged = run.picture(), 0.0
-        for _ in range(int((SETTLE_SECONDS * factor + 2 * stillness) / _STEP_SECONDS)):
+        while time.monotonic() < deadline:
             run.wait(_STEP_SECONDS)
+            run.finish()
             now = run.picture()
             is_still = self._alike(now, found)
             unchanged = unchanged + _STEP_SECONDS if is_still else 0.0
@@ -329,3 +336,7 @@ class Reacher:
                 return now
             found = now
         return found
+
+
+def _is_slow() -> bool:
+    return not is_told() and slowness() > _BUSY

@@ -1,6 +1,7 @@
 """Whether a program and all that it started wait for something, by what the kernel says of each thread (proc_pid_status(5),
 proc_pid_task(5))."""
 
+import functools
 import os
 
 Switches = dict[str, tuple[bytes, ...]]
@@ -11,15 +12,26 @@ _WAITING = b"STtZXx"
 _COUNTED = (b"voluntary_ctxt_switches:", b"nonvoluntary_ctxt_switches:")
 
 
-def waiting(process: int) -> Switches | None:
-    """What its threads have done, those of its descendants too, where all of them wait for something; None where one works.
+@functools.lru_cache(maxsize=1)
+def is_told() -> bool:
+    """Whether this machine's kernel tells what threads do."""
+    try:
+        waiting(os.getpid())
+    except OSError:
+        return False
+    return True
+
+
+def waiting(*processes: int) -> Switches | None:
+    """What the threads of some processes have done, those of their descendants too, where all of them wait for something; None
+    where one works.
 
     Two answers that are equal say that none worked between them. Raises OSError where the kernel does not tell.
     """
     found: Switches = {}
-    processes = [str(process)]
-    while processes:
-        threads = f"/proc/{processes.pop()}/task"
+    left = [str(process) for process in processes]
+    while left:
+        threads = f"/proc/{left.pop()}/task"
         try:
             names = os.listdir(threads)  # noqa: PTH208 - hundreds of times for each key
         except FileNotFoundError:
@@ -30,7 +42,7 @@ def waiting(process: int) -> Switches | None:
             thread = f"{threads}/{name}"
             try:
                 counted = _counted(_read(f"{thread}/status"))
-                processes += _read(f"{thread}/children").decode("ascii").split()
+                left += _read(f"{thread}/children").decode("ascii").split()
             except (FileNotFoundError, ProcessLookupError):
                 return None
             if counted is None:

@@ -12,12 +12,14 @@ from ombix.core.keys import parse
 from ombix.core.layouts import KeyboardSetup
 from ombix.dialects.description import Program
 from ombix.proving.display import WIDTH, HiddenScreen, Shot
+from ombix.proving.resting import is_told, waiting
 from ombix.proving.running import START_SECONDS, TILES_IN_A_ROW, Home, Picture, Start, slowness
 from ombix.proving.sandbox import Sandbox, find_program
 
 _BUS_SECONDS = 10.0
 _END_SECONDS = 2.0
-_FINISH_SECONDS = 0.02
+_QUIET_SECONDS, _MOST_SECONDS = 0.02, 1.5
+"""What is waited for a window where the kernel does not tell when it is done, and at the most where it does."""
 _TILE = WIDTH // TILES_IN_A_ROW
 """Pixels of a side of the squares in which pictures are compared."""
 
@@ -88,6 +90,7 @@ class WindowRun:
                 return "the editor ended at its start"
             if titles and any(word in titles[-1] for word in wanted):
                 self.wait(self._program.settles_seconds if self._number == 1 else self._program.again_settles_seconds)
+                self.finish()
                 if self._display.titles() == titles:
                     return ""
         titles = self._display.titles()
@@ -120,8 +123,19 @@ class WindowRun:
             time.sleep(min(left, 0.005))
 
     def finish(self) -> None:
-        """Let the editor end what it is at."""
-        self.wait(_FINISH_SECONDS)
+        """Let the editor end what it is at: until all threads of it, of its bus and of the display wait."""
+        self.wait(0 if is_told() else _QUIET_SECONDS)
+        deadline = time.monotonic() + _MOST_SECONDS * slowness()
+        while is_told() and not self.ended and not self._is_resting() and time.monotonic() < deadline:
+            self.wait(0.002)
+
+    def _is_resting(self) -> bool:
+        processes = [self._display.process, *(child.pid for child in self._children if child.poll() is None)]
+        try:
+            before = waiting(*processes)
+            return before is not None and waiting(*processes) == before
+        except OSError:  # one of them has ended
+            return False
 
     def shot(self) -> Shot:
         """What is to be seen now."""
