@@ -5,6 +5,7 @@ unexport PYTHONDONTWRITEBYTECODE
 VENV ?= .venv
 BIN = $(VENV)/bin
 FAST = tests/core tests/merging tests/language tests/stage tests/report tests/store tests/session tests/test_architecture.py
+HALF = tests/cli tests/core tests/dialects tests/drafting
 NEEDS_SYSTEM = tests/store/test_layouts_against_libxkbcommon.py
 
 .PHONY: demo compiled test test-long test-all check editors bench docs screenshots clean
@@ -17,13 +18,14 @@ test:
 	@$(MAKE) --no-print-directory -j 2 compiled editors
 	$(BIN)/python -m pytest -n 4 --dist worksteal -m 'not long and not every_pair' tests </dev/null
 
-# All that the tests read, compiled once for those that run them.
+# All that the tests read, compiled once for those that run them, by two at a time.
 compiled: $(VENV)/test.stamp
-	$(BIN)/python -m pytest -q --collect-only tests </dev/null >/dev/null
+	@$(BIN)/python -m pytest -q --collect-only $(HALF) </dev/null >/dev/null & half=$$!; \
+	$(BIN)/python -m pytest -q --collect-only tests $(HALF:%=--ignore %) </dev/null >/dev/null && wait $$half
 
 # What takes long: presses between editors, kills, set-ups from nothing.
 test-long: $(VENV)/test.stamp editors
-	$(BIN)/python -m pytest -n 8 --dist load --maxschedchunk 1 -m 'long and not every_pair' tests </dev/null
+	$(BIN)/python -m pytest -n 6 --dist load --maxschedchunk 1 -m 'long and not every_pair' tests </dev/null
 
 # And between all pairs of editors, and ten times as many random cases.
 test-all: test test-long

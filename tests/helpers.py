@@ -121,6 +121,11 @@ def a_third(pairs: Iterable[tuple[str, str]]) -> list[object]:
     ]
 
 
+def others_long(values: Iterable[object], *soon: object) -> list[object]:
+    """The values of a parameter, of which all but these take long together."""
+    return [pytest.param(one, marks=[pytest.mark.long] * (one not in soon)) for one in values]
+
+
 def seeds(count: int, at_once: int = 25) -> Callable[[Callable[..., None]], Callable[..., None]]:
     """Run a test for so many seeds, some of them in one; which one it was stands beside what is wrong."""
 

@@ -27,7 +27,7 @@ def test_make_demo_sets_all_up_and_does_the_whole_job(tmp_path: Path) -> None:
         kept["PIP_CONFIG_FILE"] = str(way_to_packages)
     done = subprocess.run(
         ["make", "demo"], cwd=project, env={**kept, "HOME": str(home)}, stdin=subprocess.DEVNULL, capture_output=True,
-        text=True, check=False, timeout=600,
+        text=True, check=False, timeout=1200,
     )  # fmt: skip
     assert done.returncode == 0, done.stdout + done.stderr
     said = " ".join(done.stdout.split())

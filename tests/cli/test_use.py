@@ -11,7 +11,7 @@ import jsonschema
 import pytest
 import tomli
 
-from tests.helpers import ROOT, ombix
+from tests.helpers import ROOT, ombix, others_long
 
 LOG = "use/crew.jsonl"
 
@@ -291,7 +291,9 @@ def test_of_nothing_there_is_no_plot(call: tuple[str, ...], ferry: Path) -> None
     assert not (ferry / "x.png").exists()
 
 
-@pytest.mark.parametrize("name", ["use.png", "use.svg", "savings.png", "savings.svg"])
+@pytest.mark.parametrize(
+    "name", others_long(["use.png", "use.svg", "savings.png", "savings.svg"], "use.png", "savings.svg")
+)
 def test_plots(name: str, ferry: Path) -> None:
     call = ("use", LOG) if name.startswith("use") else ("savings", "--log", LOG)
     assert ombix(ferry, *call, "--plot", name).status == 0

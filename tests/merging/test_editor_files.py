@@ -9,7 +9,7 @@ import pytest
 from ombix.session.merging import Merging
 from ombix.session.resources import Resources
 from ombix.session.session import Session
-from tests.helpers import ombix
+from tests.helpers import ombix, others_long
 
 Entries = dict[str, str]
 SHARED = Resources()
@@ -84,7 +84,7 @@ def entries_of(form: Form, text: str) -> Entries:
     return found
 
 
-@pytest.mark.parametrize("editor", FORMS)
+@pytest.mark.parametrize("editor", others_long(FORMS, "nano", "geany"))
 def test_entry_by_entry(editor: str, tmp_path: Path) -> None:
     form, chance = FORMS[editor], Random(editor)
     clean = 0

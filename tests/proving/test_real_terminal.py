@@ -7,7 +7,7 @@ import pytest
 from ombix.core.keys import ALT, ALTGR, CTRL, SHIFT, Chord, write_chord
 from ombix.core.layouts import Layout, Stroke, as_typed
 from ombix.core.platforms import reserved_on
-from tests.helpers import shipped
+from tests.helpers import others_long, shipped
 from tests.proving.real_terminal import KEYCODES, missing_programs, sent_by_xterm
 
 RESOURCES = {
@@ -34,7 +34,7 @@ def strokes_on(layout: Layout) -> list[Stroke]:
 
 
 @pytest.mark.parametrize("terminal_name", RESOURCES)
-@pytest.mark.parametrize("layout_name", ["us", "de"])
+@pytest.mark.parametrize("layout_name", others_long(["us", "de"], "de"))
 def test_predicted_bytes_arrive(layout_name: str, terminal_name: str) -> None:
     assert not missing_programs(), "run make editors"
     layout, terminal = shipped.layout(layout_name), shipped.terminal(terminal_name)

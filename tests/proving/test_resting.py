@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from ombix.dialects.description import Program
-from ombix.proving import pseudo_terminal, terminal_run
+from ombix.proving import pseudo_terminal, resting, terminal_run
 from ombix.proving.pseudo_terminal import PseudoTerminal
 from ombix.proving.resting import waiting
 from ombix.proving.running import Home, Start
@@ -48,7 +48,7 @@ def _until(terminal: PseudoTerminal, wanted: bytes) -> bool:
 def _rests(terminal: PseudoTerminal) -> bool:
     deadline = time.monotonic() + 20
     while time.monotonic() < deadline:
-        if terminal.resting() is not None:
+        if (found := terminal.resting()) is not None and not found.is_unread:
             return True
         time.sleep(0.001)
     return False
@@ -76,10 +76,10 @@ def test_a_key_that_was_not_read_yet_is_waited_for(tmp_path: Path, started: list
     terminal = _terminal(f"{_RAW} exec sleep 60", tmp_path, started)
     assert _rests(terminal)
     terminal.send(b"a")
-    deadline = time.monotonic() + 0.3
-    while terminal.resting() is not None and time.monotonic() < deadline:
-        time.sleep(0.001)  # on its way to the terminal
-    assert terminal.resting() is None
+    deadline = time.monotonic() + 20
+    while not ((found := terminal.resting()) is not None and found.is_unread):
+        assert time.monotonic() < deadline
+        time.sleep(0.001)  # it is on its way to the terminal
 
 
 def test_what_has_ended_rests_and_says_nothing(tmp_path: Path, started: list[PseudoTerminal]) -> None:
@@ -135,6 +135,21 @@ def test_where_the_kernel_does_not_tell_a_silence_is_waited_for(
             run.wait(0.01)
     finally:
         run.close()
+
+
+@pytest.mark.parametrize("hidden", ["children", "status"])
+def test_a_kernel_that_tells_only_half_is_not_asked(hidden: str, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Where a kernel is built without lists of children, or something stands in for one that counts nothing."""
+    read = resting._read
+
+    def partly(file: str) -> bytes:
+        if file.endswith("children") and hidden == "children":
+            raise FileNotFoundError
+        return b"State:\tR (running)\n" if file.endswith("status") and hidden == "status" else read(file)
+
+    assert resting.is_told.__wrapped__()
+    monkeypatch.setattr(resting, "_read", partly)
+    assert not resting.is_told.__wrapped__()
 
 
 def test_an_editor_that_reads_no_key_is_not_waited_for_forever(tmp_path: Path) -> None:

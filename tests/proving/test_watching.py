@@ -21,6 +21,7 @@ import pytest
 from ombix.proving.terminal_run import new_screen
 from ombix.session.session import Session
 from ombix.session.use import UseWishes
+from tests.helpers import others_long
 
 TEXT = "one two three\nfour five six\nseven eight nine\nten\n"
 UP, DOWN = b"\x1b[A", b"\x1b[B"
@@ -124,7 +125,7 @@ def counted(home: Path) -> tuple[Counter[str], int]:
     return used, sum(found.typed.values())
 
 
-@pytest.mark.parametrize("editor", [pytest.param(one, marks=[pytest.mark.long] * (one == "mcedit")) for one in PLAYED])
+@pytest.mark.parametrize("editor", others_long(PLAYED, "nano", "kak", "micro"))
 def test_what_is_counted_is_what_was_pressed(editor: str, tmp_path: Path) -> None:
     one, home = PLAYED[editor], tmp_path / "home"
     environment(home)

@@ -18,13 +18,13 @@ from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.pictures import picture_pages, sign_of
 from ombix.session.pictures import PictureWishes
 from ombix.session.session import Session
-from tests.helpers import shipped
+from tests.helpers import others_long, shipped
 
 TYPEFACES = Typefaces(folders=())
 LAYOUTS = ["us", "de", "fr", "es", "us-dvorak", "jp"]
 
 
-@pytest.mark.parametrize("layout", LAYOUTS)
+@pytest.mark.parametrize("layout", others_long(LAYOUTS, "de", "us-dvorak"))
 @pytest.mark.parametrize("editor", ["", "nano"])
 def test_each_key_shows_what_is_decided(ferry: Path, layout: str, editor: str) -> None:
     """Against the answers of `what`, for every key of every panel."""

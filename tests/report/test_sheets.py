@@ -18,6 +18,7 @@ from ombix.report.plain import visible
 from ombix.report.sheets import PAPERS, sheet_pages
 from ombix.session.session import Session
 from ombix.session.sheets import SheetWishes
+from tests.helpers import others_long
 
 TYPEFACES = Typefaces(folders=())
 
@@ -70,7 +71,7 @@ def arrows(text: str) -> str:
 
 
 @pytest.mark.parametrize("paper", sorted(PAPERS))
-@pytest.mark.parametrize("layout", ["us", "de", "fr", "jp"])
+@pytest.mark.parametrize("layout", others_long(["us", "de", "fr", "jp"], "de"))
 @pytest.mark.parametrize("editor", ["", "kate"])
 def test_what_is_on_paper_are_the_bindings(ferry: Path, paper: str, layout: str, editor: str) -> None:
     session = Session(folder=str(ferry))
@@ -135,7 +136,7 @@ def odd_sheet(text: str) -> Sheet:
     return Sheet(text, text, "work", ("one",), (SheetGroup(text, (row, row)),), (text,))
 
 
-@pytest.mark.parametrize("text", ODD, ids=range(len(ODD)))
+@pytest.mark.parametrize("text", others_long(ODD, *ODD[::3]), ids=range(len(ODD)))
 def test_texts_of_every_kind_are_drawn(text: str) -> None:
     typefaces = Typefaces()
     for paper in ("a4", ""):

@@ -14,7 +14,7 @@ from pathlib import Path
 import pytest
 
 from ombix.data.shipped import DATA
-from tests.helpers import ROOT, ombix, program
+from tests.helpers import ROOT, ombix, others_long, program
 
 sys.path.insert(0, str(ROOT / "tools"))
 
@@ -49,7 +49,12 @@ def test_damaged_files_of_every_kind(tmp_path: Path, monkeypatch: pytest.MonkeyP
 
 
 @pytest.mark.parametrize(
-    "call", [("show",), ("audit",), ("what", "F8"), ("how", "save"), ("show", "--json"), ("--help",)]
+    "call",
+    others_long(
+        [("show",), ("audit",), ("what", "F8"), ("how", "save"), ("show", "--json"), ("--help",)],
+        ("show",),
+        ("--help",),
+    ),
 )
 def test_streams_that_are_closed_full_or_left(ferry: Path, tmp_path: Path, call: tuple[str, ...]) -> None:
     command = f"{program()} {' '.join(call)}"
@@ -198,7 +203,7 @@ _LINES = {
 }
 
 
-@pytest.mark.parametrize("editor", _LINES)
+@pytest.mark.parametrize("editor", others_long(_LINES, "nano", "ex", "tarn"))
 def test_a_file_of_four_megabytes_is_refused_soon(tmp_path: Path, editor: str) -> None:
     head, line = _LINES[editor]
     file = tmp_path / "keys"

@@ -19,7 +19,7 @@ from ombix.proving.driver import Desk, press
 from ombix.proving.running import Start
 from ombix.proving.sandbox import WAYS, Sandbox, Way, best_sandbox, limits_only, sandbox_of
 from ombix.session.session import Session
-from tests.helpers import REAL, STAND_INS, dialect, known, ombix, shipped
+from tests.helpers import REAL, STAND_INS, dialect, known, ombix, others_long, shipped
 
 CATALOGUE = shipped.catalogue()
 WINDOWS = [name for name in REAL if (program := dialect(name).description.program) is not None and program.window]
@@ -406,7 +406,7 @@ def test_a_program_that_fills_the_disk_or_never_ends_is_bounded(tmp_path: Path) 
     assert seconds <= 60
 
 
-@pytest.mark.parametrize("name", REAL)
+@pytest.mark.parametrize("name", others_long(REAL, "nano", "kakoune", "geany"))
 def test_the_editors_are_pressed_in_the_sandbox(name: str) -> None:
     """What is written by them outside of their own folder is not there afterwards."""
     one = dialect(name)

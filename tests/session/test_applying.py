@@ -10,6 +10,7 @@ from ombix.core.results.applying import Applied, EditorStanding
 from ombix.session.applying import ApplyWishes
 from ombix.session.session import Session
 from ombix.store.applied import read_record, record_bytes, record_path
+from tests.helpers import others_long
 
 KEYMAP = """\
 format = 1
@@ -112,7 +113,7 @@ def test_what_stands_outside_of_the_block_stays_to_the_byte(quay: Quay) -> None:
     assert quay.status().standing == "behind"
 
 
-@pytest.mark.parametrize("quay", sorted(BY_HAND), indirect=True)
+@pytest.mark.parametrize("quay", others_long(sorted(BY_HAND), *sorted(BY_HAND)[::2]), indirect=True)
 def test_what_was_edited_by_hand_is_noticed_not_written_over_and_adopted(quay: Quay) -> None:
     quay.apply()
     applied = quay.text()

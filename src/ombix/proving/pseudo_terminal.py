@@ -9,12 +9,20 @@ import struct
 import termios
 from collections.abc import Mapping, Sequence
 from pathlib import Path
+from typing import NamedTuple
 
-from ombix.proving.resting import Switches, waiting
+from ombix.proving.resting import Switches, still, waiting
 
 _IN_FOLDER = 'cd "$0" && exec "$@"'
 _MOST = 65536
 _AS_USUAL = (signal.SIGPIPE, signal.SIGXFSZ, signal.SIGINT, signal.SIGQUIT, signal.SIGTSTP, signal.SIGHUP)
+
+
+class Resting(NamedTuple):
+    """How a program waits: what its threads have done until then, and whether something that was sent to it is unread."""
+
+    switches: Switches
+    is_unread: bool
 
 
 class PseudoTerminal:
@@ -64,12 +72,12 @@ class PseudoTerminal:
         except OSError:
             return None
 
-    def resting(self) -> Switches | None:
-        """What its threads have done where all of them wait, and it has read what was sent; None where that is not so. Raises
-        OSError where the kernel does not tell."""
-        before = waiting(self._process)
-        is_resting = before is not None and not self._unread() and waiting(self._process) == before
-        return before if is_resting else None
+    def resting(self) -> Resting | None:
+        """What its threads have done where all of them wait, and whether something that was sent is unread; None where one works.
+        Raises OSError where the kernel does not tell."""
+        found = waiting(self._process)
+        unread = found is not None and self._unread() > 0
+        return Resting(found, unread) if found is not None and still(found) else None
 
     def _unread(self) -> int:
         """How many bytes wait in the terminal for it."""

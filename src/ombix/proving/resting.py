@@ -4,30 +4,28 @@ proc_pid_task(5))."""
 import functools
 import os
 
-Switches = dict[str, tuple[bytes, ...]]
+Switches = dict[str, bytes]
 """By the folder of a thread, how often it gave the processor away, and how often it was taken from it."""
 
-_WAITING = b"STtZXx"
+_STATE, _COUNTED = b"\nState:\t", b"\nvoluntary_ctxt_switches:\t"
+_WAITING = (b"S", b"T", b"t", b"Z", b"X")
 """Asleep until something comes, stopped, or ended (proc_pid_stat(5), `state`); not at work, and not waiting for a disk."""
-_COUNTED = (b"voluntary_ctxt_switches:", b"nonvoluntary_ctxt_switches:")
 
 
 @functools.lru_cache(maxsize=1)
 def is_told() -> bool:
-    """Whether this machine's kernel tells what threads do."""
+    """Whether this machine's kernel tells what threads do, and which processes a process has started."""
     try:
-        waiting(os.getpid())
+        _read("/proc/thread-self/children")
+        status = _read("/proc/thread-self/status")
+        return _STATE in status and _COUNTED in status
     except OSError:
         return False
-    return True
 
 
 def waiting(*processes: int) -> Switches | None:
     """What the threads of some processes have done, those of their descendants too, where all of them wait for something; None
-    where one works.
-
-    Two answers that are equal say that none worked between them. Raises OSError where the kernel does not tell.
-    """
+    where one works. Raises OSError where the kernel does not tell."""
     found: Switches = {}
     left = [str(process) for process in processes]
     while left:
@@ -41,22 +39,28 @@ def waiting(*processes: int) -> Switches | None:
         for name in names:
             thread = f"{threads}/{name}"
             try:
-                counted = _counted(_read(f"{thread}/status"))
+                counted = _counted(thread)
+                if counted is None:
+                    return None
                 left += _read(f"{thread}/children").decode("ascii").split()
             except (FileNotFoundError, ProcessLookupError):
-                return None
-            if counted is None:
                 return None
             found[thread] = counted
     return found
 
 
-def _counted(status: bytes) -> tuple[bytes, ...] | None:
-    lines = status.split(b"\n")
-    state = next((line for line in lines if line.startswith(b"State:")), b"").split()
-    if len(state) < 2 or state[1] not in _WAITING:
-        return None
-    return tuple(line for line in lines if line.startswith(_COUNTED))
+def still(switches: Switches) -> bool:
+    """Whether none of these threads has worked since; so there is no other one, either, as only they could have started one."""
+    try:
+        return all(_counted(thread) == counted for thread, counted in switches.items())
+    except OSError:
+        return False
+
+
+def _counted(thread: str) -> bytes | None:
+    status = _read(f"{thread}/status")
+    state = status.find(_STATE) + len(_STATE)
+    return status[status.find(_COUNTED) :] if status[state : state + 1] in _WAITING else None
 
 
 def _read(file: str) -> bytes:

@@ -6,16 +6,18 @@ import time
 from typing import Any
 
 from ombix.dialects.description import Program
-from ombix.proving.pseudo_terminal import PseudoTerminal
-from ombix.proving.resting import Switches
+from ombix.proving.pseudo_terminal import PseudoTerminal, Resting
+from ombix.proving.resting import Switches, is_told, still
 from ombix.proving.running import START_SECONDS, Home, Picture, Start, slowness
 from ombix.proving.sandbox import Sandbox
 
 QUIET_SECONDS = 0.03
 """An editor that has written nothing for so long, and waits, has taken the keys."""
-_MOST_SECONDS, _UNMOVED_SECONDS = 3.0, 0.15
-"""What is waited at the most, and until an editor that does nothing at all is taken for one that does not see the keys."""
-_LOOK_SECONDS = 0.001
+_MOST_SECONDS, _UNMOVED_SECONDS, _UNREAD_SECONDS = 3.0, 0.15, 1.0
+"""What is waited at the most, and until an editor that waits is taken for one that does not see the keys: where it has done nothing
+at all, and where it has not read them."""
+_LOOK_SECONDS, _SELDOM_SECONDS = 0.001, 0.016
+"""What is waited between two looks at what an editor does: at first, and at the most, as looking takes time from it."""
 _ROWS, _COLUMNS = 24, 80
 
 
@@ -45,7 +47,8 @@ class TerminalRun:
         self._screen = new_screen()
         self._new_stream()
         self.ended = False
-        self._is_told = True  # by the kernel, whether the editor waits
+        self._is_told = is_told()
+        self._rest: Switches = {}
         self._stop = stop
 
     def wait_until_ready(self) -> str:
@@ -72,13 +75,15 @@ class TerminalRun:
         return ""
 
     def send(self, key: bytes) -> None:
-        """Send bytes, and wait until the editor is quiet."""
+        """Send bytes, and wait until the editor has done what they say."""
         if self.ended:
             return
-        before = self._resting()
+        if not self._rest or not still(self._rest):
+            found = self._resting()
+            self._rest = found.switches if found is not None else {}
         with contextlib.suppress(OSError):
             self._terminal.send(key)
-        self._settle(before)
+        self._settle(is_sent=True)
         # What follows an Escape before the editor has given up waiting for more of it would make it Alt.
         if key.endswith(b"\x1b"):
             pause = max(self._program.escape_seconds, QUIET_SECONDS) * slowness()
@@ -87,21 +92,30 @@ class TerminalRun:
                 self._read(left)
             self._settle()
 
-    def _settle(self, before: Switches | None = None) -> None:
-        """Read what the editor shows until it waits, and has done something since `before`; where the kernel does not tell
-        that, until it is quiet."""
+    def _settle(self, is_sent: bool = False) -> None:
+        """Read what the editor shows until it waits, and behind what was sent to it has done something; where the kernel does not
+        tell that, until it is quiet."""
         quiet_since = time.monotonic()
         deadline = quiet_since + _MOST_SECONDS * slowness()
+        pause = _LOOK_SECONDS if self._is_told else QUIET_SECONDS
         while not self.ended and (now := time.monotonic()) < deadline:
-            if self._read(_LOOK_SECONDS if self._is_told else QUIET_SECONDS):
+            if self._read(pause):
                 quiet_since = time.monotonic()
                 continue
-            resting = self._resting()
-            has_moved = resting != before or now > quiet_since + _UNMOVED_SECONDS
-            if not self._is_told or (resting is not None and has_moved and not self._read(0)):
+            pause = max(pause, min(2 * pause, _SELDOM_SECONDS))
+            found = self._resting()
+            if not self._is_told:
+                return
+            if found is None:
+                continue
+            patience = (
+                _UNREAD_SECONDS if found.is_unread else _UNMOVED_SECONDS * (is_sent and found.switches == self._rest)
+            )
+            if now >= quiet_since + patience and not self._read(0):
+                self._rest = found.switches
                 return
 
-    def _resting(self) -> Switches | None:
+    def _resting(self) -> Resting | None:
         if self._is_told:
             try:
                 return self._terminal.resting()

@@ -12,7 +12,7 @@ from ombix.core.keys import parse
 from ombix.core.layouts import KeyboardSetup
 from ombix.dialects.description import Program
 from ombix.proving.display import WIDTH, HiddenScreen, Shot
-from ombix.proving.resting import is_told, waiting
+from ombix.proving.resting import is_told, still, waiting
 from ombix.proving.running import START_SECONDS, TILES_IN_A_ROW, Home, Picture, Start, slowness
 from ombix.proving.sandbox import Sandbox, find_program
 
@@ -20,6 +20,8 @@ _BUS_SECONDS = 10.0
 _END_SECONDS = 2.0
 _QUIET_SECONDS, _MOST_SECONDS = 0.02, 1.5
 """What is waited for a window where the kernel does not tell when it is done, and at the most where it does."""
+_LOOK_SECONDS, _SELDOM_SECONDS = 0.002, 0.03
+"""What is waited between two looks at what an editor does: at first, and at the most, as looking takes time from it."""
 _TILE = WIDTH // TILES_IN_A_ROW
 """Pixels of a side of the squares in which pictures are compared."""
 
@@ -125,15 +127,16 @@ class WindowRun:
     def finish(self) -> None:
         """Let the editor end what it is at: until all threads of it, of its bus and of the display wait."""
         self.wait(0 if is_told() else _QUIET_SECONDS)
-        deadline = time.monotonic() + _MOST_SECONDS * slowness()
+        deadline, pause = time.monotonic() + _MOST_SECONDS * slowness(), _LOOK_SECONDS
         while is_told() and not self.ended and not self._is_resting() and time.monotonic() < deadline:
-            self.wait(0.002)
+            self.wait(pause)
+            pause = min(2 * pause, _SELDOM_SECONDS)
 
     def _is_resting(self) -> bool:
         processes = [self._display.process, *(child.pid for child in self._children if child.poll() is None)]
         try:
-            before = waiting(*processes)
-            return before is not None and waiting(*processes) == before
+            found = waiting(*processes)
+            return found is not None and still(found)
         except OSError:  # one of them has ended
             return False
 
