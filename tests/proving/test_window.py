@@ -117,11 +117,11 @@ def test_an_editor_that_shows_another_window_at_its_start_is_said(monkeypatch: p
     from ombix.proving import window_run
 
     assert GEANY.program is not None
-    monkeypatch.setattr(window_run, "START_SECONDS", 2.0)
+    monkeypatch.setattr(window_run, "START_SECONDS", 6.0)
     monkeypatch.setattr(window_run, "slowness", lambda: 1.0)
     program = replace(GEANY.program, ready=["a title that it never has"])
     said = driver.complaint(program, Start(GEANY.file.name, "", "one\n"), Desk(best_sandbox()))
-    assert "not ready within 2 seconds: it shows a window called 'text.txt" in said
+    assert "not ready within 6 seconds: it shows a window called 'text.txt" in said
 
 
 def test_without_a_hidden_screen_it_is_said_what_to_install(monkeypatch: pytest.MonkeyPatch) -> None:
