@@ -136,7 +136,9 @@ class Reacher:
         said = wanted.reference.said
         prepared = [_SITUATIONS[0 if first.is_long else -1]._replace(first=first) for first in wanted.ways]
         tries = [(situation, 0.0) for situation in (*_SITUATIONS, *prepared)]
-        tries += [(situation, _PATIENT_SECONDS) for situation in _SITUATIONS]  # what is said late
+        # What is said late; in a window what comes first may have been shown late as well.
+        late = (*_SITUATIONS, *prepared) if self._program.window else _SITUATIONS
+        tries += [(situation, _PATIENT_SECONDS) for situation in late]
         for situation, stillness in tries:
             try:
                 own, other = self._both(situation, wanted, stillness)
