@@ -95,9 +95,11 @@ def test_a_process_that_is_not_there_is_not_told_of() -> None:
         waiting(2**22 + 1)  # above the most that there can be: proc_sys_kernel(5), pid_max
 
 
-def _run(work: str, folder: Path) -> TerminalRun:
+def _run(work: str, folder: Path, first: str = "") -> TerminalRun:
     """A running editor that writes each key behind its text, after some work."""
-    editor = f'stty raw -echo; echo ready; while true; do key=$(head -c 1); {work} printf %s "$key" >> "$1"; done'
+    editor = (
+        f'stty raw -echo; {first} echo ready; while true; do key=$(head -c 1); {work} printf %s "$key" >> "$1"; done'
+    )
     program = Program(command=["sh", "-c", editor, "sh", "{text}"], ready=["ready"], package="none", text="text")
     folder.mkdir()
     home = Home(folder, folder / "config", "text")
@@ -161,5 +163,22 @@ def test_an_editor_that_reads_no_key_is_not_waited_for_forever(tmp_path: Path) -
         run.send(b"b")
         assert not run.ended
         assert time.monotonic() - begun < 10
+    finally:
+        run.close()
+
+
+def test_an_editor_that_works_all_the_time_is_waited_for_once(tmp_path: Path, monkeypatch: pytest.MonkeyPatch) -> None:
+    """Like one with a child that is never done: behind the first key a silence has to do."""
+    monkeypatch.setattr(terminal_run, "_MOST_SECONDS", 1.0)
+    monkeypatch.setattr(terminal_run, "slowness", lambda: 1.0)
+    run = _run("", tmp_path / "home", first="(while :; do :; done) &")
+    try:
+        assert not run.wait_until_ready()
+        begun = time.monotonic()
+        for key in b"abcdefgh":
+            run.send(bytes([key]))
+        assert time.monotonic() - begun < 6
+        while (tmp_path / "home/text").read_text() != "abcdefgh":
+            run.wait(0.01)
     finally:
         run.close()

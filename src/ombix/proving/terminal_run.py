@@ -114,6 +114,7 @@ class TerminalRun:
             if now >= quiet_since + patience and not self._read(0):
                 self._rest = found.switches
                 return
+        self._is_told = False  # it works all the time: from now on a silence has to do
 
     def _resting(self) -> Resting | None:
         if self._is_told:
