@@ -30,7 +30,7 @@ from typing import IO, NoReturn, TextIO
 from tests import relay
 from tests.relay import LENGTH, SECONDS, STATUS, asked
 
-_BESIDES = ("matplotlib.figure", "matplotlib.backends.backend_agg", "scipy.optimize", "scipy.sparse")
+_BESIDES = ("matplotlib.figure", "matplotlib.backends.backend_agg", "highspy")
 """What the program reads only for some commands, and takes long."""
 _LARGE_PAGES = {"PYTHONMALLOC": "malloc", "GLIBC_TUNABLES": "glibc.malloc.hugetlb=1"}
 """Makes a fork cheap, of which there are thousands: there are fewer pages to be told of."""

@@ -8,6 +8,7 @@ from typing import Literal, NamedTuple
 
 from ombix.core.changes import KeymapChange
 from ombix.core.keys import Trigger
+from ombix.core.programme import LinearProgramme
 
 WayKind = Literal["bind", "move", "narrow", "take out", "settle", "accept", "correct"]
 
@@ -99,49 +100,29 @@ def least_cost(ways: Sequence[CostedWay], obligations: Sequence[str], seconds: f
     """The ways that make every obligation right at the least cost in all, as a mixed-integer linear programme: each obligation has
     at least one of its ways; each key is taken, and each binding changed, at most once.
 
-    Solved by SciPy's `milp` (HiGHS), to a relative gap of 0; the bound is the solver's. Obligations that cannot be met beside
-    the others cost more than all else, so that as few as possible stay open.
+    Solved to a relative gap of 0; the bound is the solver's. Obligations that cannot be met beside the others cost more than all
+    else, so that as few as possible stay open.
     """
-    import numpy as np
-    from scipy.optimize import Bounds, LinearConstraint, milp
-    from scipy.sparse import coo_array
-
     by_obligation = _by_obligation(ways)
     wanted = [name for name in dict.fromkeys(obligations) if name in by_obligation]
     hopeless = [name for name in dict.fromkeys(obligations) if name not in by_obligation]
     if not wanted:
         return Chosen((), 0.0, 0.0, tuple(hopeless))
-    count = len(ways)
-    penalty = 10.0 + 2 * max(way.cost for way in ways)
-    costs = np.array([way.cost + 1e-7 * index / count for index, way in enumerate(ways)] + [penalty] * len(wanted))
-    rows: list[int] = []
-    columns: list[int] = []
-    least: list[float] = []
-    most: list[float] = []
-    for at, name in enumerate(wanted):
-        for index in by_obligation[name]:
-            rows.append(at)
-            columns.append(index)
-        rows.append(at)
-        columns.append(count + at)
-        least.append(1.0)
-        most.append(np.inf)
+    count, penalty = len(ways), 10.0 + 2 * max(way.cost for way in ways)
+    # What costs the same is taken in the order that it stands in, each time.
+    costs = [way.cost + 1e-7 * index / count for index, way in enumerate(ways)]
+    programme = LinearProgramme([*costs, *[penalty] * len(wanted)])
+    for place, name in enumerate(wanted, count):
+        programme.limit([*by_obligation[name], place], least=1.0)
     for members in (*_groups(ways, "takes").values(), *_groups(ways, "touches").values()):
         if len(members) > 1:
-            rows += [len(least)] * len(members)
-            columns += members
-            least.append(-np.inf)
-            most.append(1.0)
-    matrix = coo_array((np.ones(len(rows)), (rows, columns)), shape=(len(least), len(costs))).tocsr()
-    solved = milp(
-        costs, integrality=np.ones(len(costs)), bounds=Bounds(0, 1), constraints=LinearConstraint(matrix, least, most),
-        options={"mip_rel_gap": 0.0, "time_limit": seconds},
-    )  # fmt: skip
-    if solved.x is None:
+            programme.limit(members, most=1.0)
+    solved = programme.solved(range(count + len(wanted)), count + len(wanted), 0.0, seconds)
+    if solved is None:
         return one_by_one(ways, obligations)
-    found = tuple(index for index in range(count) if solved.x[index] > 0.5)
-    left = [name for at, name in enumerate(wanted) if solved.x[count + at] > 0.5]
-    bound = float(solved.mip_dual_bound) - penalty * len(left)
+    found = tuple(index for index in range(count) if solved.values[index] > 0.5)
+    left = [name for place, name in enumerate(wanted, count) if solved.values[place] > 0.5]
+    bound = solved.bound - penalty * len(left)
     cost = sum(ways[index].cost for index in found)
     return Chosen(found, cost, min(bound, cost), (*hopeless, *left))
 

@@ -4,6 +4,8 @@ from collections import defaultdict
 from collections.abc import Mapping, Sequence
 from typing import NamedTuple
 
+from ombix.core.programme import LinearProgramme
+
 WEIGHTS = {
     "effort": "the seconds of pressing", "habits": "keys that are learnt anew", "letters": "keys that the words do not tell",
     "pairs": "opposites on keys that belong together", "editors": "defaults of editors that lose their keys",
@@ -57,15 +59,11 @@ def assigned(
     choices: Sequence[KeyChoice], bonuses: Sequence[PairBonus] = (), most: int | None = None, seconds: float = 40.0
 ) -> Assignment:
     """One choice for each action, keys given once at the most, and no more than `most` changes (None: any number), at the least
-    cost in all: a mixed-integer linear programme, solved by SciPy (HiGHS). Its relaxation gives the bound, and says which choices
+    cost in all: a mixed-integer linear programme. Its relaxation gives the bound, and says which choices
     come next to it; among these it is solved.
 
     Raises ValueError where an action has no choice that is no change and there may be none.
     """
-    import numpy as np
-    from scipy.optimize import Bounds, LinearConstraint, linprog, milp
-    from scipy.sparse import coo_array
-
     count = len(choices)
     if not count:
         return Assignment((), 0.0, 0.0)
@@ -75,55 +73,33 @@ def assigned(
         by_action[one.action].append(number)
         if one.keys >= 0:
             by_keys[one.keys].append(number)
-    rows: list[int] = []
-    columns: list[int] = []
-    values: list[float] = []
-    least: list[float] = []
-    greatest: list[float] = []
-
-    def limit(members: Sequence[tuple[int, float]], low: float, high: float) -> None:
-        for column, value in members:
-            rows.append(len(least))
-            columns.append(column)
-            values.append(value)
-        least.append(low)
-        greatest.append(high)
-
+    # What costs the same is taken in the order that it stands in, each time.
+    costs = [one.cost + 1e-9 * number / count for number, one in enumerate(choices)]
+    programme = LinearProgramme([*costs, *(-one.worth for one in bonuses)])
     for members in by_action.values():
-        limit([(one, 1.0) for one in members], 1.0, 1.0)
+        programme.limit(members, least=1.0, most=1.0)
     for members in by_keys.values():
         if len(members) > 1:
-            limit([(one, 1.0) for one in members], -np.inf, 1.0)
+            programme.limit(members, most=1.0)
     for number, bonus in enumerate(bonuses, count):
-        limit([(number, 1.0), (bonus.first, -1.0)], -np.inf, 0.0)
-        limit([(number, 1.0), (bonus.second, -1.0)], -np.inf, 0.0)
+        programme.limit([number], [bonus.first], most=0.0)
+        programme.limit([number], [bonus.second], most=0.0)
     if most is not None:
-        limit([(number, 1.0) for number, one in enumerate(choices) if one.is_change], -np.inf, float(most))
-    costs = np.array([one.cost for one in choices] + [-one.worth for one in bonuses])
-    # What costs the same is taken in the order that it stands in, each time.
-    costs[:count] += 1e-9 * np.arange(count) / count
-    matrix = coo_array((values, (rows, columns)), shape=(len(least), len(costs))).tocsr()
-    low, high = np.array(least), np.array(greatest)
-    is_equal = low == high
-    relaxed = linprog(
-        costs, matrix[~is_equal], high[~is_equal], matrix[is_equal], high[is_equal], bounds=(0, 1), method="highs"
-    )
-    if relaxed.x is None:
+        programme.limit([number for number, one in enumerate(choices) if one.is_change], most=float(most))
+    whole = range(count + len(bonuses))
+    relaxed = programme.solved(whole, 0, 0.0, seconds)
+    if relaxed is None:
         raise ValueError("there is no assignment")
+    reduced = [programme.reduced(number, relaxed.marginals) for number in range(count)]
     best: Assignment | None = None
     for each in CONSIDERED:
-        near = _nearest(choices, relaxed.lower.marginals, by_action, each)
-        kept = np.array([*near, *range(count, count + len(bonuses))])
-        solved = milp(
-            costs[kept], integrality=(kept < count).astype(int), bounds=Bounds(0, 1),
-            constraints=LinearConstraint(matrix[:, kept], low, high), options={"mip_rel_gap": 0.001, "time_limit": seconds},
-        )  # fmt: skip
-        if solved.x is None:
+        near = _nearest(choices, reduced, by_action, each)
+        solved = programme.solved([*near, *whole[count:]], len(near), 0.001, seconds)
+        if solved is None:
             continue
-        pairs = zip(kept, solved.x, strict=True)
-        chosen = tuple(int(number) for number, value in pairs if number < count and value > 0.5)
+        chosen = tuple(number for number, value in zip(near, solved.values, strict=False) if value > 0.5)
         cost = cost_of(choices, bonuses, chosen)
-        found = Assignment(chosen, cost, min(float(relaxed.fun), cost))
+        found = Assignment(chosen, cost, min(relaxed.bound, cost))
         best = found if best is None or found.cost < best.cost else best
         if best.gap <= NEAR_ENOUGH:
             break
