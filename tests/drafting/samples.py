@@ -32,6 +32,23 @@ SAMPLES = {
         "bind ctrl-s save\nbind ctrl-q quit\nbind alt-up raise when not readonly\nbind f3 find while text\n",
         ["Alt+ArrowUp raise not readonly ", "Ctrl+q quit  ", "Ctrl+s save  ", "F3 find text "],
     ),
+    "conditions that are named in a table": (
+        "keys = {\n  { key: 'ctrl+s', run: 'save' },\n  { key: 'alt+up', run: 'raise', when: 'editing && !tree' },\n"
+        "  { key: 'f3', run: 'find_next', when: 'tree' },\n  { key: 'ctrl+z', run: 'undo' }\n}\n",
+        ["Alt+ArrowUp raise editing && !tree ", "Ctrl+s save  ", "Ctrl+z undo  ", "F3 find_next tree "],
+    ),
+    "conditions in brackets of their own": (
+        'map("ctrl+s", "save")\nmap("f3", "find_next", { when = "tree" })\nmap("ctrl+z", "undo")\n',
+        ["Ctrl+s save  ", "Ctrl+z undo  ", "F3 find_next tree "],
+    ),
+    "conditions behind a name": (
+        'bind "Ctrl+S" action="save"\nbind "F3" action="find-next" when="tree or list"\nbind "Ctrl+Z" action="undo"\n',
+        ["Ctrl+s save  ", "Ctrl+z undo  ", "F3 find-next tree or list "],
+    ),
+    "conditions behind a word with a colon": (
+        '(key "C-s" save)\n(key "<f3>" find-next :when "tree")\n(key "C-z" undo :when "text")\n(key "C-y" redo)\n',
+        ["Ctrl+s save  ", "Ctrl+y redo  ", "Ctrl+z undo text ", "F3 find-next tree "],
+    ),
     "headings": (
         "[text]\nC-s: save\nC-S-k: delete-line\n[files]\nC-n: new-file\nF2: rename\n",
         ["Ctrl+Shift+k delete-line  text", "Ctrl+n new-file  files", "Ctrl+s save  text", "F2 rename  files"],

@@ -197,6 +197,8 @@ def test_a_known_editor_and_a_wrong_name_are_refused(tmp_path: Path) -> None:
         (["ctrl-k,ctrl-s", "ctrl-a", "alt-minus"], "-", ",", {"Ctrl": "ctrl", "Alt": "alt"}),
         (["Ctrl++", "Ctrl+-", "Ctrl+F"], "+", "", {"Ctrl": "Ctrl"}),
         (["^S", "^Q", "F2"], "", "", {"Ctrl": "^"}),
+        (["^s", "!q", "^+z", "F2"], "", "", {"Ctrl": "^", "Alt": "!", "Shift": "+"}),
+        (["^s", "~q", "^$z", "@k"], "", "", {"Ctrl": "^", "Alt": "~", "Shift": "$", "Meta": "@"}),
     ],
 )
 def test_how_keys_are_spelt(keys: list[str], joiner: str, between: str, modifiers: dict[str, str]) -> None:
@@ -205,6 +207,12 @@ def test_how_keys_are_spelt(keys: list[str], joiner: str, between: str, modifier
     assert (found.joiner, found.modifiers, found.unread) == (joiner, modifiers, [])
     assert found.longest == (2 if between else 1)
     assert not between or found.between == between
+
+
+def test_a_misspelt_key_leaves_the_others_keys() -> None:
+    found = guess(["ctrl+s", "ctrl+z", "ctrl+y", "alt+u", "f3", "ctrl+d", "ctrl+##"])
+    assert found is not None
+    assert (found.joiner, len(found.chords), found.unread) == ("+", 6, ["ctrl+##"])
 
 
 def test_words_are_no_keys() -> None:
@@ -225,6 +233,7 @@ def test_relatives_of_keys_are_spelt_alike() -> None:
     ("text", "pattern", "assigns"),
     [
         ("ctrl+s = save_file\nctrl+q = quit_all\nf3 = find_next\n", "{key} = {command}", False),
+        ("^s => save_file\n!+q => quit_all\nF3 => find_next\n", "{key} => {command}", False),
         ("save_file: ctrl+s\nquit_all: ctrl+q\nfind_next: f3\n", "{command}: {key}", True),
         ('map "C-s" save_file\nmap "C-q" quit_all\n', 'map "{key}" {command}', False),
         ("on deck press C-s do save_file\non deck press C-q do quit_all\non hold press F3 do find_next\n",
@@ -348,6 +357,31 @@ def test_what_the_draft_does_not_read_is_said(more: str, said: str, tmp_path: Pa
     found = session.describe(DraftRequest([str(tmp_path / "quay.json")]))
     told = [one for one in found.missing if "does not read of the sample" in one]
     assert [said in one for one in told] == ([True] if said else [])
+
+
+def test_of_sections_that_hold_at_once_one_is_not_known(tmp_path: Path) -> None:
+    text = '{"global": {"ctrl+s": "save_it"}, "selection": {"tab": "indent_it"}, "editor": {"alt+up": "raise", "f3": "find"}}'
+    (tmp_path / "sample.json").write_text(text)
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "sample.json")], name="quay"))
+    assert [(one.word, one.means, one.may_mean) for one in found.states] == [
+        ("selection", "", "selection is not none"), ("editor", "pane is text", ""),
+    ]  # fmt: skip
+    assert "what is meant by selection" in found.missing
+    assert [one.faults for one in found.checks if one.faults] == []
+
+
+def test_what_all_names_begin_with_tells_nothing(tmp_path: Path) -> None:
+    commands = ("save_file", "undo", "redo", "select_all", "find_next", "go_to_line")
+    sample = "".join(f'bind("F{number}", desk.{command})\n' for number, command in enumerate(commands, 1))
+    sample += 'bind("ctrl+w", desk.wash_deck)\n'
+    (tmp_path / "quay.keys").write_text(sample)
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "quay.keys")]))
+    sure = {one.command: one.action for one in found.commands if one.action}
+    assert sure["desk.undo"] == "history.undo"
+    assert sure["desk.save_file"] == "files.save"
+    assert "desk.wash_deck" not in sure
 
 
 def test_unless_is_a_condition_that_does_not_hold(tmp_path: Path) -> None:

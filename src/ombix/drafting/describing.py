@@ -1,7 +1,8 @@
 """Writes the draft of a description: what is sure as it is, what is unsure as a comment with what it may be."""
 
 import re
-from collections.abc import Iterator, Mapping, Sequence
+from collections import Counter
+from collections.abc import Callable, Iterator, Mapping, Sequence
 
 from msgspec import Struct
 
@@ -51,8 +52,9 @@ class Draft(Struct):
     """How many default keys it has."""
 
 
-def draft(name: str, given: Given, proposer: Proposer) -> Draft:
-    """A draft of a description. Raises InputError for a sample in which no keys can be seen, with what was looked for."""
+def draft(name: str, given: Given, proposer: Proposer, overlap: Callable[[str, str], bool]) -> Draft:
+    """A draft of a description; `overlap` tells whether two conditions can hold at once. Raises InputError for a sample in which
+    no keys can be seen, with what was looked for."""
     listed = [row for _file, text in given.lists for row in read_list(text)]
     for file, text in given.lists:
         if text.strip() and not read_list(text):
@@ -72,14 +74,16 @@ def draft(name: str, given: Given, proposer: Proposer) -> Draft:
         for one in [*_parts(shape), *(command for command, key_lines in defaults)]
         if one not in {row.command for row in listed}
     }
+    before = proposer.said_by_all([*commands])
     proposals = [
         Proposal(command, said, 1.0, (), given.actions[command]) if command in given.actions
-        else proposer.propose(command, said, keys_of.get(command, ()))
+        else proposer.propose(command, said, keys_of.get(command, ()), before)
         for command, said in commands.items()
     ]  # fmt: skip
     wording = wording_of([one.where for one in shape.records])
-    states = [*(wording.words if wording is not None else ()), *map(state_of, shape.sections)]
-    states = [StateWord(one.word, given.states[one.word]) if one.word in given.states else one for one in states]
+    words = wording.words if wording is not None else ()
+    states = [_answered(one, given) for one in words]
+    states += _apart([_answered(state_of(one), given) for one in shape.sections], shape, given, overlap)
     known = {one.word: one for one in states}
     states = [one for one in states if one.word != _every(shape)]
     made = Draft(name, shape, proposals, states, {}, list(_missing(given, shape, states, listed)))
@@ -94,6 +98,26 @@ def draft(name: str, given: Given, proposer: Proposer) -> Draft:
     made.defaults = len(rows)
     made.files["defaults.toml"] = "\n".join(_default_keys(rows, given, _first_section(known, shape))) + "\n"
     return made
+
+
+def _answered(one: StateWord, given: Given) -> StateWord:
+    return StateWord(one.word, given.states[one.word]) if one.word in given.states else one
+
+
+def _apart(
+    sections: Sequence[StateWord], shape: Shape, given: Given, overlap: Callable[[str, str], bool]
+) -> list[StateWord]:
+    """The states of sections, of which no two hold at once: of those that would, the one with more bindings is kept as it is, and
+    what the other means is not known."""
+    counts = Counter(one.section for one in shape.records)
+    kept: list[str] = []
+    unknown: set[str] = set()
+    for one in sorted(sections, key=lambda one: (one.word not in given.states, -counts[one.word])):
+        if one.word not in given.states and one.means and any(overlap(one.means, other) for other in kept):
+            unknown.add(one.word)
+        elif one.means and one.word != _every(shape):
+            kept.append(one.means)
+    return [StateWord(one.word, "", one.means) if one.word in unknown else one for one in sections]
 
 
 def _shape(file: str, text: str, known: frozenset[str]) -> Shape:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from itertools import pairwise, takewhile
 from typing import NamedTuple
 
-from ombix.drafting.shapes import ShapeForm, ShownBinding
+from ombix.drafting.shapes import ShapeForm, ShownBinding, common_start
 from ombix.drafting.stating import state_of
 
 _HEADS = frozenset(
@@ -116,11 +116,6 @@ def _ends(texts: Sequence[str]) -> tuple[str, str]:
     start = start[: len(start) - len("".join(takewhile(_is_in_word, reversed(start))))]
     end = common_start([text[len(start) :][::-1] for text in texts])[::-1]
     return start, end[len("".join(takewhile(_is_in_word, end))) :]
-
-
-def common_start(texts: Sequence[str]) -> str:
-    """What all texts begin with."""
-    return "".join(chars[0] for chars in takewhile(lambda chars: len(set(chars)) == 1, zip(*texts, strict=False)))
 
 
 def run_of(texts: Sequence[str], signs: str) -> str:

@@ -16,11 +16,11 @@ from ombix.drafting.line_blocks import (
     SampleLine,
     SampleLines,
     blocks_of,
-    common_start,
     headings_of,
     in_blocks,
     run_of,
 )
+from ombix.drafting.line_conditions import by_condition, with_condition, without_condition
 from ombix.drafting.line_removals import NO_COMMAND, removals_of
 from ombix.drafting.line_tables import table_of, with_blanks, with_tabs_for_blanks
 from ombix.drafting.shapes import (
@@ -32,6 +32,7 @@ from ombix.drafting.shapes import (
     ShownBinding,
     columns_of,
     commandness,
+    common_start,
     is_nothing,
 )
 from ombix.drafting.spellings import guess
@@ -50,8 +51,6 @@ _BINDS_IN = re.compile(r"[A-Za-z]+[-_]?(?:nore|re)?(?:map|bind|key)|(?:map|bind|
 _AFTER = re.compile(r"(?:<[A-Za-z]+>|\\[nr])$")
 """What may end all commands: a key that is pressed behind them."""
 _WORDS = re.compile(r"[A-Za-z][\w .:/-]*")
-_TAIL = re.compile(r" (?:\w+ \{where\}|\[\{where\}\])$")
-"""A condition at the end of a line."""
 _SOME = 5
 """Lines of a sample, beside which one alone tells nothing of its form."""
 _TOP = "everywhere"
@@ -99,8 +98,7 @@ def shape_of_lines(text: str, known: frozenset[str]) -> Shape | None:
     conditional = [form for form in forms if form.means == "bind" and "{where}" in form.pattern]
     if not heads and conditional and all(form in conditional for form in forms if form.means == "bind"):
         shape.is_conditional = True
-        plain = _TAIL.sub("", conditional[0].pattern)
-        shape.forms.append(replace(conditional[0], pattern=plain, negates=False))
+        shape.forms.append(replace(conditional[0], pattern=without_condition(conditional[0].pattern), negates=False))
     if sections and is_top:
         shape.top = _TOP
     shape.assigns = not heads and any(
@@ -110,8 +108,9 @@ def shape_of_lines(text: str, known: frozenset[str]) -> Shape | None:
 
 
 def _begins(line: str, comment: str) -> bool:
-    """Whether a line is a comment; what stands in quotes is none."""
-    return line.startswith(comment) and (comment != '"' or line.count('"') % 2 == 1)
+    """Whether a line is a comment; what stands in quotes is none, and no key is."""
+    is_one = line.count('"') % 2 == 1 if comment == '"' else comment != "!" or line[1:2] in ("", " ", "!")
+    return line.startswith(comment) and is_one
 
 
 def _plain(line: str) -> str:
@@ -206,20 +205,9 @@ def _forms_of(
     verb: str, group: Sequence[SampleLine], known: frozenset[str]
 ) -> Iterator[tuple[ShapeForm, list[tuple[SampleLine, ShownBinding]]]]:
     """The forms of lines that begin with the same word, or with none."""
-    by_where: dict[str, list[tuple[SampleLine, str, str]]] = {}
-    for line in group:
-        rest = line.text[len(verb) :]
-        match = re.search(r"\s(when|if|while|unless)\s+(?=\S)", rest) or re.search(
-            r"(?<![=:,(])\s(\[)(?=[^\[\]]*[a-z][^\[\]]*\]$)", rest
-        )
-        word = match[1] if match is not None else ""
-        by_where.setdefault(word, []).append(
-            (line, rest[: match.start()], rest[match.end() :].removesuffix("]" if word == "[" else ""))
-            if match is not None else (line, rest, "")
-        )  # fmt: skip
     known_forms: list[tuple[ShapeForm, _Numbered]] = []
-    for word, some in sorted(by_where.items(), key=lambda one: -len(one[1])):
-        rests = [rest for _line, rest, _where in some]
+    for some in by_condition([line.text[len(verb) :] for line in group]):
+        rests = [one.rest for _at, one in some]
         found_forms = list(_plain_forms(verb, rests, known))
         if not found_forms:
             found_forms = [
@@ -228,12 +216,14 @@ def _forms_of(
                 if form.means == "bind" and (also := list(_also(form, verb, [*enumerate(rests)], records)))
             ][:1]
         known_forms += found_forms
+        first = some[0][1]
         for form, found in found_forms:
-            if word and "{keys}" in form.pattern:
+            pattern = with_condition(form.pattern, first)
+            if not pattern or (first.clause and "{keys}" in form.pattern):
                 continue  # where a command of several words ends could not be told
-            tail = " [{where}]" if word == "[" else f" {word} {{where}}" if word else ""
-            yield replace(form, pattern=form.pattern + tail, negates=word == "unless"), [
-                (some[at][0], ShownBinding(one.key, one.command, some[at][2], one.section)) for at, one in found
+            yield replace(form, pattern=pattern, negates=first.negates), [
+                (group[some[at][0]], ShownBinding(one.key, one.command, some[at][1].where, one.section))
+                for at, one in found
             ]  # fmt: skip
 
 
@@ -270,7 +260,8 @@ def line_form(verb: str, rows: Sequence[tuple[int, str]], known: frozenset[str])
         return None
     rests = [rest for _at, rest in rows]
     parting = max(",;", key=lambda sign: sum(rest.endswith(sign) for rest in rests))
-    if sum(rest.endswith(parting) for rest in rests) > 0.5 * len(rests):
+    ended = sum(rest.endswith(parting) for rest in rests)
+    if ended > 0.5 * len(rests) or ended == len(rests) - 1 > 0:
         rests = [rest if rest.endswith(parting) else rest + parting for rest in rests]  # the last one may be without it
     start = run_of(rests, OPENING)
     end = run_of([rest[::-1] for rest in rests], CLOSING + ",")[::-1]

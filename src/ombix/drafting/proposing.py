@@ -9,6 +9,7 @@ from msgspec import Struct
 
 from ombix.core.actions import Action, Catalogue
 from ombix.core.searching import SearchIndex, search, stems_of
+from ombix.drafting.shapes import common_start
 
 SURE = 0.8
 """The trust from which a proposal is written."""
@@ -19,6 +20,8 @@ _LEAST_MARGIN = 8.0
 _LEAST_SCORE = 70.0
 _LEAST_AT_ALL = 40.0
 """What fits worse is not said."""
+_SOME_NAMES = 5
+"""So many names tell what they have in common."""
 _CONTRADICTS = 85.0
 """The score from which what one of the texts says alone counts against another action."""
 _FREQUENT = 4.0
@@ -105,9 +108,19 @@ class Proposer:
         self._catalogue, self._index, self._usual, self._spelt = catalogue, index, usual, spelt
         self._found: dict[str, list[tuple[float, str]]] = {}
 
-    def propose(self, command: str, said: str = "", keys: Sequence[str] = ()) -> Proposal:
-        """What a command may stand for: its name, what is said of it, and the keys that it has."""
-        name = words_of(command)
+    def said_by_all(self, commands: Sequence[str]) -> str:
+        """What all names begin with, up to a sign, where it tells nothing of what they do: `editor.`."""
+        if len(commands) < _SOME_NAMES:
+            return ""
+        same = common_start(commands)
+        same = same[: max(same.rfind(sign) for sign in "._:/-") + 1]
+        domains = {one.partition(".")[0] for one in self._catalogue.actions} - {"app"}
+        return "" if domains & {*words_of(same).split()} else same
+
+    def propose(self, command: str, said: str = "", keys: Sequence[str] = (), before: str = "") -> Proposal:
+        """What a command may stand for: its name, without what stands `before` all of them, what is said of it, and the keys that
+        it has."""
+        name = words_of(command.removeprefix(before))
         texts = [text for text in (said, name, f"{name} {said}" if said and name else "") if text]
         weights = {3: (0.6, 0.15, 0.25), 2: (0.6, 0.4), 1: (1.0,), 0: ()}[len(texts)]
         scores: dict[str, float] = {}

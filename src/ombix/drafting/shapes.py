@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Iterable, Sequence
+from itertools import takewhile
 from typing import Literal
 
 from msgspec import Struct
@@ -182,3 +183,8 @@ def with_alternatives(shape: Shape) -> Shape:
 def is_nothing(command: str) -> bool:
     """Whether a word stands for no command."""
     return command.lower() in _NOTHING
+
+
+def common_start(texts: Sequence[str]) -> str:
+    """What all texts begin with."""
+    return "".join(chars[0] for chars in takewhile(lambda chars: len(set(chars)) == 1, zip(*texts, strict=False)))

@@ -48,8 +48,10 @@ _SIDE_BY_SIDE = re.compile(r"(?:(?:\^|[A-Za-z]-|[⌃⌥⇧⌘])+[^\s<>])+[^\s<>]
 """Chords with nothing between them: of one character each, and but for the last one with a modifier."""
 _AROUND_WORD = re.compile(r"^[a-z]+[_.](?=[a-z]{3})|mask$")
 """What may stand around a word for a modifier in a program's own table of keys."""
-_OWN_SIGN = re.compile(r"<(\w+)>|([⌃⌥⇧⌘])(?=.)|([A-Za-z]+)[-+](?=.)|\^(?=.)")
+_OWN_SIGN = re.compile(r"<(\w+)>|([⌃⌥⇧⌘])(?=.)|([A-Za-z]+)[-+](?=.)|([\^!~+$#@])(?=.)")
 """A modifier with the sign that is its own, where nothing else joins it to a key."""
+_SIGNS = {"^": "ctrl", "!": "alt", "~": "alt", "+": "shift", "$": "shift", "#": "cmd", "@": "cmd"}
+"""Such signs of one character that are on keys themselves."""
 
 
 class SpeltChord(Struct, frozen=True):
@@ -205,12 +207,10 @@ def guess(values: Sequence[str]) -> SpellingGuess | None:
         for joiner, between in product(_there(_JOINERS, text), _there(_BETWEEN, text))
         if joiner != between or not joiner
     )
-    best = max(guesses, key=_rank)
+    best = max(guesses, key=lambda one: (_is_of_keys(one), *_rank(one)))
     if len(some) < len(wanted):
         best = _spelt(wanted, best.joiner, best.between)
-    if not wanted or len(best.chords) < _LEAST * len(wanted) or not _is_of_keys(best):
-        return None
-    return best
+    return best if _is_of_keys(best) else None
 
 
 def _there(signs: Sequence[str], text: str) -> list[str]:
@@ -242,7 +242,9 @@ def _rank(found: SpellingGuess) -> tuple[int, int, int, int]:
 
 
 def _is_of_keys(found: SpellingGuess) -> bool:
-    """Whether what was understood are keys, and not words that could be such."""
+    """Whether nearly all is understood, as keys, and not as words that could be such."""
+    if not found.chords or len(found.chords) < _LEAST * (len(found.chords) + len(found.unread)):
+        return False
     held = [chords for chords in found.chords.values() if any(one.modifiers for one in chords)]
     named = [chords for chords in found.chords.values() if any(len(one.key) > 1 for one in chords)]
     return len(held) >= 0.3 * len(found.chords) or (bool(held) and len(held) + len(named) >= 0.6 * len(found.chords))
@@ -276,8 +278,11 @@ def _read_chord(text: str, joiner: str) -> SpeltChord | None:
         held.append((name, word))
         rest = behind
     if not joiner:
-        while (match := _OWN_SIGN.match(rest)) and (name := modifier_of(match[1] or match[2] or match[3] or "ctrl")):
-            if any(name == one for one, _word in held):
+        while (match := _OWN_SIGN.match(rest)) and (
+            name := modifier_of(match[1] or match[2] or match[3] or _SIGNS[match[4]])
+        ):
+            is_behind_word = match[4] and any(len(word) > 1 for _name, word in held)
+            if is_behind_word or any(name == one for one, _word in held):
                 break
             held.append((name, match[0]))
             rest = rest[match.end() :]

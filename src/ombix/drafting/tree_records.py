@@ -2,6 +2,7 @@
 
 import itertools
 import re
+from itertools import pairwise
 
 from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, group_of
 from ombix.dialects.keys_apart import NO, PARTING, YES
@@ -74,10 +75,12 @@ def _read_records(
         names = list(dict.fromkeys(name for row in rows for name in row))
         if with_around:  # what is the same everywhere stays as it is
             names = [name for name in names if len({row.get(name) for row in rows}) > 1]
+        called = _named_before(paths)
+        names = [name for name in names if called.get(name) != name]
         aside = of_other_platforms([name for name in names if name in _own_names(paths) and _is_spelt(name, rows)])
         names = [name for name in names if name not in aside]
         table = [[row.get(name) for name in names] for row in rows]
-        columns = columns_of([name.rpartition(".")[2] for name in names], table, known)
+        columns = columns_of([called.get(name, name.rpartition(".")[2]) for name in names], table, known)
         if columns is None or columns.command is None or columns.key == columns.command:
             continue
         key, command = names[columns.key], names[columns.command]
@@ -114,6 +117,16 @@ def _read_records(
     return None
 
 
+def _named_before(paths: list[list[Member]]) -> dict[str, str]:
+    """What the texts in lists are called by a word with a colon before them (`:when`); such a word itself by its own name."""
+    found: dict[str, str] = {}
+    for path in paths:
+        for one, behind in pairwise(texts_of(group_of(path[-1])).items()):
+            if one[0].startswith("#") and re.fullmatch(r":[\w-]+", one[1].text):
+                found |= {one[0]: one[0], behind[0]: one[1].text[1:]}
+    return found
+
+
 def _own_names(paths: list[list[Member]]) -> list[str]:
     return list(dict.fromkeys(name for path in paths for name in _own(path)))
 
@@ -141,8 +154,11 @@ def _forms_of(
         prefix = _prefix(command)
         gone = is_nothing(command)
         named = {name: part for name, part in own.items() if not (gone and part == "{command}")}
-        if prefix and part_of["{command}"] in named:
-            named[part_of["{command}"]] = f"{prefix}{{command}}"
+        where = row.get(part_of.get("{where}", ""), "")
+        quote = _prefix(where)
+        for part, sign in (("{command}", prefix), ("{where}", quote)):
+            if sign and part_of[part] in named:
+                named[part_of[part]] = sign + part
         inner = with_variables(path[-1], texts_of(group_of(path[-1])), named, optional, order)
         there = {
             name: f"{prefix}{{command}}" if part == "{command}" else part
@@ -158,7 +174,7 @@ def _forms_of(
             keys = f"{first}{PARTING if ' ' in first else ' '}{keys}"
         yield ShapeForm(pattern, "remove" if gone else "bind", **signs_of(apart)), ShownBinding(
             keys, "" if gone else command.removeprefix(prefix),
-            said.get("{where}", ""), said.get("{section}", ""),
+            where.removeprefix(quote), said.get("{section}", ""),
         )  # fmt: skip
 
 

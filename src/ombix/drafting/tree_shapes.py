@@ -12,7 +12,6 @@ from ombix.dialects.file_description import FileForm
 from ombix.dialects.formats import records as records_syntax
 from ombix.dialects.formats.trees.nodes import Field, Member, Node, TreeSyntax, fold_lists, group_of
 from ombix.dialects.formats.trees.patterns import Pattern
-from ombix.drafting.line_blocks import common_start
 from ombix.drafting.line_shapes import line_form
 from ombix.drafting.shapes import (
     Shape,
@@ -20,6 +19,7 @@ from ombix.drafting.shapes import (
     ShownBinding,
     are_platforms,
     columns_of,
+    common_start,
     is_nothing,
     of_other_platforms,
 )

@@ -7,6 +7,7 @@ from pathlib import Path
 
 from msgspec import Struct
 
+from ombix.core.conditions import NEVER, Space
 from ombix.core.errors import InputError, OmbixError, Place, did_you_mean
 from ombix.core.keys import parse, write
 from ombix.core.outcomes import Do
@@ -63,7 +64,7 @@ def describe(
         [_read(path, here, resources) for path in wanted.samples], [_read(path, here, resources) for path in wanted.commands],
         [_read(path, here, resources) for path in wanted.defaults], wanted.actions, wanted.states,
     )  # fmt: skip
-    made = draft(name, given, proposer(resources))
+    made = draft(name, given, proposer(resources), overlapping(resources))
     tests, unread = _tried(made, given, resources)
     missing = list(made.missing)
     if len(unread) > len(made.shape.others):
@@ -90,6 +91,19 @@ def describe(
         dict(made.shape.spelling.modifiers), len(made.shape.spelling.names), tuple(missing), tests,
         tuple(Place(absolute(one)) for one in written),
     )  # fmt: skip
+
+
+def overlapping(resources: Resources) -> Callable[[str, str], bool]:
+    """What tells whether two conditions can hold at once; of what is no condition nothing is said."""
+    space = Space(resources.shipped.facts())
+
+    def overlap(one: str, other: str) -> bool:
+        try:
+            return space.both(space.states(one), space.states(other)) != NEVER
+        except (OmbixError, ValueError):
+            return False
+
+    return overlap
 
 
 def proposer(resources: Resources) -> Proposer:

@@ -42,6 +42,7 @@ class Pattern:
         while self.path and (inner := _apart(group_of(self.path[-1]), wanted)) is not None:
             wanted &= variables_in(inner)
             self.path += [inner, *_down(group_of(inner), wanted)]
+        self.words = frozenset(_words_in(top))
         self.optional = frozenset(id(one) for one in _fields_in(top) if is_optional(one))
         self.around = frozenset(
             name
@@ -66,6 +67,15 @@ def _fields_in(node: Node) -> Iterator[Field]:
         if isinstance(one, Field):
             yield one
         yield from _fields_in(group_of(one))
+
+
+def _words_in(node: Node) -> Iterator[str]:
+    """The variables that are words of lists by themselves: without a value there would be no word."""
+    for one in node.members():
+        inner = group_of(one)
+        if one is inner and node.kind == "list" and not inner.is_quoted and (match := VARIABLE.fullmatch(inner.text)):
+            yield match[1]
+        yield from _words_in(inner)
 
 
 def _down(group: Node, wanted: set[str]) -> list[Member]:

@@ -73,6 +73,8 @@ def _pattern_for(
                 continue
             if "first" in pattern.variables and not values["first"]:
                 continue
+            if "where" in pattern.words and not values["where"]:
+                continue
             if PARTING in values["key"] and not pattern.takes_all:
                 continue
             if any(values[name] and name not in pattern.variables for name in wanted):
