@@ -145,6 +145,25 @@ def test_what_is_no_key_file_is_refused(text: str, what: str, tmp_path: Path) ->
     assert not (tmp_path / "sample").exists()
 
 
+@pytest.mark.parametrize(
+    ("text", "line", "what"),
+    [
+        ('[\n{"key": "ctrl+s", "run": "save"}\n{"key": "ctrl+q", "run": "quit"}]', 3, "expected , or ]"),
+        ('<keys>\n<bind key="ctrl+s" run="save & quit"/>\n</keys>', 2, "this is not XML"),
+        ('[[bind]]\nkey = "ctrl+s"\nrun = "save"\n\n[[bind]]\nkey = "ctrl+\\q"\n', 6, "this is not TOML"),
+        ('(key "C-s" save)\n(key "C-q quit)\n', 2, "this text is never closed"),
+    ],
+)
+def test_a_broken_file_is_shown_where_it_is_broken(text: str, line: int, what: str, tmp_path: Path) -> None:
+    (tmp_path / "quay.keys").write_text(text)
+    with pytest.raises(InputError, match=what) as refused:
+        Session(folder=str(tmp_path), state=str(tmp_path / "state")).describe(
+            DraftRequest([str(tmp_path / "quay.keys")])
+        )
+    assert refused.value.place is not None
+    assert (refused.value.place.file, refused.value.place.line) == ("quay.keys", line)
+
+
 def test_samples_of_two_forms_are_refused(tmp_path: Path) -> None:
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
     with pytest.raises(InputError, match="of different forms: json and xml"):

@@ -14,7 +14,7 @@ from ombix.drafting.listing import Listed, read_list
 from ombix.drafting.proposing import Proposal, Proposer
 from ombix.drafting.shapes import Shape, ShapeForm, with_alternatives
 from ombix.drafting.stating import ConditionWords, StateWord, state_of, wording_of
-from ombix.drafting.tree_shapes import tree_shape
+from ombix.drafting.tree_shapes import refuse_broken, tree_shape
 
 _WHOLE = "everywhere"
 """The section of a file that names none."""
@@ -124,10 +124,13 @@ def _shape(file: str, text: str, known: frozenset[str]) -> Shape:
     if not text.strip():
         raise InputError(f"{file} is empty", "Give a key file with some bindings in it.")
     # A list may be of something else: then the sample speaks for itself.
-    found = next(
-        (one for each in (known, frozenset[str]()) if (one := tree_shape(text, each) or lines_shape(text, each))), None
-    )
+    known_or_not = (known, frozenset[str]())
+    found = next((one for each in known_or_not if (one := tree_shape(text, each))), None)
     if found is None:
+        refuse_broken(text, file, file.rpartition(".")[2].lower())
+        found = next((one for each in known_or_not if (one := lines_shape(text, each))), None)
+    if found is None:
+        refuse_broken(text, file)
         raise InputError(
             f"no keys can be seen in {file}",
             "Wanted is a key file with at least two bindings of the same form, some of them with Ctrl, Alt or a function key.",

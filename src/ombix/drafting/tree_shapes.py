@@ -44,6 +44,10 @@ _RECORDS = 20
 """More groups than these with the same names in them are records: the names are no keys and no commands."""
 _FOR_KEYS = re.compile(r"(?i)[._-](?:shortcuts?|keys?|accel(?:erator)?s?|bindings?|hotkeys?|chords?)$")
 """The end of a name whose value are keys."""
+_STRICT = ("xml", "json", "toml")
+"""Forms of files that are named after them, and of which there is one way to write them."""
+_TABLE = re.compile(r"(?m)^\[\[?[\w.-]+\]\]?[ \t]*$")
+"""A line that only TOML has, or INI."""
 _COMMENT = {"xml": "", "json": "//", "lists": ";", "toml": "#", "ini": "#", "yaml": "#", "records": "#"}
 
 
@@ -62,6 +66,15 @@ def tree_shape(text: str, known: frozenset[str], form: str = "") -> Shape | None
         if shape is not None:
             return shape
     return None
+
+
+def refuse_broken(text: str, file: str, form: str = "") -> None:
+    """Raises InputError for the place at which a text that begins and goes on like a tree is none; with a form, only where it
+    should be of that, and is written in one way."""
+    for name in [form] if form in _STRICT else [] if form else [*_STRICT, "lists"]:
+        if _may_be(name, text) and (form or name != "toml" or _TABLE.search(text)):
+            syntax: TreeSyntax = importlib.import_module(f"ombix.dialects.formats.{name}")
+            syntax.parse(text, file)
 
 
 def _may_be(form: str, text: str) -> bool:
