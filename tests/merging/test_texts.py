@@ -112,6 +112,38 @@ def test_keys_moved_to_two_places_collide() -> None:
     )  # fmt: skip
 
 
+def test_of_a_row_whose_keys_collide_one_side_is_kept_whole() -> None:
+    base = 'format = 1\n[bind.line]\ndelete = "Ctrl+K"\n'
+    ours = base.replace("Ctrl+K", "Ctrl+L")
+    theirs = base.replace('"Ctrl+K"', '{ press = "Ctrl+M", where = "readonly" }')
+    (one,) = merge(base, ours, theirs).conflicts
+    assert (one.kept, one.ours, one.theirs) == ("Ctrl+L", "Ctrl+L", {"press": "Ctrl+M", "where": "readonly"})
+    (one,) = merge(base, theirs, ours).conflicts
+    assert (one.kept, one.ours, one.theirs) == (
+        theirs_row := {"press": "Ctrl+M", "where": "readonly"},
+        theirs_row,
+        "Ctrl+L",
+    )
+
+
+@pytest.mark.parametrize(
+    "base", ['sort = "F7"\n', 'sort = "F7"\ndelete = false\n', 'sort = "F7"\ndelete = ["F4", "F5"]\n']
+)
+@pytest.mark.parametrize("bound", ['"Ctrl+K"', '["Ctrl+K", { press = "F4", where = "readonly" }]'])
+def test_keys_that_one_side_takes_away_and_the_other_binds_collide(base: str, bound: str) -> None:
+    head = "format = 1\n[bind.line]\n"
+    plain = head + 'sort = "F7"\n'
+    without, with_keys = plain + "delete = false\n", plain + f"delete = {bound}\n"
+    row = tomli.loads(f"delete = {bound}")["delete"]
+    for ours, theirs, kept, other in ((without, with_keys, False, row), (with_keys, without, row, False)):
+        found = merge(head + base, ours, theirs)
+        is_new = (head + base) in (without, with_keys)
+        assert [(one.kept, one.ours, one.theirs) for one in found.conflicts] == (
+            [] if is_new else [(kept, kept, other)]
+        )
+        assert tomli.loads(found.text)["bind"]["line"]["delete"] == (row if is_new else kept)
+
+
 def test_one_side_takes_out_what_the_other_changes() -> None:
     base = 'format = 1\n[bind.line]\ndelete = "Ctrl+K"\nsort = "F7"\n'
     for ours, theirs in ((base.replace('delete = "Ctrl+K"\n', ""), base.replace("Ctrl+K", "Ctrl+M")),) * 2:

@@ -101,13 +101,16 @@ class ThreeWay:
     # --- rows
 
     def _entry(self, base: Any, ours: Any, theirs: Any) -> MergedValue:
-        """An entry whose rows are merged one by one."""
-        rows, collides = self._rows(*(rows_of(one) if one is not ABSENT else [] for one in (base, ours, theirs)))
+        """An entry whose rows are merged one by one; one that takes the action's keys away (`false`) has no rows."""
+        if ours is False or theirs is False:
+            return MergedValue(ours, True, theirs)
+        before = rows_of(base) if base is not ABSENT and base is not False else []
+        rows, collides = self._rows(before, rows_of(ours), rows_of(theirs))
         if not rows:
             return MergedValue(ours, True, theirs)
         if not collides:
             return MergedValue(_entry_of(rows))
-        other, _ = self._rows(*(rows_of(one) if one is not ABSENT else [] for one in (base, theirs, ours)))
+        other, _ = self._rows(before, rows_of(theirs), rows_of(ours))
         return MergedValue(_entry_of(rows), True, _entry_of(other))
 
     def _rows(
@@ -131,7 +134,7 @@ class ThreeWay:
                 continue
             merged, is_wrong = self._fields(before, row, theirs[partner])
             collides = collides or is_wrong
-            found.append(merged)
+            found.append(row if is_wrong else merged)  # half of each would be what nobody wrote
         for number, partner in other.items():
             if number not in mine and not self._same_row(base[number], theirs[partner]):
                 collides = True  # ours took out what theirs changed
@@ -139,8 +142,7 @@ class ThreeWay:
         known = set(other.values())
         new = [row for index, row in enumerate(theirs) if index not in known]
         found += [row for row in new if not any(self._same_row(row, one) for one in found)]
-        is_removed = any(row.get("press") is False for row in found)
-        return found, collides or (is_removed and len(found) > 1)
+        return found, collides
 
     def _same_row(self, one: Mapping[str, Any], other: Mapping[str, Any]) -> bool:
         return one.keys() == other.keys() and all(self._same_field(key, one[key], other[key]) for key in one)

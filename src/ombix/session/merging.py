@@ -336,10 +336,16 @@ class _ByMeaning:
         """What happens on keys that no side has so, where no conflict says why."""
         space = self._space
         opened = {one.what for one in known}
+        collided: dict[str, States] = {}
+        for one, keys in self._each(lambda sides: collisions(sides, space, space.possible)):
+            collided[keys] = space.either(collided.get(keys, NEVER), one.states)
         for one, keys in self._each(lambda sides: unforeseen(sides, space, space.possible)):
-            if opened & {keys, *(f"bind.{side}" for side in (one.base, one.ours, one.theirs))}:
+            if opened & {_entry(side) for side in (one.base, one.ours, one.theirs)}:
                 continue
-            when, _example = self._in_words(one.states)
+            states = space.minus(one.states, collided.get(keys, NEVER))
+            if states == NEVER:
+                continue
+            when, _example = self._in_words(states)
             base, ours, theirs, merged = (
                 str(side) if side is not None else None for side in (one.base, one.ours, one.theirs, one.merged)
             )
@@ -419,6 +425,12 @@ def _path(unit: Unit) -> str:
 
 def _text(value: Any) -> str:
     return "" if value is ABSENT else pieces.field_text(value)
+
+
+def _entry(outcome: Outcome | None) -> str:
+    """The entry that gives keys something to do."""
+    name = str(outcome)
+    return name.replace("macro ", "macro.") if name.startswith("macro ") else f"bind.{name}"
 
 
 def _outcome(value: Outcome | None) -> str:
