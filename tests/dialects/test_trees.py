@@ -149,6 +149,13 @@ def test_entries_of_settings_under_headings(line: str, key: str, value: str) -> 
     assert (entry.name, entry.value.text) == (key, value)
 
 
+@pytest.mark.parametrize(("line", "key"), [("alt.:: bow", "alt.:"), (":: bow", ":"), ("alt.x: bow", "alt.x")])
+def test_a_key_may_be_the_sign_behind_keys(line: str, key: str) -> None:
+    match = expression_of("{key}: {command}", "").fullmatch(line)
+    assert match is not None
+    assert (match["key"], match["command"]) == (key, "bow")
+
+
 @pytest.mark.parametrize("form_of_texts", ["{key}:{command};", "{key} to {command} in {section}."])
 def test_no_text_takes_long_to_match(form_of_texts: str) -> None:
     for text in (":" * 1_000_000, " to " * 300_000, "a" * 1_000_000, ": " * 500_000 + ";"):

@@ -144,7 +144,7 @@ def test_what_goes_on_until_it_ends_does_so_many_whole_rounds(
     assert content(looped.state) in met
     if until == "end" and looped.state.cursor < len(looped.state.text):
         ends = [one.why for one in looped.happened if one.kind == "nothing"]
-        assert ends or content(looped.state) in met[: -len(steps)]
+        assert ends or content(looped.state) in met[:-1]  # a step failed, in the last round at the latest
 
 
 def _single(steps: Sequence[Step]) -> dict[str, Sequence[Step]]:

@@ -316,7 +316,9 @@ def expression_of(form: str, quote: str, has_rows: bool = False) -> re.Pattern[s
             pieces.append(f"(?P<{name}>.+)")
         else:
             one = f"(?:{re.escape(quote)}.|[^ \\t])" if quote and name == "key" else "[^ \\t]"
-            ends = f"(?!{re.escape(after[0])})" if after and not after[0].isspace() else ""
+            # A sign with a blank behind it ends a word only there, so that a key may be the sign.
+            behind = r"(?:[ \t]|$)" if after[1:2].isspace() else ""
+            ends = f"(?!{re.escape(after[0])}{behind})" if after and not after[0].isspace() else ""
             word = f"{one}(?:{ends}{one})*+"
             more = f"(?:[ \\t]+{ends}{word})*?" if has_rows and name == "key" else ""
             pieces.append(f"(?P<{name}>{word}{more})")
