@@ -5,9 +5,12 @@ import random
 from itertools import product
 from pathlib import Path
 
+import pytest
+
 from ombix.core.conditions import Space
 from ombix.core.keys import parse, write
 from ombix.core.results.merging import MergeReport
+from ombix.session.merging import Merging
 from ombix.session.session import Session
 from ombix.store import keymap_reading
 from tests.helpers import seeds, shipped
@@ -83,40 +86,54 @@ def decided(text: str) -> dict[tuple[str, int], str | None]:
 EXAMPLE = {fact.name: fact.values[0] for fact in SPACE.facts.facts}
 
 
+def merged(folder: Path, *texts: str) -> Merging:
+    """The base, ours and theirs, merged."""
+    paths = [folder / f"{name}.keys.toml" for name in ("base", "ours", "theirs")]
+    for path, text in zip(paths, texts, strict=True):
+        path.write_text(text)
+    return Session(paths[1], kind="file", folder=str(folder)).merge(*map(str, paths))
+
+
 @seeds(250)
 def test_every_key_in_every_state(seed: int, tmp_path: Path) -> None:
     chance = random.Random(seed)
     base = keymap(chance)
     models = [base, changed(chance, base, 4), changed(chance, base, 4)]
     texts = [written(model, 0) for model in models]
-    paths = [tmp_path / f"{name}.keys.toml" for name in ("base", "ours", "theirs")]
-    for path, text in zip(paths, texts, strict=True):
-        path.write_text(text)
-    merged = Session(paths[1], kind="file", folder=str(tmp_path)).merge(*map(str, paths))
-    result = decided(merged.text)
+    found = merged(tmp_path, *texts)
+    result = decided(found.text)
     for keys, number in result:
         before, ours, theirs = (decide(model, keys, STATES[number]) for model in models)
         now = result[keys, number]
         wanted = theirs if ours == before else ours
         if ours is not None and theirs is not None and before not in (ours, theirs) and ours != theirs:
-            has_all = merged.text in texts  # one side has made all changes of the other
-            assert has_all or is_open(merged.report, keys, {ours, theirs}), (keys, ours, theirs)
+            has_all = found.text in texts  # one side has made all changes of the other
+            assert has_all or is_open(found.report, keys, {ours, theirs}), (keys, ours, theirs)
         elif now != wanted and (before in (ours, theirs) or now not in (ours, theirs)):
-            is_named = is_an_entry_open(merged.report, {before, ours, theirs})
-            assert is_named or is_said(merged.report, keys, number, now), (keys, before, ours, theirs, now)
+            is_named = is_an_entry_open(found.report, {before, ours, theirs})
+            assert is_named or is_said(found.report, keys, number, now), (keys, before, ours, theirs, now)
 
 
 def test_what_nobody_wrote_is_said_also_beside_a_conflict_on_the_same_keys(tmp_path: Path) -> None:
     head, paste = "format = 1\n", '[bind.edit]\npaste = { press = "F3", where = "pane is text" }\n'
     base, ours = head + paste, head + '[bind.search]\nfind = "F3"\n' + paste
     theirs = head + paste.replace("text", "files")
-    paths = [tmp_path / f"{name}.keys.toml" for name in ("base", "ours", "theirs")]
-    for path, text in zip(paths, (base, ours, theirs), strict=True):
-        path.write_text(text)
-    report = Session(paths[1], kind="file", folder=str(tmp_path)).merge(*map(str, paths)).report
+    report = merged(tmp_path, base, ours, theirs).report
     assert [(one.what, one.when) for one in report.conflicts] == [("F3", "pane is files")]
     assert [(one.keys, one.when, one.base, one.ours, one.theirs, one.merged) for one in report.unforeseen] == [
         ("F3", "pane is text", "edit.paste", "edit.paste", None, "search.find")
+    ]
+
+
+@pytest.mark.parametrize("more", ["", '[bind.search]\nfind = "F4"\n'])
+def test_another_order_in_which_other_lines_win_is_said(more: str, tmp_path: Path) -> None:
+    edit, files = '[bind.edit]\ncut = "F3"\npaste = "Alt+U"\n', '[bind.files]\nsave = "F3"\n'
+    head = "format = 1\n"
+    base, theirs = head + edit + files, head + files + edit + more
+    report = merged(tmp_path, base, base.replace("Alt+U", "Ctrl+K"), theirs).report
+    assert not report.conflicts
+    assert [(one.keys, one.base, one.ours, one.theirs, one.merged) for one in report.unforeseen] == [
+        ("F3", "files.save", "files.save", "edit.cut", "files.save")
     ]
 
 

@@ -1,6 +1,6 @@
 """Which entries of a file have to do with keys that somebody changed."""
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from functools import lru_cache
 from typing import Any
 
@@ -10,25 +10,31 @@ from ombix.core.errors import NotationError
 from ombix.core.keymap import Layer
 from ombix.core.keys import CTRL, META, MOD, parse, write
 from ombix.merging.documents import UnitChange, UnitConflict
-from ombix.merging.units import ABSENT, KEY_FIELDS, Unit, keys_text, rows_of, unit_of
+from ombix.merging.units import ABSENT, KEY_FIELDS, Unit, keys_text, rows_of, unit_of, units
 
+_BOUND = ("bind", "only", "macro", "snippet")
+"""Tables whose entries have keys, of which the last one wins."""
 _MAIN = CTRL | META | MOD
 Keys = tuple[str, ...]
 
 
 class NearEntries:
-    """The entries that were changed, and those with the same keys, with some that begin them, or with longer ones."""
+    """The entries that were changed, or on whose keys others come first in some of the versions (`tables`), and those with the
+    same keys, with some that begin them, or with longer ones."""
 
-    def __init__(self, changes: Iterable[UnitChange], opened: Iterable[UnitConflict]) -> None:
+    def __init__(
+        self, changes: Iterable[UnitChange], opened: Iterable[UnitConflict], tables: Sequence[Mapping[str, Any]] = ()
+    ) -> None:
         values = [
             *((one.unit, value) for one in changes for value in (one.before, one.after)),
             *((one.unit, value) for one in opened for value in (one.base, one.ours, one.theirs)),
         ]
         self._units = {unit for unit, _value in values}
         self._keys = {keys for unit, value in values for keys in _keys_of(unit, value)}
+        self._keys |= in_another_order(tables)
         self._starts = {keys[:length] for keys in self._keys for length in range(1, len(keys))}
-        tables = {unit[0] for unit in self._units}
-        self._is_all = () in self._keys or not tables.isdisjoint(("where", "fact", "never", "extends"))
+        kinds = {unit[0] for unit in self._units}
+        self._is_all = () in self._keys or not kinds.isdisjoint(("where", "fact", "never", "extends"))
 
     def kept(self, table: Mapping[str, Any]) -> dict[str, Any]:
         """A file's table with these entries, and all that is none."""
@@ -86,6 +92,25 @@ class NearEntries:
                 keys = row.get(name)
                 texts += [one for one in (keys if isinstance(keys, list) else [keys]) if isinstance(one, str)]
         yield from map(keys_text, texts)
+
+
+def in_another_order(tables: Sequence[Mapping[str, Any]]) -> set[Keys]:
+    """The keys whose entries do not follow on each other in the same way in all versions that are there."""
+    found = [{unit: value for unit, value in units(one).items() if unit[0] in _BOUND} for one in tables if one]
+    if not found:
+        return set()
+    everywhere = set(found[0]).intersection(*found[1:])
+    orders = [[unit for unit in one if unit in everywhere] for one in found]
+    if all(order == orders[0] for order in orders[1:]):
+        return set()
+    on_keys: list[dict[Keys, list[Unit]]] = []
+    for one, order in zip(found, orders, strict=True):
+        on_keys.append({})
+        for unit in order:
+            for keys in dict.fromkeys(_keys_of(unit, one[unit])):
+                on_keys[-1].setdefault(keys, []).append(unit)
+    first = on_keys[0]
+    return {keys for other in on_keys[1:] for keys in {*first, *other} if first.get(keys) != other.get(keys)}
 
 
 class KeyIndex:

@@ -1,10 +1,9 @@
 """Three versions of a file merged: the text, what collides in which states, and what neither side had."""
 
-from collections import Counter
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from functools import cached_property
 from pathlib import Path
-from typing import Any, Literal, NamedTuple, Protocol
+from typing import Any, NamedTuple, Protocol
 
 from ombix.core.audit import AuditSubject, audit
 from ombix.core.conditions import NEVER, Scope, Space, States, fact_names
@@ -15,19 +14,29 @@ from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Outcome
 from ombix.core.results.files import PlatformFinding
-from ombix.core.results.merging import MergedChange, MergeReport, OpenConflict, UnforeseenKeys
+from ombix.core.results.merging import MergeReport, OpenConflict, UnforeseenKeys
 from ombix.core.three_way import Sides, collisions, unforeseen
 from ombix.core.toml import Document
 from ombix.merging.documents import UnitChange, UnitConflict, Version, merge_texts
-from ombix.merging.near import NearEntries
+from ombix.merging.near import NearEntries, in_another_order
 from ombix.merging.units import ABSENT, Unit
 from ombix.merging.use import using
 from ombix.session import auditing
 from ombix.session.context import Opener
+from ombix.session.merge_words import (
+    change_in_words,
+    entry_of,
+    open_table,
+    outcome_text,
+    path_of,
+    renamed_in_words,
+    text_of,
+    unit_of,
+)
 from ombix.session.recognising import is_workspace_file
 from ombix.session.resources import Resources
 from ombix.session.trial import new_findings
-from ombix.store import keymap_reading, pieces
+from ombix.store import keymap_reading
 from ombix.store import merging as lines
 from ombix.store import workspace as workspaces
 from ombix.store.files import absolute
@@ -35,7 +44,6 @@ from ombix.store.files import absolute
 _RULES = ("clash", "covered", "crossed-exceptions", "doubled", "hidden-sequence")
 """What is wrong with keys by themselves."""
 _PLATFORMS = ("linux", "mac", "windows")
-_KINDS = {"ours": "ours", "theirs": "theirs", "both": "both sides"}
 
 
 class Versions(NamedTuple):
@@ -118,18 +126,17 @@ class _ByMeaning:
         self._merged = merged
         opened: list[OpenConflict] = []
         text, strange, findings = merged.text, tuple[UnforeseenKeys, ...](), tuple[PlatformFinding, ...]()
-        if merged.text not in found.texts or merged.conflicts:
+        is_of_one_side = merged.text in found.texts and not merged.conflicts
+        if not is_of_one_side or (len(set(found.texts)) == 3 and in_another_order(merged.tables)):
             opened = [*self._entries(), *self._conditions()]
-            text += "".join(_written(one, "at") for one in opened)
+            text += "".join(open_table(one, "at") for one in opened)
             if not self._is_workspace:
                 on_keys = list(self._on_same_keys(opened))
-                text += "".join(_written(one, "press") for one in on_keys)
+                text += "".join(open_table(one, "press") for one in on_keys)
                 opened += on_keys
                 strange, findings = tuple(self._unforeseen(opened)), self._new_findings()
-        report = MergeReport(
-            self._file, "meaning", tuple(map(_renamed, merged.renamed)), tuple(map(_change, merged.changes)), tuple(opened),
-            strange, findings,
-        )  # fmt: skip
+        renamed, changes = map(renamed_in_words, merged.renamed), map(change_in_words, merged.changes)
+        report = MergeReport(self._file, "meaning", tuple(renamed), tuple(changes), tuple(opened), strange, findings)
         return Merging(text, report)
 
     @cached_property
@@ -157,7 +164,7 @@ class _ByMeaning:
     def _versions(self) -> tuple[_Version, _Version, _Version, _Version]:
         """The keymap as it was, as both sides have it, and as it is merged."""
         tables = [*self._merged.tables, Document(self._merged.text, self._file).table]
-        near = NearEntries(self._merged.changes, self._merged.conflicts)
+        near = NearEntries(self._merged.changes, self._merged.conflicts, tables)
         read = [self._read(near.kept(table)) for table in tables]
         return (read[0], read[1], read[2], read[3])
 
@@ -223,14 +230,14 @@ class _ByMeaning:
 
     def _open(self, one: UnitConflict, why: str, states: States | None) -> OpenConflict:
         when, example = self._in_words(states)
-        base, ours, theirs, kept = (_text(value) for value in (one.base, one.ours, one.theirs, one.kept))
-        return OpenConflict(_path(one.unit), why, base, ours, theirs, kept, when, example)
+        base, ours, theirs, kept = (text_of(value) for value in (one.base, one.ours, one.theirs, one.kept))
+        return OpenConflict(path_of(one.unit), why, base, ours, theirs, kept, when, example)
 
     def _states_of(self, unit: Unit) -> States | None:
         """The states in which either side's bindings of an entry apply; None where it has none."""
         found = [
             self._states(binding) for version in self._versions[1:3] if version.own is not None
-            for binding in version.own.bindings if _unit_of(binding) == unit
+            for binding in version.own.bindings if unit_of(binding) == unit
         ]  # fmt: skip
         return self._space.union(found) if found else None
 
@@ -264,7 +271,7 @@ class _ByMeaning:
             states = self._changed_states(change)
             if under and states != NEVER:
                 sides = (change.after, change.before) if is_ours else (change.before, change.after)
-                names = ", ".join(map(_path, under))
+                names = ", ".join(map(path_of, under))
                 why = f"{change.side} changed the condition, {'theirs' if is_ours else 'ours'} changed {names} under it"
                 yield self._open(UnitConflict(change.unit, change.before, *sides, change.after), why, states)
 
@@ -320,7 +327,7 @@ class _ByMeaning:
                 continue
             when, example = self._in_words(one.states)
             why = "both sides gave these keys something to do"
-            base, ours, theirs, merged = map(_outcome, (one.base, one.ours, one.theirs, one.merged))
+            base, ours, theirs, merged = map(outcome_text, (one.base, one.ours, one.theirs, one.merged))
             yield OpenConflict(keys, why, base, ours, theirs, merged, when, example)
 
     def _as_written(self, trigger: Trigger, platform: str) -> str:
@@ -340,7 +347,7 @@ class _ByMeaning:
         for one, keys in self._each(lambda sides: collisions(sides, space, space.possible)):
             collided[keys] = space.either(collided.get(keys, NEVER), one.states)
         for one, keys in self._each(lambda sides: unforeseen(sides, space, space.possible)):
-            if opened & {_entry(side) for side in (one.base, one.ours, one.theirs)}:
+            if opened & {entry_of(side) for side in (one.base, one.ours, one.theirs)}:
                 continue
             states = space.minus(one.states, collided.get(keys, NEVER))
             if states == NEVER:
@@ -378,10 +385,17 @@ class _ByMeaning:
 
 
 def _changed_triggers(bound: Sequence[Sequence[Binding]]) -> set[Trigger]:
-    """The triggers that are not bound alike in all versions, with those that begin them and those that they begin."""
-    counted = [Counter((one.trigger, one.outcome, _expanded(one), one.adds) for one in bindings) for bindings in bound]
-    every = set().union(*counted)
-    changed = {key[0] for key in every if len({one[key] for one in counted}) > 1}
+    """The triggers that are not bound alike in all versions, in the same order, with those that begin them and those that they
+    begin."""
+    rows: list[dict[Trigger, list[object]]] = []
+    for bindings in bound:
+        rows.append({})
+        for one in bindings:
+            rows[-1].setdefault(one.trigger, []).append((one.outcome, _expanded(one), one.adds))
+    first = rows[0]
+    changed = {
+        trigger for other in rows[1:] for trigger in {*first, *other} if first.get(trigger) != other.get(trigger)
+    }
     starts = {trigger[:length] for trigger in changed for length in range(1, len(trigger))}
     triggers = {one.trigger for bindings in bound for one in bindings}
     longer = {one for one in triggers if any(one[:length] in changed for length in range(1, len(one)))}
@@ -408,51 +422,3 @@ def _expanded(binding: Binding) -> tuple[str, tuple[str, ...]]:
 def fact_words(text: str) -> list[str]:
     """The words of a condition."""
     return fact_names(text, None)
-
-
-# --- in words
-
-
-def _unit_of(binding: Binding) -> Unit:
-    name = str(binding.outcome)
-    domain, _, verb = name.partition(".")
-    return ("bind", domain, verb)
-
-
-def _path(unit: Unit) -> str:
-    return ".".join(pieces.key_text(name) for name in unit)
-
-
-def _text(value: Any) -> str:
-    return "" if value is ABSENT else pieces.field_text(value)
-
-
-def _entry(outcome: Outcome | None) -> str:
-    """The entry that gives keys something to do."""
-    name = str(outcome)
-    return name.replace("macro ", "macro.") if name.startswith("macro ") else f"bind.{name}"
-
-
-def _outcome(value: Outcome | None) -> str:
-    return "" if value is None else str(value)
-
-
-def _change(one: UnitChange) -> MergedChange:
-    did = "added" if one.before is ABSENT else "removed" if one.after is ABSENT else "changed"
-    return MergedChange(_path(one.unit), one.side, did, _text(one.before), _text(one.after))  # type: ignore[arg-type]
-
-
-def _renamed(one: tuple[str, str, str, str]) -> str:
-    side, kind, old, new = one
-    return f"{_KINDS[side]} renamed the {kind} {old} to {new}; the other side's uses follow"
-
-
-def _written(one: OpenConflict, what: Literal["at", "press"]) -> str:
-    """What is open at an entry, or on keys, as a table of the file."""
-    rows: list[tuple[str, str]] = [(what, one.what), ("why", one.why)]
-    rows += [(side, value) for side, value in (("base", one.base), ("ours", one.ours), ("theirs", one.theirs)) if value]
-    return "".join(["\n[[conflict]]\n", *(f"{key} = {_quoted(value)}\n" for key, value in rows)])
-
-
-def _quoted(text: str) -> str:
-    return f"'{text}'" if "'" not in text and "\n" not in text and '"' in text else pieces.field_text(text)
