@@ -17,6 +17,8 @@ _NAMED = re.compile(
 """A name, a sign, and a value, with the brackets that are their own."""
 _OPENING, _CLOSING = "({[", ")}]"
 _ENDS = " ,;"
+_LONGEST = 1000
+"""Characters of a line that a condition is looked for in."""
 
 
 class PartedLine(NamedTuple):
@@ -36,6 +38,8 @@ class PartedLine(NamedTuple):
 
 def parted(text: str) -> PartedLine:
     """A line in its parts."""
+    if len(text) > _LONGEST:
+        return PartedLine(text)
     if match := _PLAIN.search(text):
         return PartedLine(text[: match.start()], f" {match['word']} {{where}}", "", match["where"])
     if match := _BRACKETS.search(text):

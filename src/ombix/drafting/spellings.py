@@ -39,6 +39,8 @@ SIDE_BY_SIDE = "{chord}"
 _BETWEEN = ("", " ", PARTING, IN_BRACKETS, SIDE_BY_SIDE, ",", ", ", " then ", " & ", ">", " > ", ";", "|", "~", "\\")
 _ENOUGH = 200
 """So many keys tell how all are spelt."""
+_LONGEST = 200
+"""What has more characters is no keys."""
 _LEAST = 0.85
 """The part of the spellings that have to be understood."""
 _FUNCTION_KEY = re.compile(r"(<?[a-zA-Z]*?[fF])(\d{1,2})(>?)")
@@ -251,6 +253,8 @@ def _is_of_keys(found: SpellingGuess) -> bool:
 
 
 def _read(value: str, joiner: str, between: str) -> tuple[SpeltChord, ...] | None:
+    if len(value) > _LONGEST:
+        return None
     parts = [value]
     if between == IN_BRACKETS:
         if re.search(r"\s", value):
