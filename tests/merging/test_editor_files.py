@@ -9,7 +9,7 @@ import pytest
 from ombix.session.merging import Merging
 from ombix.session.resources import Resources
 from ombix.session.session import Session
-from tests.helpers import ombix, others_long
+from tests.helpers import ombix, others_long, seeds
 
 Entries = dict[str, str]
 SHARED = Resources()
@@ -117,6 +117,55 @@ def test_entry_by_entry(editor: str, tmp_path: Path) -> None:
         back = merged(tmp_path, form, texts[0], texts[2], texts[1])
         assert entries_of(form, back.text) == wanted
     assert clean > 20
+
+
+Line = tuple[str, str, str]
+"""Keys, a command and a menu."""
+MENUS, NANO_KEYS = ("main", "search", "all"), {"F5": "F5", "F7": "F7", "^T": "Ctrl+T", "M-J": "Alt+J"}
+
+
+def reordered(chance: Random, lines: list[Line]) -> list[Line]:
+    """Lines with some put in, taken out, changed, or in another order."""
+    found = list(lines)
+    for _ in range(chance.randint(0, 3)):
+        kind, at = chance.random(), chance.randrange(len(found) + 1)
+        if kind < 0.4 or at == len(found):
+            found.insert(at, a_line(chance))
+        elif kind < 0.6:
+            del found[at]
+        elif kind < 0.85:
+            found[at] = (found[at][0], chance.choice(FORMS["nano"].values), found[at][2])
+        else:
+            chance.shuffle(found)
+    return found
+
+
+def a_line(chance: Random) -> Line:
+    return chance.choice(list(NANO_KEYS)), chance.choice(FORMS["nano"].values), chance.choice(MENUS)
+
+
+def in_text(lines: list[Line], keys: str) -> str | None:
+    """What keys do where text is edited: the last line of the menu, or of all of them, wins."""
+    return next((command for one, command, menu in reversed(lines) if one == keys and menu in ("main", "all")), None)
+
+
+@seeds(60)
+def test_where_lines_win_over_others_each_key_does_what_a_side_changed_or_it_is_said(seed: int, tmp_path: Path) -> None:
+    chance = Random(seed)
+    base = [a_line(chance) for _ in range(chance.randint(2, 6))]
+    sides = [base, reordered(chance, base), reordered(chance, base)]
+    texts = ["set mouse\n" + "".join(f"bind {' '.join(line)}\n" for line in lines) for lines in sides]
+    found = merged(tmp_path, FORMS["nano"], *texts)
+    report = found.report
+    if "<<<<<<<" in found.text:
+        assert report.conflicts
+        return
+    lines = [(one[1], one[2], one[3]) for line in found.text.splitlines() if (one := line.split())[0] == "bind"]
+    for keys, known in NANO_KEYS.items():
+        old, ours, theirs, now = (in_text(one, keys) for one in (*sides, lines))
+        if now != (theirs if ours == old else ours) or (None not in (ours, theirs) and len({old, ours, theirs}) == 3):
+            said = [one.keys for one in report.unforeseen] + [one.what for one in report.conflicts]
+            assert known in said or any(keys in one for one in said), (texts, keys)
 
 
 @pytest.mark.parametrize("editor", FORMS)

@@ -68,7 +68,8 @@ def collisions(sides: Sides, space: Space, within: States) -> Iterator[KeyCollis
 
 
 def unforeseen(sides: Sides, space: Space, within: States) -> Iterator[Unforeseen]:
-    """Where the merged keymap does with keys what neither side does, or where a side's change of them has no effect."""
+    """Where the merged keymap does with keys what neither side does, or where a side's change of them has no effect; without what
+    `collisions` finds."""
     for trigger in dict.fromkeys([*sides.merged, *sides.ours, *sides.theirs]):
         base, ours, theirs, merged = tables = [side.get(trigger) for side in sides]
         if all(one is not None and base is not None and are_alike(base, one) for one in tables):
@@ -77,6 +78,8 @@ def unforeseen(sides: Sides, space: Space, within: States) -> Iterator[Unforesee
         for states, mine, other in _pairs(ours, theirs, space, within):
             for old_states, old in parts_of(base, space):
                 wanted = {other if mine == old else mine} if old in (mine, other) else {mine, other}
+                if len(wanted) == 2 and None not in wanted:
+                    continue  # a collision
                 for new_states, new in parts_of(merged, space):
                     both = space.both(space.both(states, old_states), new_states) if new not in wanted else NEVER
                     if both != NEVER:

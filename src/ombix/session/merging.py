@@ -343,16 +343,10 @@ class _ByMeaning:
         """What happens on keys that no side has so, where no conflict says why."""
         space = self._space
         opened = {one.what for one in known}
-        collided: dict[str, States] = {}
-        for one, keys in self._each(lambda sides: collisions(sides, space, space.possible)):
-            collided[keys] = space.either(collided.get(keys, NEVER), one.states)
         for one, keys in self._each(lambda sides: unforeseen(sides, space, space.possible)):
             if opened & {entry_of(side) for side in (one.base, one.ours, one.theirs)}:
                 continue
-            states = space.minus(one.states, collided.get(keys, NEVER))
-            if states == NEVER:
-                continue
-            when, _example = self._in_words(states)
+            when, _example = self._in_words(one.states)
             base, ours, theirs, merged = (
                 str(side) if side is not None else None for side in (one.base, one.ours, one.theirs, one.merged)
             )

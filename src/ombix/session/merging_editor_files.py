@@ -146,11 +146,9 @@ class MergedEditorFile:
         """Keys that do what they do on neither side."""
         if self._left:
             return ()
-        known = {one.what for one in self.conflicts()}
         return tuple(
             UnforeseenKeys(write(one.trigger), self._in_words(one.states)[0], *map(_or_none, one[2:]))
             for one in unforeseen(self._sides, self._deciding.space, self._deciding.space.possible)
-            if write(one.trigger) not in known
         )
 
     def _open_lines(self, chunk: lines.Chunk) -> OpenConflict:
