@@ -49,6 +49,10 @@ SAMPLES = {
         '(key "C-s" save)\n(key "<f3>" find-next :when "tree")\n(key "C-z" undo :when "text")\n(key "C-y" redo)\n',
         ["Ctrl+s save  ", "Ctrl+y redo  ", "Ctrl+z undo text ", "F3 find-next tree "],
     ),
+    "commands that begin with a colon": (
+        '(key "C-s" :save "Keep it")\n(key "<f3>" :find-next "Look on")\n(key "C-z" :undo "Take it back")\n',
+        ["Ctrl+s :save  ", "Ctrl+z :undo  ", "F3 :find-next  "],
+    ),
     "headings": (
         "[text]\nC-s: save\nC-S-k: delete-line\n[files]\nC-n: new-file\nF2: rename\n",
         ["Ctrl+Shift+k delete-line  text", "Ctrl+n new-file  files", "Ctrl+s save  text", "F2 rename  files"],

@@ -217,7 +217,7 @@ def test_a_known_editor_and_a_wrong_name_are_refused(tmp_path: Path) -> None:
         (["Ctrl++", "Ctrl+-", "Ctrl+F"], "+", "", {"Ctrl": "Ctrl"}),
         (["^S", "^Q", "F2"], "", "", {"Ctrl": "^"}),
         (["^s", "!q", "^+z", "F2"], "", "", {"Ctrl": "^", "Alt": "!", "Shift": "+"}),
-        (["^s", "~q", "^$z", "@k"], "", "", {"Ctrl": "^", "Alt": "~", "Shift": "$", "Meta": "@"}),
+        (["^s", "#q", "^+z", "#k"], "", "", {"Ctrl": "^", "Shift": "+", "Meta": "#"}),
     ],
 )
 def test_how_keys_are_spelt(keys: list[str], joiner: str, between: str, modifiers: dict[str, str]) -> None:
@@ -226,6 +226,23 @@ def test_how_keys_are_spelt(keys: list[str], joiner: str, between: str, modifier
     assert (found.joiner, found.modifiers, found.unread) == (joiner, modifiers, [])
     assert found.longest == (2 if between else 1)
     assert not between or found.between == between
+
+
+def test_a_sign_that_may_be_a_modifier_makes_no_sequence() -> None:
+    found = guess(["^s", "^q", "^z", "^y", "^o", "^w", "^f", "^$z"])
+    assert found is not None
+    assert (found.unread, found.longest, found.guessed) == (["^$z"], 1, {})
+    found = guess(["^s", "^q", "^k^c", "^kb"])
+    assert found is not None
+    assert (found.unread, [len(one) for one in found.chords.values()]) == ([], [1, 1, 2, 2])
+
+
+def test_signs_that_programs_do_not_agree_about_are_said(tmp_path: Path) -> None:
+    (tmp_path / "quay.keys").write_text("^s => save_file\n!+q => quit_all\nF3 => find_next\n")
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    found = session.describe(DraftRequest([str(tmp_path / "quay.keys")]))
+    assert "whether ! means Alt, + means Shift: taken is that" in found.missing
+    assert [one.faults for one in found.checks if one.faults] == []
 
 
 def test_a_misspelt_key_leaves_the_others_keys() -> None:

@@ -213,6 +213,8 @@ def _missing(given: Given, shape: Shape, states: Sequence[StateWord], listed: Se
         yield f"what is meant by {', '.join(unknown)}"
     if shape.spelling.unread:
         yield f"what keys are meant by {', '.join(shape.spelling.unread[:5])}"
+    if guessed := shape.spelling.guessed:
+        yield f"whether {', '.join(f'{sign} means {name}' for sign, name in guessed.items())}: taken is that"
     is_apart = any("{first}" in form.pattern for form in shape.forms)
     if shape.spelling.longest > 1 and shape.spelling.between == PARTING and not is_apart:
         yield "whether several keys in a list are alternatives: taken is that they are pressed one after the other"

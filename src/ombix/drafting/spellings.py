@@ -46,14 +46,17 @@ _LEAST = 0.85
 _FUNCTION_KEY = re.compile(r"(<?[a-zA-Z]*?[fF])(\d{1,2})(>?)")
 
 _CHORD = re.compile(r"(?:\^|[A-Za-z]-|[⌃⌥⇧⌘])*.")
-_SIDE_BY_SIDE = re.compile(r"(?:(?:\^|[A-Za-z]-|[⌃⌥⇧⌘])+[^\s<>])+[^\s<>]?")
-"""Chords with nothing between them: of one character each, and but for the last one with a modifier."""
+_SIDE_BY_SIDE = re.compile(
+    r"(?:(?:\^|[A-Za-z]-|[⌃⌥⇧⌘])+[\w\[\]\\])*(?:\^|[A-Za-z]-|[⌃⌥⇧⌘])+(?:[\w\[\]\\][^\s<>]|[^\s<>])"
+)
+"""Chords with nothing between them: of one character each, and but for the last one with a modifier. What stands before others is
+no sign: that could be a modifier as well."""
 _AROUND_WORD = re.compile(r"^[a-z]+[_.](?=[a-z]{3})|mask$")
 """What may stand around a word for a modifier in a program's own table of keys."""
-_OWN_SIGN = re.compile(r"<(\w+)>|([⌃⌥⇧⌘])(?=.)|([A-Za-z]+)[-+](?=.)|([\^!~+$#@])(?=.)")
+_OWN_SIGN = re.compile(r"<(\w+)>|([⌃⌥⇧⌘])(?=.)|([A-Za-z]+)[-+](?=.)|([\^!+#])(?=.)")
 """A modifier with the sign that is its own, where nothing else joins it to a key."""
-_SIGNS = {"^": "ctrl", "!": "alt", "~": "alt", "+": "shift", "$": "shift", "#": "cmd", "@": "cmd"}
-"""Such signs of one character that are on keys themselves."""
+_SIGNS = {"^": "ctrl", "!": "alt", "+": "shift", "#": "cmd"}
+"""Such signs of one character that are on keys themselves, and what they mostly stand for."""
 
 
 class SpeltChord(Struct, frozen=True):
@@ -93,6 +96,11 @@ class SpellingGuess(Struct):
         """Other words for modifiers."""
         first = set(self.modifiers.values())
         return {word: name for name, found in self._words().items() for word in found if word not in first}
+
+    @property
+    def guessed(self) -> dict[str, str]:
+        """The signs for modifiers that programs do not agree about, each with what it is taken for."""
+        return {word: name for name, found in self._words().items() for word in found if word in _SIGNS and word != "^"}
 
     def _words(self) -> dict[str, Counter[str]]:
         found: dict[str, Counter[str]] = {}

@@ -11,6 +11,7 @@ from ombix.drafting.shapes import (
     ShapeForm,
     ShownBinding,
     columns_of,
+    is_condition,
     is_nothing,
     of_other_platforms,
 )
@@ -118,12 +119,13 @@ def _read_records(
 
 
 def _named_before(paths: list[list[Member]]) -> dict[str, str]:
-    """What the texts in lists are called by a word with a colon before them (`:when`); such a word itself by its own name."""
+    """What conditions in lists are called by a word with a colon before them (`:when`); such a word itself by its own name."""
     found: dict[str, str] = {}
     for path in paths:
         for one, behind in pairwise(texts_of(group_of(path[-1])).items()):
-            if one[0].startswith("#") and re.fullmatch(r":[\w-]+", one[1].text):
-                found |= {one[0]: one[0], behind[0]: one[1].text[1:]}
+            word = one[1].text
+            if one[0].startswith("#") and word[:1] == ":" and is_condition(word[1:], ()):
+                found |= {one[0]: one[0], behind[0]: word[1:]}
     return found
 
 
