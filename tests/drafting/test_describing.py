@@ -164,6 +164,16 @@ def test_a_broken_file_is_shown_where_it_is_broken(text: str, line: int, what: s
     assert (refused.value.place.file, refused.value.place.line) == ("quay.keys", line)
 
 
+def test_a_file_of_one_form_is_not_read_as_lines(tmp_path: Path) -> None:
+    keys = ("^s", "^q", "^z", "^y", "^o", "^w", "$x", "^$z")
+    (tmp_path / "quay.json").write_text(
+        "{\n" + ",\n".join(f'  "{one}": "do_{at}"' for at, one in enumerate(keys)) + "\n}\n"
+    )
+    session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
+    with pytest.raises(InputError, match=r"no keys can be seen in quay\.json"):
+        session.describe(DraftRequest([str(tmp_path / "quay.json")]))
+
+
 def test_samples_of_two_forms_are_refused(tmp_path: Path) -> None:
     session = Session(folder=str(tmp_path), state=str(tmp_path / "state"))
     with pytest.raises(InputError, match="of different forms: json and xml"):

@@ -14,7 +14,7 @@ from ombix.drafting.listing import Listed, read_list
 from ombix.drafting.proposing import Proposal, Proposer
 from ombix.drafting.shapes import Shape, ShapeForm, with_alternatives
 from ombix.drafting.stating import ConditionWords, StateWord, state_of, wording_of
-from ombix.drafting.tree_shapes import refuse_broken, tree_shape
+from ombix.drafting.tree_shapes import is_strictly, refuse_broken, tree_shape
 
 _WHOLE = "everywhere"
 """The section of a file that names none."""
@@ -126,8 +126,7 @@ def _shape(file: str, text: str, known: frozenset[str]) -> Shape:
     # A list may be of something else: then the sample speaks for itself.
     known_or_not = (known, frozenset[str]())
     found = next((one for each in known_or_not if (one := tree_shape(text, each))), None)
-    if found is None:
-        refuse_broken(text, file, file.rpartition(".")[2].lower())
+    if found is None and not is_strictly(file.rpartition(".")[2].lower(), text, file):
         found = next((one for each in known_or_not if (one := lines_shape(text, each))), None)
     if found is None:
         refuse_broken(text, file)

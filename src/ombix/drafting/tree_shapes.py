@@ -56,7 +56,7 @@ def tree_shape(text: str, known: frozenset[str], form: str = "") -> Shape | None
     for name in (form,) if form else FORMS:
         if not _may_be(name, text):
             continue
-        syntax: TreeSyntax = importlib.import_module(f"ombix.dialects.formats.{name}")
+        syntax = _syntax(name)
         try:
             top = syntax.parse(text, "the sample")
         except (OmbixError, RecursionError):
@@ -68,13 +68,25 @@ def tree_shape(text: str, known: frozenset[str], form: str = "") -> Shape | None
     return None
 
 
-def refuse_broken(text: str, file: str, form: str = "") -> None:
-    """Raises InputError for the place at which a text that begins and goes on like a tree is none; with a form, only where it
-    should be of that, and is written in one way."""
-    for name in [form] if form in _STRICT else [] if form else [*_STRICT, "lists"]:
-        if _may_be(name, text) and (form or name != "toml" or _TABLE.search(text)):
-            syntax: TreeSyntax = importlib.import_module(f"ombix.dialects.formats.{name}")
-            syntax.parse(text, file)
+def is_strictly(form: str, text: str, file: str) -> bool:
+    """Whether a text is of a form that is written in one way. Raises InputError for the place at which one that begins and ends
+    like it is broken."""
+    if form not in _STRICT or not _may_be(form, text):
+        return False
+    _syntax(form).parse(text, file)
+    return True
+
+
+def refuse_broken(text: str, file: str) -> None:
+    """Raises InputError for the place at which a text that begins and ends like a tree is none."""
+    for name in (*_STRICT, "lists"):
+        if _may_be(name, text) and (name != "toml" or _TABLE.search(text)):
+            _syntax(name).parse(text, file)
+
+
+def _syntax(form: str) -> TreeSyntax:
+    syntax: TreeSyntax = importlib.import_module(f"ombix.dialects.formats.{form}")
+    return syntax
 
 
 def _may_be(form: str, text: str) -> bool:
