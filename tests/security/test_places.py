@@ -155,3 +155,64 @@ def test_a_cache_of_somebody_else_is_not_read(place: Path) -> None:
     stamps = {path: path.stat().st_mtime_ns for path in cache.iterdir()}
     assert "files.save" in ombix(place, "what", "F2").out
     assert stamps == {path: path.stat().st_mtime_ns for path in cache.iterdir()}
+
+
+SHELL_FORM = """like = "nano"
+name = "dinghy"
+[file]
+name = "rc"
+usual = ["{usual}"]
+"""
+
+
+def own_description(place: Path, usual: str) -> None:
+    """A description that came with the workspace, and that says where its editor's keys are."""
+    (place / "d").mkdir()
+    (place / "d" / "dialect.toml").write_text(SHELL_FORM.format(usual=usual))
+    workspace(place, '[editor.quay]\ndialect = "./d"\n')
+
+
+@pytest.mark.parametrize("usual", ["~/.bashrc", "~/.ssh/authorized_keys", "{top}/profile", "../profile"])
+def test_a_description_of_a_workspace_names_no_place_outside(place: Path, usual: str) -> None:
+    home = place.parent / "home"
+    (home / ".ssh").mkdir(parents=True)
+    (home / ".bashrc").write_text("umask 022\n")
+    before = outside(place)
+    own_description(place, usual.format(top=place.parent))
+    ran = ombix(place, "apply", "--yes", HOME=str(home))
+    assert ran.status == 2, ran.out
+    assert "the description of quay, which names it, came with the workspace" in " ".join(ran.err.split())
+    assert "ombix trust FOLDER" in " ".join(ran.err.split())
+    assert outside(place) == before
+
+
+def test_a_description_that_is_trusted_names_places_until_it_changes(place: Path) -> None:
+    own_description(place, "~/.quayrc")
+    home = place.parent / "home"
+    home.mkdir()
+    looked_at = ombix(place, "trust", "d", "--yes", HOME=str(home))
+    assert "writes ~/.quayrc" in " ".join(looked_at.out.split())
+    assert ombix(place, "apply", "--yes", HOME=str(home)).status == 0
+    assert "savefile" in (home / ".quayrc").read_text()
+    # What it has become since is another thing, also at a place that was written before.
+    description = place / "d" / "dialect.toml"
+    description.write_text(description.read_text().replace('name = "rc"', 'name = "rc"\npreamble = ["rm -r ."]'))
+    (place / "k.keys.toml").write_text(KEYMAP.replace("F2", "F6"))
+    before = outside(place)
+    assert ombix(place, "apply", "--yes", HOME=str(home)).status == 2
+    assert outside(place) == before
+    named = ombix(place, "apply", "--yes", "--to", "quay", "--into", "~/.quayrc", "--dry-run", HOME=str(home))
+    assert named.status == 0, named.err
+    assert "+ rm -r ." in named.out
+
+
+def test_nothing_is_written_into_a_repositorys_own_folder(place: Path) -> None:
+    (place / ".git").mkdir()
+    (place / ".git" / "config").write_text("[core]\n")
+    for file in (".git/config", ".git/hooks/pre-commit", "x/../.git/config"):
+        workspace(place, f'[editor.pier]\ndialect = "nano"\nfile = "{file}"\n')
+        ran = ombix(place, "apply", "--yes")
+        assert ran.status == 2, ran.out
+        assert "git's own" in " ".join(ran.err.split())
+    assert (place / ".git" / "config").read_text() == "[core]\n"
+    assert not (place / ".git" / "hooks").exists()

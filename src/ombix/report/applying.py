@@ -12,6 +12,7 @@ _STYLES: dict[str, Style] = {
 }  # fmt: skip
 _WAYS = {"block": "a block of it", "whole": "the whole of it"}
 _MOST = 8
+_MOST_LINES = 40
 
 
 def apply_report(found: ApplyReport, display: Display, dry_run: bool) -> list[Block]:
@@ -35,6 +36,8 @@ def _applied(one: Applied, display: Display, dry_run: bool) -> Iterator[Block]:
     else:
         verb = "would be written" if dry_run else "written and read back"
         yield line(name, f": {file} {verb}, {_WAYS[one.way]} ({counts})")
+    if dry_run and one.did == "written":
+        yield from file_lines(one.lines, display, _MOST_LINES)
     for each in one.adopted:
         yield line(f"{'would take' if dry_run else 'taken'} into the keymap: {each}", indent=2)
     yield from _edits(one.edits)
@@ -42,6 +45,14 @@ def _applied(one: Applied, display: Display, dry_run: bool) -> Iterator[Block]:
         yield from _missed("keys of the file that no longer do what they did", one.lost)
         yield from _missed("what stands in the file and is not understood", [shortened(each) for each in one.gone])
     yield from _defaults(one.defaults)
+
+
+def file_lines(found: Sequence[str], display: Display, most: int | None = None) -> Iterator[Block]:
+    """The lines of a file that go and come, all of them or the first ones."""
+    for one in found[:most]:
+        yield line(Cell(one, "bad" if one.startswith("-") else "good"), indent=4)
+    if most is not None and len(found) > most:
+        yield line(f"and {len(found) - most} more: --json has all of them", indent=4)
 
 
 def _missed(said: str, found: Sequence[str]) -> Iterator[Block]:

@@ -1,6 +1,7 @@
 """The keymap written into the editors' own files, and what was changed there by hand taken into the keymap."""
 
 import contextlib
+import difflib
 from collections.abc import Callable, Iterable, Mapping, Sequence
 from datetime import UTC, datetime
 from pathlib import Path
@@ -14,6 +15,7 @@ from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do, Nothing, Only
 from ombix.core.porting import VERDICTS
 from ombix.core.results.applying import Applied, ApplyReport, StatusReport
+from ombix.dialects.dialect import Dialect
 from ombix.session.changing import KeymapEditing, KeymapFile, entry_name
 from ombix.session.context import Opener
 from ombix.session.installed import EditedBinding, EditorFile, default_rows
@@ -43,11 +45,15 @@ class ApplyWishes(NamedTuple):
 class Applying:
     """Writes the files of the editors of a workspace. `writer` makes what writes to files given by name."""
 
-    def __init__(self, opener: Opener, resources: Resources, state_folder: Path, writer: Callable[..., Writer]) -> None:
+    def __init__(
+        self, opener: Opener, resources: Resources, state_folder: Path, writer: Callable[..., Writer],
+        is_trusted: Callable[[Dialect], bool],
+    ) -> None:  # fmt: skip
         self._opener = opener
         self._resources = resources
         self._state = state_folder
         self._writer = writer
+        self._is_trusted = is_trusted
 
     def status(self, names: Sequence[str] = ()) -> StatusReport:
         """Where the editors stand. Raises InputError."""
@@ -80,7 +86,7 @@ class Applying:
         place of files."""
         resources = self._resources.with_texts(texts)
         opener = self._opener.opened_with(resources)
-        return EditorFile(opener.editor(name), opener, resources, self._state)
+        return EditorFile(opener.editor(name), opener, resources, self._state, self._is_trusted)
 
     def _plan(self, name: str, adopted: "_Adopted", wishes: ApplyWishes) -> "_Plan":
         """What is to become of an editor's file."""
@@ -111,6 +117,14 @@ class Applying:
         """Raise InputError for a file that no editor looks for, that does not belong to the workspace, and that nobody named."""
         is_named = bool(into) and Path(absolute(user_path(into, self._opener.folder))) == file.path
         if not (is_named or file.is_known_place or file.is_in_workspace):
+            if not file.is_trusted:
+                raise InputError(
+                    f"this is outside of the workspace's folder, and the description of {file.editor.name}, which names it, came "
+                    "with the workspace",
+                    "Look at the description, and trust it: ombix trust FOLDER; or name the file: "
+                    f"ombix apply --to {file.editor.name} --into FILE",
+                    Place(str(file.path)),
+                )  # fmt: skip
             usual = " or ".join(file.dialect.usual_places(this_platform()))
             raise InputError(
                 f"this is outside of the workspace's folder, and {file.dialect.name} looks for its keys in {usual}",
@@ -231,8 +245,21 @@ def _report(plan: _Plan, adopted: tuple[str, ...]) -> Applied:
     return Applied(
         name, place, plan.did, file.installed.way, file.record is None, {verdict: port.count(verdict) for verdict in VERDICTS},
         port.checked, tuple(one.said for one in plan.edits), file.changed_defaults(), tuple(map(write, file.installed.lost)),
-        adopted, plan.needs, file.installed.gone,
+        adopted, plan.needs, file.installed.gone, _changed_lines(file.text or "", file.installed.text),
     )  # fmt: skip
+
+
+_MOST_COMPARED = 4000
+"""Lines that are compared one by one; of more, all of the old ones go and all of the new ones come."""
+
+
+def _changed_lines(before: str, after: str) -> tuple[str, ...]:
+    """The lines that go and come between two texts, in order."""
+    old, new = before.splitlines(), after.splitlines()
+    if len(old) + len(new) > _MOST_COMPARED:
+        return (*(f"- {one}" for one in old), *(f"+ {one}" for one in new))
+    found = difflib.unified_diff(old, new, n=0, lineterm="")
+    return tuple(f"{one[0]} {one[1:]}" for one in list(found)[2:] if not one.startswith("@@"))
 
 
 def _where(binding: Binding, file: EditorFile, keymap: KeymapFile) -> str:

@@ -1,7 +1,7 @@
 """Where the editors of a workspace stand: what was written into their own files, what those hold now, and what they would hold."""
 
 import contextlib
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping
 from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
@@ -37,10 +37,14 @@ class EditedBinding(NamedTuple):
 class EditorFile:
     """An editor of the workspace with its own file, as it was written, as it stands, and as it would be written now."""
 
-    def __init__(self, editor: WorkspaceEditor, opener: Opener, resources: Resources, state_folder: Path) -> None:
+    def __init__(
+        self, editor: WorkspaceEditor, opener: Opener, resources: Resources, state_folder: Path,
+        is_trusted: Callable[[Dialect], bool],
+    ) -> None:  # fmt: skip
         self.editor = editor
         self._opener = opener
         self._resources = resources
+        self._is_trusted = is_trusted
         workspace = opener.needed_workspace()
         self.home = workspace.folder
         self.record_path = record_path(state_folder, workspace.folder, editor.name)
@@ -68,9 +72,20 @@ class EditorFile:
     @cached_property
     def is_known_place(self) -> bool:
         """Whether it is one of the places where the editor looks for its file, or was written before: only there, inside of the
-        workspace's folder, and where the user names it, is a file written."""
+        workspace's folder, and where the user names it, is a file written.
+
+        Where an editor looks is said by its description. One that came with the workspace could name any file of its user's
+        and write anything there, so it counts only where it is trusted; what was written before does not vouch for what the
+        description has become since."""
+        if not self.is_trusted:
+            return False
         usual = {absolute(user_path(one, self.home)) for one in self.dialect.usual_places(this_platform())}
         return str(self.path) in usual or self.record is not None
+
+    @cached_property
+    def is_trusted(self) -> bool:
+        """Whether its description may say where files of its user's are."""
+        return self._is_trusted(self.dialect)
 
     @property
     def is_in_workspace(self) -> bool:

@@ -50,6 +50,7 @@ if TYPE_CHECKING:
     from ombix.core.results.sheets import Sheet
     from ombix.core.results.use import SavingsReport, StrainReport, SuggestReport, UseReport
     from ombix.core.use import UseCounts
+    from ombix.dialects.dialect import Dialect
     from ombix.session.adopting import Read
     from ombix.session.applying import Applying, ApplyWishes
     from ombix.session.changing import KeymapEditing
@@ -520,6 +521,11 @@ class Session:
 
         return self._trusted().remove(user_path(folder, self.opener.folder))
 
+    def _is_trusted(self, dialect: "Dialect") -> bool:
+        from ombix.session import trusting
+
+        return trusting.is_trusted(dialect, self.resources.dialects, self._trusted())
+
     def _trusted(self) -> "Trust":
         from ombix.store.trust import Trust
 
@@ -889,7 +895,7 @@ class Session:
     def _applying(self) -> "Applying":
         from ombix.session.applying import Applying
 
-        return Applying(self.opener, self.resources, self._state_folder(), self.writer)
+        return Applying(self.opener, self.resources, self._state_folder(), self.writer, self._is_trusted)
 
     def undo(
         self, change: str = "", *, dry_run: bool = False, force: bool = False, skip: bool = False

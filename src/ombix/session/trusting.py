@@ -8,6 +8,7 @@ from ombix.dialects.dialect import Dialect
 from ombix.dialects.loading import Dialects
 from ombix.store.files import absolute
 from ombix.store.trust import Trust
+from ombix.store.workspace import this_platform
 
 
 def look(folder: Path, dialects: Dialects, trust: Trust) -> TrustReport:
@@ -24,6 +25,7 @@ def look(folder: Path, dialects: Dialects, trust: Trust) -> TrustReport:
         dict(program.environment) if program is not None else {},
         tuple(sorted(absolute(one) for one in dialect.files if Path(one).is_file())),
         "trusted" if known == now else "changed" if known else "new",
+        tuple(dialect.usual_places(this_platform())),
     )  # fmt: skip
 
 
@@ -37,14 +39,19 @@ def accept(folder: Path, dialects: Dialects, trust: Trust) -> None:
     trust.add(folder, digest)
 
 
+def is_trusted(dialect: Dialect, dialects: Dialects, trust: Trust) -> bool:
+    """Whether a description comes with Ombix or an installed package, or its user trusts it as it is now."""
+    if dialects.is_installed(dialect.home):
+        return True
+    known = trust.digest_of(dialect.home)
+    return bool(known) and known == dialects.digest_of(dialect)
+
+
 def require_trusted(dialect: Dialect, dialects: Dialects, trust: Trust) -> None:
     """Raise InputError for a description that comes from a folder that its user does not trust as it is now."""
-    if dialects.is_installed(dialect.home) or dialect.description.program is None:
-        return  # it is known, or starts nothing
-    known = trust.digest_of(dialect.home)
-    if known and known == dialects.digest_of(dialect):
+    if dialect.description.program is None or is_trusted(dialect, dialects, trust):
         return
-    what = "has changed since you trusted it" if known else "does not come with Ombix, and could start any program"
+    what = "has changed since you trusted it" if trust.digest_of(dialect.home) else "does not come with Ombix, and could start any program"
     raise InputError(
         f"the description of {dialect.name} {what}",
         "Look at what it would start: ombix trust FOLDER. Without it: --on-stage",

@@ -219,6 +219,9 @@ class Writer:
                 f"this is outside of the workspace's folder{led}, and is not written",
                 "Name the file on the command line, or move it into the folder.", place,
             )  # fmt: skip
+        if not is_known and real not in self._given and ".git" in real.relative_to(self._home).parts:
+            # Its hooks and settings start programs, and none of it comes with what somebody cloned.
+            raise InputError("this is in git's own folder, and is not written", "Name another file.", place)
         try:
             status = real.lstat()
         except FileNotFoundError:

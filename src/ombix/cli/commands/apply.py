@@ -9,7 +9,7 @@ from ombix.cli.environment import Environment, Status, environment_of
 from ombix.cli.options import AnywayOption, DryRunOption, JsonOption, MachinesOption, ToManyOption, WorkspaceOption
 from ombix.core.errors import InputError
 from ombix.core.results.applying import Applied, ApplyReport
-from ombix.report.applying import apply_report
+from ombix.report.applying import apply_report, file_lines
 from ombix.report.blocks import Blank, Block
 from ombix.report.plain import Display
 from ombix.report.proofs import proof_report
@@ -81,6 +81,8 @@ def _agreed(environment: Environment, session: Session, wishes: Any) -> tuple[st
             agreed.append(one.editor)
             continue
         how = "a block in" if one.way == "block" else "the whole of"
+        # What is agreed to is what would stand there, so all of it is shown, however long.
+        environment.tell(file_lines(one.lines, environment.messages.display))
         said = f"Write {how} {environment.messages.display.path(one.file.file)} for {one.editor}?"
         if typer.confirm(said, default=False, err=True):
             agreed.append(one.editor)

@@ -60,7 +60,7 @@ class StatusReport(NamedTuple):
 
 class Applied(NamedTuple):
     """What `apply` did, or would do, for an editor. `needs`: why nothing was written: an answer is needed, or edits by hand are
-    in the way. `lost`: keys of the file before that no longer do what they did; `adopted`: what was taken into the keymap; `gone`:
+    in the way. `lines`: the lines of the file that go (`- `) and come (`+ `). `lost`: keys of the file before that no longer do what they did; `adopted`: what was taken into the keymap; `gone`:
     what stood in the file, is not understood, and is written over."""
 
     editor: str
@@ -76,6 +76,7 @@ class Applied(NamedTuple):
     adopted: tuple[str, ...]
     needs: str = ""
     gone: tuple[str, ...] = ()
+    lines: tuple[str, ...] = ()
 
 
 class ApplyReport(NamedTuple):

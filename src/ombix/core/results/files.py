@@ -137,7 +137,8 @@ class PackagesReport(NamedTuple):
 
 
 class TrustReport(NamedTuple):
-    """What a description of an editor would start, its files, and whether its user trusts it as it is now."""
+    """What a description of an editor would start, where it has `apply` write, its files, and whether its user trusts it as it
+    is now."""
 
     folder: Place
     title: str
@@ -145,6 +146,7 @@ class TrustReport(NamedTuple):
     environment: dict[str, str]
     files: tuple[str, ...]
     is_trusted: Literal["trusted", "changed", "new"]
+    writes: tuple[str, ...] = ()
 
 
 class FoldedBinding(NamedTuple):
