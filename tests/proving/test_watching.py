@@ -324,3 +324,53 @@ def test_without_a_terminal_and_of_an_unknown_program(tmp_path: Path) -> None:
     ran = ombix(tmp_path, "watch", "--", "sh")
     assert ran.status == 2
     assert "sh is no editor that Ombix knows" in ran.err
+
+
+def wait_for(child: "pexpect.spawn[bytes]", sign: str, seconds: float = 20) -> bytes:
+    child.expect(sign, timeout=seconds)
+    return bytes(child.before or b"") + bytes(child.after or b"")
+
+
+@pytest.mark.parametrize(("editor", "stops"), [("nvi", "\x1a"), ("kak -n", "\x1a"), ("joe -nobackups", "\x0bz")])
+def test_an_editor_is_stopped_and_goes_on(editor: str, stops: str, tmp_path: Path) -> None:
+    """By the shell from which it was started."""
+    home = tmp_path / "home"
+    env = environment(home) | {"PS1": "quay> "}
+    (home / "text.sh").write_text(TEXT)
+    shell = pexpect.spawn(
+        "bash", ["--norc", "--noediting", "-i"], env=env, cwd=str(home), dimensions=(24, 80), timeout=30
+    )
+    wait_for(shell, "quay> ")
+    shell.send(f"{sys.executable} -m ombix watch -- {editor} text.sh\n")
+    wait_for(shell, "seven")
+    time.sleep(1)
+    shell.send(stops)
+    wait_for(shell, "Stopped")
+    wait_for(shell, "quay> ")
+    shell.send("echo har''bour\n")
+    wait_for(shell, "harbour")
+    shell.send("fg\n")
+    wait_for(shell, "seven")
+    time.sleep(1)
+    shell.send({"nvi": ":q!\r", "kak -n": ":q!\r"}.get(editor, "\x03"))
+    shell.send("echo pi''er $?\n")
+    assert b"pier 0" in wait_for(shell, "pier [0-9]+")
+    shell.close(force=True)
+
+
+HIDDEN = ("sh -c 'stty -echo; read x'", f"{sys.executable} -c 'import sys, tty; tty.setraw(0); sys.stdin.read(8)'")
+
+
+@pytest.mark.parametrize("asks", HIDDEN, ids=["a line that is not shown", "another program's keys"])
+def test_what_a_program_of_the_editor_reads_is_not_counted(asks: str, tmp_path: Path) -> None:
+    home = tmp_path / "home"
+    environment(home)
+    (home / "text.sh").write_text(TEXT)
+    (home / "ask.sh").write_text(f"{asks}\n")
+    word = (b"d", b"d", b"j", b"x", b"k", b"i", b"p", b"\r")
+    pressed = (b"j", b":", *(bytes([one]) for one in b"!sh ask.sh"), b"\r", *word, b"\r")
+    play(home, [sys.executable, "-m", "ombix", "watch", "--", "nvi", "text.sh"], pressed)
+    used, typed = counted(home)
+    assert used["cursor.down"] == 1 and used["app.command-line"] == 1
+    assert sum(used.values()) == 2, used
+    assert typed == len("!sh ask.sh")

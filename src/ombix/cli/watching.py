@@ -12,6 +12,7 @@ import time
 import tty
 from collections.abc import Callable, Sequence
 from datetime import datetime
+from pathlib import Path
 
 from ombix.core.errors import InputError, OutsideError
 from ombix.session.watching import WatchedKeys
@@ -49,7 +50,7 @@ class _Between:
         woken, wake = os.pipe()
         for end in (woken, wake):
             os.set_blocking(end, False)
-        handled = (signal.SIGWINCH, signal.SIGCHLD, signal.SIGTERM, signal.SIGHUP)
+        handled = (signal.SIGWINCH, signal.SIGTERM, signal.SIGHUP)
         known = {number: signal.signal(number, self._signalled) for number in handled}
         old_wake = signal.set_wakeup_fd(wake, warn_on_full_buffer=False)
         try:
@@ -62,33 +63,49 @@ class _Between:
             signal.set_wakeup_fd(old_wake)
             for number, handler in known.items():
                 signal.signal(number, handler)
-            for end in (woken, wake, self._terminal):
+            for end in (woken, wake, self._terminal, self._said):
                 os.close(end)
+            with contextlib.suppress(ChildProcessError):
+                os.waitpid(self._keeper, 0)
         return self._status if self._status is not None else 0
 
     def _start(self) -> tuple[int, int]:
-        """The program in a terminal of its own, which is like the user's from the beginning."""
+        """The program in a terminal of its own, which is like the user's from the beginning; its process and that terminal.
+
+        Between this process and the program stands a keeper, which leads the session. Without it nobody of the program's own
+        session would be there to continue it, and the system does not let such a process group be stopped from the terminal
+        (POSIX.1, orphaned process group): Ctrl+Z would do nothing. The keeper says what became of the program.
+        """
         size = self._size()
-        failed, fails = os.pipe()
-        program, terminal = os.forkpty()
-        if program == 0:  # pragma: no cover (the program's own process)
+        self._said, says = os.pipe()
+        keeper, terminal = os.forkpty()
+        if keeper == 0:  # pragma: no cover (the keeper's own process)
             try:
-                os.close(failed)
+                os.close(self._said)
                 fcntl.ioctl(0, termios.TIOCSWINSZ, size)
                 termios.tcsetattr(0, termios.TCSANOW, self._before)
-                os.execvp(self._command[0], self._command)
-            except OSError as error:
-                os.write(fails, str(error.strerror).encode())
+                _keep(self._command, says)
             finally:
                 os._exit(127)
-        os.close(fails)
-        with os.fdopen(failed, "rb") as file:
-            said = file.read()
-        if said:
-            os.waitpid(program, 0)
+        os.close(says)
+        self._keeper = keeper
+        first = self._said_next()
+        if not first.startswith("started "):
+            os.waitpid(keeper, 0)
             os.close(terminal)
-            raise OutsideError(f"{self._command[0]} cannot be started: {said.decode()}", "Check its name.")
-        return program, terminal
+            os.close(self._said)
+            raise OutsideError(f"{self._command[0]} cannot be started: {first}", "Check its name.")
+        return int(first.split()[1]), terminal
+
+    def _said_next(self) -> str:
+        """The next line that the keeper says, once it is there; empty where there is no keeper any more."""
+        found = b""
+        while not found.endswith(b"\n"):
+            sign = os.read(self._said, 1)
+            if not sign:
+                break
+            found += sign
+        return found.decode("utf-8", "replace").strip()
 
     def _size(self) -> bytes:
         return fcntl.ioctl(self._out, termios.TIOCGWINSZ, struct.pack("HHHH", 0, 0, 0, 0))
@@ -109,11 +126,11 @@ class _Between:
     def _pass_on(self, woken: int) -> None:
         is_open = True
         while True:
-            self._look_after(is_open)
+            self._keep_from_time_to_time()
             if not is_open and self._status is not None and not self._to_user:
                 return
             takes = len(self._to_program) < _AT_ONCE and self._status is None and not self._is_over
-            readers = [woken, *([self._in] if takes else [])]
+            readers = [woken, *([self._said] if self._status is None else []), *([self._in] if takes else [])]
             readers += [self._terminal] if is_open and len(self._to_user) < _AT_ONCE else []
             writers = [self._terminal] if self._to_program and is_open else []
             writers += [self._out] if self._to_user else []
@@ -121,6 +138,8 @@ class _Between:
             if woken in ready:
                 with contextlib.suppress(BlockingIOError):
                     os.read(woken, _AT_ONCE)
+            if self._said in ready:
+                self._take_what_became()
             if self._terminal in ready:
                 is_open = self._from_program()
             if self._in in ready:
@@ -167,20 +186,45 @@ class _Between:
         with contextlib.suppress(OSError):
             self._to_program = self._to_program[os.write(self._terminal, self._to_program[:1024]) :]
         self._last_key = time.monotonic()
+        self._watched.hide(self._is_read_by_another())
         self._watched.note(data, datetime.now().astimezone())
 
-    def _look_after(self, is_open: bool) -> None:
-        """See whether the program ended or stopped, and keep what was counted from time to time."""
-        if self._status is None:
-            program, status = os.waitpid(self._program, os.WNOHANG | os.WUNTRACED)
-            if program and os.WIFSTOPPED(status):
-                self._stop()
-            elif program:
-                code = os.waitstatus_to_exitcode(status)
-                self._status = code if code >= 0 else 128 - code
+    def _is_read_by_another(self) -> bool:
+        """Whether what is pressed now goes to a program that the editor started, or into a line that is not shown, as where a
+        password is asked for. An editor reads keys one by one, and shows them itself."""
+        try:
+            reads_lines = bool(termios.tcgetattr(self._terminal)[3] & termios.ICANON)
+            return reads_lines or os.tcgetpgrp(self._terminal) != self._program or self._has_child_at_terminal()
+        except (OSError, termios.error):  # the editor has gone
+            return True
+
+    def _has_child_at_terminal(self) -> bool:
+        """Whether a process that the editor started reads from its terminal, as far as the system tells (Linux's proc(5))."""
+        try:
+            with open(f"/proc/{self._program}/task/{self._program}/children", encoding="ascii") as file:
+                children = file.read().split()
+            own = Path(f"/proc/{self._program}/fd/0").readlink()
+        except OSError:
+            return False
+        for child in children:
+            with contextlib.suppress(OSError):
+                if Path(f"/proc/{child}/fd/0").readlink() == own and _is_running_another(child, self._program):
+                    return True
+        return False
+
+    def _keep_from_time_to_time(self) -> None:
         if time.monotonic() - self._last_kept > _KEPT_EVERY:
             self._last_kept = time.monotonic()
             self._keep()
+
+    def _take_what_became(self) -> None:
+        """Take what the keeper says of the program: it stopped itself, or it ended."""
+        said = self._said_next()
+        if said == "stopped":
+            self._stop()
+        else:
+            kind, _, number = said.partition(" ")
+            self._status = int(number) if kind == "ended" else 128 + signal.SIGHUP
 
     def _stop(self) -> None:
         """The program stopped itself: stop, too, so that the shell comes back; and go on with it afterwards."""
@@ -192,3 +236,43 @@ class _Between:
         with contextlib.suppress(OSError):
             fcntl.ioctl(self._terminal, termios.TIOCSWINSZ, self._size())
             os.killpg(self._program, signal.SIGCONT)
+
+
+def _is_running_another(child: str, parent: int) -> bool:
+    """Whether a process runs another program than the one that started it, which a part of the same program does not."""
+    return Path(f"/proc/{child}/exe").readlink() != Path(f"/proc/{parent}/exe").readlink()
+
+
+def _keep(command: list[str], says: int) -> None:  # pragma: no cover (the keeper's own process)
+    """Start a program in the foreground of this terminal, and say on a pipe how it fares, a line each time."""
+    failed, fails = os.pipe()
+    program = os.fork()
+    if program == 0:
+        try:
+            os.setpgid(0, 0)
+            signal.signal(signal.SIGTTOU, signal.SIG_IGN)  # it is not in the foreground yet
+            os.tcsetpgrp(0, os.getpgrp())
+            signal.signal(signal.SIGTTOU, signal.SIG_DFL)
+            os.close(failed)
+            os.close(says)
+            os.execvp(command[0], command)
+        except OSError as error:
+            os.write(fails, str(error.strerror).encode())
+        finally:
+            os._exit(127)
+    os.close(fails)
+    with os.fdopen(failed, "rb") as file:
+        fault = file.read()
+    os.write(says, fault + b"\n" if fault else f"started {program}\n".encode())
+    # What is pressed or told to stop the program is not for the keeper, which has to outlive it.
+    for number in (signal.SIGINT, signal.SIGQUIT, signal.SIGTSTP, signal.SIGTTOU, signal.SIGTERM, signal.SIGHUP):
+        signal.signal(number, signal.SIG_IGN)
+    while not fault:
+        _, status = os.waitpid(program, os.WUNTRACED)
+        if os.WIFSTOPPED(status):
+            os.write(says, b"stopped\n")
+            continue
+        code = os.waitstatus_to_exitcode(status)
+        os.write(says, f"ended {code if code >= 0 else 128 - code}\n".encode())
+        break
+    os._exit(0)

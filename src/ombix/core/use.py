@@ -125,13 +125,17 @@ class Gathering:
         else:
             self.counts.used[used] += number
 
+    def forget_order(self, editor: str) -> None:
+        """What comes next in an editor is not counted as coming behind what came before."""
+        self._runs.pop(editor, None)
+        self._last.pop(editor, None)
+
     def note(self, one: Moment) -> None:
         """Count a moment behind the one before."""
         used, editor, counts = one.used, one.used.editor, self.counts
         if one.kind == "typed":
             self.tally(one)
-            self._runs.pop(editor, None)
-            self._last.pop(editor, None)
+            self.forget_order(editor)
             return
         self.tally(one)
         if one.kind == "wait":

@@ -86,6 +86,14 @@ class KeySyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """The two brackets around a key that is not one character, in keys that stand one behind the other without a sign."""
 
 
+class CommandLine(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
+    """Lines at the question for a command, as a regular expression (fully matched), behind which the editor takes keys as
+    commands again: at once, or when the way out was pressed `ways_out` times more."""
+
+    pattern: str
+    ways_out: int = 0
+
+
 class CommandSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """How commands are written: the one that does nothing, what joins a chain, what begins free text."""
 
@@ -118,6 +126,11 @@ class CommandSyntax(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """Signs that no argument can have, as they end a command in the file."""
     counts: dict[str, str] = {}
     """Section to how a command is run several times there, as `{count}` and `{command}`."""
+    lines: list[CommandLine] = []
+    """Of an editor with modes: what is known of lines at the question for a command, the first that matches."""
+    ways_out: int = 0
+    """How often the key that leads back to commands has to be pressed, one press behind the other, until it is sure that they
+    are taken as such, whatever was run before; 0: there is no number that suffices."""
 
 
 class Conditions(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):

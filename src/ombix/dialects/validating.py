@@ -1,5 +1,6 @@
 """Whether a description that does not ship holds together: names that it uses are there, keys and conditions are such."""
 
+import re
 from collections.abc import Callable, Iterator
 
 from ombix.core.errors import InputError, NotationError, Place, did_you_mean
@@ -39,6 +40,14 @@ def check_names(dialect: Dialect, place_of: PlaceOf) -> None:
                 advice or "See: docs/files.md",
                 place_of(_DIALECT, *path),
             ) from None
+    for index, line in enumerate(dialect.description.commands.lines):
+        try:
+            re.compile(line.pattern)
+        except re.error as error:
+            raise InputError(
+                f"this is no regular expression: {error}", "See: docs/description.md",
+                place_of(_DIALECT, "commands", "lines", str(index), "pattern"),
+            ) from None  # fmt: skip
     description = dialect.description
     homes = description.sections
     if description.file.default_section not in homes:

@@ -558,6 +558,7 @@ class Session:
         """What counts the keys that go to an editor in a terminal: the program `command`, or `editor`; by its own key file."""
         from ombix.core.errors import OmbixError
         from ombix.session import pressing, watching
+        from ombix.session.command_guard import CommandGuard
         from ombix.session.context import terminal_of
 
         found = watching.watched_editor(command, editor, self.opener, self.resources)
@@ -573,7 +574,8 @@ class Session:
         chosen = self.opener.editor(found.editor)
         dialect = self.resources.dialect(chosen)
         terminal = terminal_of(chosen, dialect, self.resources)
-        return watching.WatchedKeys(staged, terminal, found.editor, dialect.vocabulary)
+        guard = CommandGuard(dialect, self.resources.shipped.catalogue())
+        return watching.WatchedKeys(staged, terminal, found.editor, dialect.vocabulary, guard)
 
     def keep_use(self, counts: "UseCounts") -> None:
         """Add what was counted to what is kept."""

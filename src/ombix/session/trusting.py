@@ -51,7 +51,11 @@ def require_trusted(dialect: Dialect, dialects: Dialects, trust: Trust) -> None:
     """Raise InputError for a description that comes from a folder that its user does not trust as it is now."""
     if dialect.description.program is None or is_trusted(dialect, dialects, trust):
         return
-    what = "has changed since you trusted it" if trust.digest_of(dialect.home) else "does not come with Ombix, and could start any program"
+    what = (
+        "has changed since you trusted it"
+        if trust.digest_of(dialect.home)
+        else "does not come with Ombix, and could start any program"
+    )
     raise InputError(
         f"the description of {dialect.name} {what}",
         "Look at what it would start: ombix trust FOLDER. Without it: --on-stage",

@@ -6,19 +6,21 @@ them (`f{char}`) only that they were pressed.
 """
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from datetime import datetime
 from typing import NamedTuple
 
 from msgspec.structs import replace
 
 from ombix.core.errors import InputError
+from ombix.core.keymap import Binding
 from ombix.core.keys import CTRL, SHIFT, Chord, Trigger, write
 from ombix.core.outcomes import Do, Only
 from ombix.core.terminals import Terminal
 from ombix.core.use import Gathering, Moment, UseCounts, Used
 from ombix.dialects.description import Description
 from ombix.dialects.vocabulary import Vocabulary
+from ombix.session.command_guard import CommandGuard, is_sign, split_alt
 from ombix.session.context import Opener
 from ombix.session.pressing import OnStage
 from ombix.session.recording import keys_sent
@@ -26,6 +28,8 @@ from ombix.session.resources import Resources, user_path
 from ombix.stage.playing import Happening
 from ombix.store.workspace import this_platform
 
+MOST_SIGNS_AT_ONCE = 8
+"""Characters that come at once from a terminal in which somebody presses commands."""
 LONGEST_TEXT = 4000
 """Characters on the stage: where more were typed, the stage begins anew with the mode and pane that it is in."""
 MOST_HAPPENED = 500
@@ -49,7 +53,9 @@ _UNFINISHED = re.compile(rb"\x1b(?:\[[\x30-\x3f]*[\x20-\x2f]*|[P\]^_][^\x07\x1b]
 class WatchedKeys:
     """Counts keys that a terminal sends to an editor."""
 
-    def __init__(self, staged: OnStage, terminal: Terminal, editor: str, vocabulary: Vocabulary) -> None:
+    def __init__(
+        self, staged: OnStage, terminal: Terminal, editor: str, vocabulary: Vocabulary, guard: CommandGuard
+    ) -> None:
         self._machine, _title, platform = staged
         self._vocabulary = vocabulary
         self._takes_next = False
@@ -63,6 +69,25 @@ class WatchedKeys:
         self._plain = self._machine.state
         self._known = terminal.standing()
         self._answers = 0
+        self._guard = guard
+        self._asked = ""
+        """The last action that was run: if there is a question, it is that one's."""
+        self._line = ""
+        """What was answered so far at the question for a command; it decides what the editor does next, and is never kept."""
+        self._is_hidden = False
+
+    def start(self, arguments: Sequence[str]) -> None:
+        """The editor is started with arguments."""
+        self._guard.start(arguments)
+
+    def hide(self, is_hidden: bool) -> None:
+        """Whether somebody else than the editor reads what is pressed: then nothing of it is counted, and what the editor takes
+        keys as is not known afterwards."""
+        if is_hidden and not self._is_hidden:
+            self._rest, self._is_pasting = b"", False
+            self._gathering.forget_order(self._editor)
+            self._guard.lose()
+        self._is_hidden = is_hidden
 
     def taken(self) -> UseCounts:
         """What was counted since it was taken last."""
@@ -76,15 +101,19 @@ class WatchedKeys:
 
     def note(self, data: bytes, now: datetime) -> None:
         """Count what the terminal sent at a time."""
+        if self._is_hidden:
+            return
         for kind, part in self._parts(self._rest + data):
             if kind == "keys":
                 self._press(part, now)
             elif kind == "paste":
                 self._typed(len(part.decode("utf-8", "replace")), now)
+                if self._guard.takes == "commands" and self._guard.is_modal:
+                    self._guard.lose()
 
     def pause(self, milliseconds: int, now: datetime) -> None:
         """Nothing came for a while: what looked like the beginning of more was all."""
-        if self._is_pasting:
+        if self._is_pasting or self._is_hidden:
             return
         rest, self._rest = self._rest, b""
         if rest:
@@ -141,19 +170,60 @@ class WatchedKeys:
         return other if found[0] not in self._known and other in self._known else found[0]
 
     def _press(self, data: bytes, now: datetime) -> None:
-        for chord in keys_sent(_CURSOR_KEY.sub(self._as_described, data), self._terminal)[0]:
-            if self._is_answer(chord, now):
-                continue
-            before = len(self._machine.happened)
-            mode = self._machine.facts.get("mode", "")
-            waited = self._machine.waits_for_more
-            self._machine.press([chord])
-            self._happened(before, now, mode, bool(waited) and _goes_nowhere(self._machine.happened[before:], chord))
+        chords = keys_sent(_CURSOR_KEY.sub(self._as_described, data), self._terminal)[0]
+        guard = self._guard
+        if guard.is_modal and sum(map(is_sign, chords)) >= MOST_SIGNS_AT_ONCE:
+            # Nobody presses so many at once: they were pasted, or typed ahead of whatever asks for them.
+            self._typed(sum(map(is_sign, chords)), now)
+            guard.lose()
+            return
+        for chord in (part for one in chords for part in (split_alt(one) if guard.splits_alt else (one,))):
+            if guard.takes == "unknown":
+                self._press_in_unknown(chord, now)
+            else:
+                self._press_known(chord, now)
         machine = self._machine
         if machine.state.prompt is None and (
             len(machine.state.text) > LONGEST_TEXT or len(machine.happened) > MOST_HAPPENED
         ):
             machine.begin_anew(self._plain)
+
+    def _press_in_unknown(self, chord: Chord, now: datetime) -> None:
+        """A key while it is not known whether keys are commands: a character is text, and no other key is counted."""
+        if self._guard.pressed_in_unknown(chord):
+            self._stand_in_commands()
+        elif is_sign(chord):
+            self._typed(1, now)
+
+    def _stand_in_commands(self) -> None:
+        """The stage goes on from where the editor takes commands."""
+        machine = self._machine
+        machine.finish()  # what waits for more keys waits no longer
+        machine.begin_anew(self._plain)
+        machine.facts |= {"mode": self._guard.command_mode, _PANE: _TEXT}
+        self._takes_next, self._answers, self._line = False, 0, ""
+
+    def _press_known(self, chord: Chord, now: datetime) -> None:
+        if self._is_answer(chord, now):
+            return
+        machine, guard = self._machine, self._guard
+        before = len(machine.happened)
+        mode = machine.facts.get("mode", "")
+        waited = machine.waits_for_more
+        machine.press([chord])
+        self._happened(before, now, mode, bool(waited) and _goes_nowhere(machine.happened[before:], chord))
+        if guard.is_modal:
+            self._follow(machine.happened[before:], chord)
+
+    def _follow(self, happened: Sequence[Happening], chord: Chord) -> None:
+        """Have the mode on the stage be what the editor takes keys as behind them."""
+        machine, guard = self._machine, self._guard
+        if any(one.kind == "nothing" for one in happened):
+            guard.nothing_done(chord)
+        if guard.takes == "commands" and machine.facts.get("mode") in ("plain", "insert"):
+            guard.is_typing()
+        elif guard.takes == "text" and machine.facts.get("mode") not in ("plain", "insert"):
+            machine.facts["mode"] = "insert"
 
     def _is_answer(self, chord: Chord, now: datetime) -> bool:
         """Whether a key goes to a command or a question: it is text, or the answer's end, or puts the question away."""
@@ -164,19 +234,30 @@ class WatchedKeys:
             return True
         if machine.facts.get(_PANE, _TEXT) == _TEXT or machine.waits_for_more:
             return False
+        self._note_line(chord)
         is_end, is_away = chord == _ENTER, chord in _AWAY
         self._answers = self._answers + 1 if is_end else 0 if is_away else self._answers
         if is_end and self._answers < _QUESTIONS.get(machine.facts[_PANE], 1):
             return True
         if is_end or is_away:
             self._answers = 0
+            line, self._line = self._line, ""
+            if self._guard.is_modal:  # also where it is put away: some editors run what stands there then
+                self._guard.answered(self._asked, line)
             machine.facts[_PANE] = _TEXT
             machine.state = replace(machine.state, prompt=None)
-        elif len(chord.key) == 1 and not chord.modifiers & ~SHIFT:
+        elif is_sign(chord) and chord.key != "Tab":
             self._typed(1, now)
         else:
-            return chord in (Chord(0, "Space"), Chord(0, "Backspace"))
+            return chord == Chord(0, "Backspace")
         return True
+
+    def _note_line(self, chord: Chord) -> None:
+        """Add a key to the line that is being answered; another than a character makes another line of it, as from a history."""
+        if chord in (Chord(0, "Backspace"), Chord(CTRL, "h")):
+            self._line = self._line[:-1]
+        elif chord != _ENTER and chord not in _AWAY and len(self._line) < LONGEST_TEXT:
+            self._line += " " if chord.key == "Space" else chord.key if len(chord.key) == 1 and is_sign(chord) else "\0"
 
     def _happened(self, before: int, now: datetime, mode: str | None = None, is_vain: bool = False) -> None:
         mode = self._machine.facts.get("mode", "") if mode is None else mode
@@ -184,18 +265,36 @@ class WatchedKeys:
             if one.kind == "types":
                 self._typed(len(one.text), now)
             elif one.kind == "runs" and one.binding is not None:
-                self._used(*_said(one), mode, now, "use")
-                self._takes_next = any(row.next for row in self._vocabulary.rows_of(one.binding.written))
+                self._ran(one, one.binding, mode, now)
             elif one.kind == "nothing" and is_vain:
                 self._used("", write(one.keys[:-1]), mode, now, "wait")
 
-    def _used(self, done: str, keys: str, mode: str, now: datetime, kind: str) -> None:
+    def _ran(self, one: Happening, binding: Binding, mode: str, now: datetime) -> None:
+        is_letters = all(map(is_sign, one.keys))
+        rows = [row for row in self._vocabulary.rows_of(binding.written) if self._guard.is_in(row)]
+        if self._guard.is_modal and self._guard.takes != "commands" and is_letters:
+            self._typed(len(one.keys), now)  # typed as far as anybody knows
+        else:
+            self._used(*_said(one), mode, now, "use", in_order=not (self._guard.is_modal and is_letters))
+        self._takes_next = any(row.next for row in self._vocabulary.rows_of(binding.written))
+        self._asked = rows[0].action if rows else ""
+        if self._guard.is_modal:
+            self._takes_next = bool(rows) and rows[0].next == "character"
+            asks = one.facts.get(_PANE, _TEXT) != _TEXT
+            self._guard.ran(rows, binding.layer.kind == "defaults", asks)
+
+    def _used(self, done: str, keys: str, mode: str, now: datetime, kind: str, in_order: bool = True) -> None:
         is_action = "." in done and ":" not in done
         used = Used(
             now.date().isoformat(), self._editor, self._platform, done if is_action else "",
             "" if is_action else done.partition(":")[2] or done, keys, "keys", mode,
         )  # fmt: skip
-        self._gathering.note(Moment(used, now.timestamp(), 1, "wait" if kind == "wait" else "use"))
+        moment = Moment(used, now.timestamp(), 1, "wait" if kind == "wait" else "use")
+        if in_order:
+            self._gathering.note(moment)
+        else:  # what single letters do one after the other could spell a word
+            self._gathering.tally(moment)
+            self._gathering.forget_order(self._editor)
 
     def _typed(self, number: int, now: datetime) -> None:
         if not number:

@@ -30,6 +30,7 @@ def run(
     environment = environment_of(context)
     session = open_session(environment, workspace)
     watched = session.watch(command[0], editor=editor, file=str(file or ""))
+    watched.start(command[1:])
     try:
         from ombix.cli.watching import run_watched
     except ImportError:

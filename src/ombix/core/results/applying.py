@@ -60,8 +60,9 @@ class StatusReport(NamedTuple):
 
 class Applied(NamedTuple):
     """What `apply` did, or would do, for an editor. `needs`: why nothing was written: an answer is needed, or edits by hand are
-    in the way. `lines`: the lines of the file that go (`- `) and come (`+ `). `lost`: keys of the file before that no longer do what they did; `adopted`: what was taken into the keymap; `gone`:
-    what stood in the file, is not understood, and is written over."""
+    in the way. `lines`: the lines of the file that go (`- `) and come (`+ `). `lost`: keys of the file before that no longer do
+    what they did; `adopted`: what was taken into the keymap; `gone`: what stood in the file, is not understood, and is written
+    over."""
 
     editor: str
     file: Place
