@@ -146,6 +146,13 @@ def _rows(found: dict[str, object]) -> list[dict[str, object]]:
         "{% include 'crew.keys.toml' %}", "{{ answer.groups.append(1) }}", "{{ 'x' * answer }}", "{% import 'os' as o %}",
         "{% for a in range(99999) %}{% for b in range(99999) %}{% endfor %}{% endfor %}",
         "{{ 'x' * 999999999 }}", "{{ 9 ** 999999999 }}", "{% for a in range(9999) %}{{ 'x' * 9999 }}{% endfor %}",
+        "{{ [1]|slice(2000000000)|list }}", "{{ '%2000000000d' % 1 }}", "{{ 'x'.zfill(2000000000) }}",
+        "{{ 'x'|center(2000000000) }}",
+        "{{ 'x'.ljust(2000000000) }}", "{{ '{:2000000000}'.format(1) }}", "{{ ('x' * 99999).replace('x', 'y' * 99999) }}",
+        "{% set n = namespace(t='x') %}{% for a in range(40) %}{% set n.t = n.t + n.t %}{% endfor %}{{ n.t|length }}",
+        "{{ range(99999)|map('string')|join(' ' * 99999) }}", "{{ [0] * 999999999 }}", "{{ 'x'.expandtabs(1)|indent(999999999) }}",
+        "{{ '\\t'.expandtabs(2000000000) }}", "{{ 'x'|batch(2000000000, 'y')|list }}", "{{ lipsum(n=99999) }}",
+        "{{ (9 ** 99999) ** 99999 }}", "{{ 'a'.encode('utf-8').decode('x' * 9) }}", "{{ 'x'|wordwrap(0) }}",
     ],
 )  # fmt: skip
 def test_a_template_can_do_nothing_but_look(ferry: Path, text: str) -> None:

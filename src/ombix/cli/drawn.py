@@ -2,7 +2,6 @@
 
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from types import SimpleNamespace
 from typing import Any, NamedTuple
 
 from ombix.cli import pages
@@ -72,33 +71,11 @@ def _drawn(file: Path, answer: DrawnAnswer, typefaces: Typefaces) -> dict[str, s
 
 def _templated(environment: Environment, session: Session, template: Path, file: Path, result: Any) -> str:
     """What a template makes of an answer: it can look at it, and at nothing else."""
-    from jinja2 import TemplateError, TemplateSyntaxError
-
-    from ombix.cli.templates import TemplateSandbox
+    from ombix.cli.template_process import TemplateFault, filled
     from ombix.report.json import document
 
-    text = session.read(str(template))
-    answer = _as_names(document(result, environment.display))
     try:
-        return TemplateSandbox(file.suffix in _MARKUP).filled(text, answer)
-    except TemplateSyntaxError as error:
-        place = Place(str(template), error.lineno, 1)
-        raise InputError(f"the template is wrong: {error.message}", "See: docs/sheet.md", place) from None
-    except (
-        TemplateError,
-        ArithmeticError,
-        LookupError,
-        AttributeError,
-        TypeError,
-        ValueError,
-        RecursionError,
-    ) as error:
-        what = f"the template cannot be filled: {error}"
-        raise InputError(what, "See: docs/sheet.md", Place(str(template))) from None
-
-
-def _as_names(value: Any) -> Any:
-    """Objects whose members are told by a point, also where these are called like something that a table has."""
-    if isinstance(value, dict):
-        return SimpleNamespace(**{name: _as_names(one) for name, one in value.items()})
-    return [_as_names(one) for one in value] if isinstance(value, list) else value
+        return filled(session.read(str(template)), document(result, environment.display), file.suffix in _MARKUP)
+    except TemplateFault as fault:
+        place = Place(str(template), fault.line, 1 if fault.line else 0)
+        raise InputError(f"the template fails: {fault}", "See: docs/sheet.md", place) from None
