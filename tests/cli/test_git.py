@@ -180,6 +180,23 @@ def test_what_leads_out_of_the_repository_is_not_written(pier: Clone, tmp_path: 
     assert not (tmp_path / "pre-commit").exists()
 
 
+def test_a_file_that_leads_to_another_repository_is_not_followed(pier: Clone, tmp_path: Path, home: Path) -> None:
+    before = (pier.folder / ".git/config").read_bytes()
+    packed = Clone(tmp_path / "packed", home)
+    packed.folder.mkdir()
+    (packed.folder / ".git").write_text(f"gitdir: {pier.folder}/.git\n")
+    (packed.folder / "ombix.toml").write_text(WORKSPACE)
+    (packed.folder / "crew.keys.toml").write_text(CREW)
+    assert "does not know of this folder" in packed.ombix("git", "setup", status=2)
+    assert "does not know of this folder" in packed.ombix("git", "remove", status=2)
+    assert (pier.folder / ".git/config").read_bytes() == before
+    # A working tree of git's own is known there.
+    pier.git("worktree", "add", str(tmp_path / "tree"))
+    tree = Clone(tmp_path / "tree", home)
+    tree.ombix("git", "remove")
+    tree.ombix("git", "setup")
+
+
 def test_lines_in_another_order_are_no_other_meaning(pier: Clone) -> None:
     stopped, running = (f'{{ press = "F8", where = "program is {one}" }}' for one in ("stopped", "running"))
     rows = f"[bind.program]\nstart = {stopped}\nstop = {running}\n"

@@ -132,3 +132,26 @@ def test_a_port_that_is_taken_is_told(ferry: Path) -> None:
         ran = subprocess.run(call, cwd=ferry, capture_output=True, text=True, timeout=30, check=False)
     assert ran.returncode == 3
     assert "cannot be used" in ran.stderr
+
+
+def test_slow_and_leaving_clients_hold_nothing_up(served: Served) -> None:
+    slow = [socket.create_connection(("127.0.0.1", served.port), timeout=20) for _ in range(40)]
+    for one in slow:
+        one.sendall(b"GET /")  # and never more
+    assert served.get(f"/{served.token}/")[0] == 200
+    threads = len(list(Path(f"/proc/{served.process.pid}/task").iterdir()))
+    assert threads <= 20
+    for one in slow[::2]:
+        one.setsockopt(socket.SOL_SOCKET, socket.SO_LINGER, b"\x01\0\0\0\0\0\0\0")  # reset in the middle
+        one.close()
+    for _ in range(5):
+        leaving = socket.create_connection(("127.0.0.1", served.port), timeout=20)
+        leaving.sendall(f"GET /{served.token}/ HTTP/1.1\r\nHost: 127.0.0.1:{served.port}\r\n\r\n".encode())
+        leaving.setsockopt(socket.SOL_SOCKET, socket.SO_LINGER, b"\x01\0\0\0\0\0\0\0")
+        leaving.close()
+    assert served.get(f"/{served.token}/")[0] == 200
+    for one in slow:
+        one.close()
+    served.process.send_signal(signal.SIGINT)
+    _, said = served.process.communicate(timeout=20)
+    assert "Traceback" not in said

@@ -62,6 +62,12 @@ CALLS: list[tuple[str, ...]] = [
     ("editors",), ("editors", "pier"), ("describe", "--check", "dinghy"), ("editors", HOSTILE), ("layouts", "l.xkb"),
     ("layouts", HOSTILE), ("trust", "dinghy"), ("trust", HOSTILE), ("undo", "--dry-run"), (HOSTILE,), ("show", f"--{HOSTILE}"),
     ("show", "--workspace", HOSTILE), ("init", "--name", HOSTILE), ("schema", HOSTILE),
+    ("compare", KEYMAP, "desk"), ("compare", "desk", KEYMAP, "--all"), ("compare", RC, "nano", "--editor", "nano"), ("sheet",),
+    ("sheet", "--editor", "pier"), ("sheet", "--title", HOSTILE), ("sheet", "--by", "state"), ("settle",), ("free",), ("effort",),
+    ("status",), ("apply", "--dry-run"), ("apply", "--yes"), ("history",), ("macro",), ("macro", "show", "m"),
+    ("macro", "try", "m"),
+    ("use",), ("savings",), ("suggest",), ("packages",), ("show", "--by", "keys", "--platforms"), ("move", "F2", "F5", "--dry-run"),
+    ("narrow", "F2", HOSTILE), ("git", "text", KEYMAP), ("changes",), ("blame", "F2"), ("merge", KEYMAP, KEYMAP, KEYMAP),
 ]  # fmt: skip
 
 
@@ -101,6 +107,18 @@ def test_reports_are_clean_too(place: Path, command: str, ending: str) -> None:
     ran = ombix(place, *command.split(), "--report", report.name)
     assert steering(ran.out + ran.err) == set()
     assert steering(report.read_text("utf-8")) == set()
+
+
+@pytest.mark.parametrize("ending", ["txt", "md", "html", "json", "svg"])
+@pytest.mark.parametrize("command", ["sheet", "sheet --editor pier --by state", "picture"])
+def test_what_is_drawn_is_clean_too(place: Path, command: str, ending: str) -> None:
+    out = place / f"out.{ending}"
+    out.unlink(missing_ok=True)
+    ran = ombix(place, *command.split(), "--title", HOSTILE, "--output", out.name)
+    assert steering(ran.out + ran.err) == set()
+    assert out.exists() or "picture" in command
+    if out.exists():
+        assert steering(out.read_text("utf-8")) == set()
 
 
 @pytest.mark.parametrize("target", ["nano", "micro", "kakoune", "joe", "heddle", "oxbow", "tarn"])

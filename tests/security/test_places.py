@@ -216,3 +216,56 @@ def test_nothing_is_written_into_a_repositorys_own_folder(place: Path) -> None:
         assert "git's own" in " ".join(ran.err.split())
     assert (place / ".git" / "config").read_text() == "[core]\n"
     assert not (place / ".git" / "hooks").exists()
+
+
+SECRET = "machine pier login quay password secret-word\n"
+
+
+@pytest.mark.parametrize("named", ["layout", "keyboard", "layers", "file", "dialect", "keymap"])
+@pytest.mark.parametrize(
+    "call",
+    [
+        ("show",),
+        ("audit",),
+        ("what", "F2"),
+        ("what", "/"),
+        ("what", "~"),
+        ("status",),
+        ("free",),
+        ("port", "--dry-run"),
+    ],
+)
+def test_no_line_of_a_file_that_a_workspace_names_outside_is_shown(
+    place: Path, named: str, call: tuple[str, ...]
+) -> None:
+    for file, text in (
+        ("netrc", SECRET),
+        ("c.toml", 'token = "secret-word"\n'),
+        ("c.json", '{"token": "secret-word"}\n'),
+    ):
+        (place.parent / file).write_text(text)
+        name = f'"../{file}"' if named != "layers" else f'["../{file}"]'
+        if named in ("file", "dialect"):
+            more = 'dialect = "nano"\n' if named == "file" else ""
+            workspace(place, f"[editor.pier]\n{more}{named} = {name}\n")
+        elif named == "keymap":
+            (place / "ombix.toml").write_text(f"format = 1\nkeymap = {name}\n")
+        else:
+            workspace(place, f"{named} = {name}\n")
+        ran = ombix(place, *call)
+        assert "secret-word" not in ran.out + ran.err
+
+
+@pytest.mark.parametrize(
+    ("editor", "line"),
+    [("ex", "source {}"), ("kakoune", "source {}"), ("joe", ":include {}"), ("nano", 'include "{}"')],
+)
+def test_a_strangers_key_file_takes_no_lines_of_others_in(place: Path, editor: str, line: str) -> None:
+    (place.parent / "netrc").write_text(SECRET)
+    (place / "link").symlink_to("../netrc")
+    (place / "rc").write_text(
+        "".join(line.format(name) + "\n" for name in ("../netrc", place.parent / "netrc", "link"))
+    )
+    ran = ombix(place, "adopt", "rc", "--editor", editor)
+    assert "secret-word" not in ran.out + ran.err
+    assert "secret-word" not in "".join(one.read_text() for one in place.glob("*.keys.toml"))

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterable
 from pathlib import Path
 from typing import Any, NamedTuple, TextIO
 
-from ombix.core.errors import OmbixError, OutsideError
+from ombix.core.errors import OmbixError, OutsideError, Place
 from ombix.report.blocks import Block
 from ombix.report.plain import Display, render, visible, wrap
 
@@ -54,17 +54,24 @@ class Folders(NamedTuple):
     state: Path
 
 
+_OWN_FILES = ("ombix.toml", "dialect.toml")
+"""What makes a folder a workspace, or the description of an editor."""
+
+
 class Environment:
     """Streams, colours and folders of one run. `is_terminal`: results are written to one; `can_ask`: answers come from one."""
 
     def __init__(
-        self, results: Output, messages: Output, folders: Folders, is_terminal: bool = False, can_ask: bool = False
-    ) -> None:
+        self, results: Output, messages: Output, folders: Folders, is_terminal: bool = False, can_ask: bool = False,
+        named: Iterable[str] = (),
+    ) -> None:  # fmt: skip
         self.results = results
         self.messages = messages
         self.folders = folders
         self.is_terminal = is_terminal
         self.can_ask = can_ask
+        self.named = tuple(named)
+        """The words of the call: files may be among them."""
 
     @property
     def display(self) -> Display:
@@ -100,11 +107,25 @@ class Environment:
         self.messages.write(_first_styled(wrap(f"error: {error.what}", display.width), display))
         if error.place is not None:
             self.messages.write([f"  at {visible(display.place(error.place))}"])
-        if error.excerpt is not None and error.excerpt.strip():
+        if error.excerpt is not None and error.excerpt.strip() and self._may_quote(error.place):
             column = error.place.column if error.place is not None else getattr(error, "start", 0) + 1
             self.messages.write(_excerpt(error.excerpt, column, error.width, display))
         if error.advice:
             self.messages.write(wrap(error.advice, display.width, 2))
+
+    def _may_quote(self, place: Place | None) -> bool:
+        """Whether the line at a place may be shown: it stands below the folder of the call, in a workspace or description there or
+        named in the call, or in a file which the call names. A workspace that somebody else wrote can name any file of its
+        user's, and what stands there is not to come into a log."""
+        if place is None or not place.file.startswith("/"):
+            return True
+        here, file = self.folders.here, Path(os.path.realpath(place.file))
+        named = [here / os.path.expanduser(one) for one in self.named]  # noqa: PTH111 (a key may be ~)
+        folders = [*here.parents, *(one.parent if one.name in _OWN_FILES else one for one in named)]
+        homes = [here, *(one for one in folders if any((one / name).is_file() for name in _OWN_FILES))]
+        return file in [Path(os.path.realpath(one)) for one in named] or any(
+            file.is_relative_to(os.path.realpath(one)) for one in homes
+        )
 
 
 def environment_of(context: Any) -> Environment:
@@ -133,8 +154,9 @@ def from_process() -> Environment:
     messages = Display(width, sys.stderr.isatty() and not plain, folder)
     can_ask = on_terminal and sys.stdin is not None and sys.stdin.isatty()
     return Environment(
-        Output(sys.stdout, results), Output(sys.stderr, messages), _folders(Path(folder)), on_terminal, can_ask
-    )
+        Output(sys.stdout, results), Output(sys.stderr, messages), _folders(Path(folder)), on_terminal, can_ask,
+        [word.partition("=")[2] or word for word in sys.argv[1:]],
+    )  # fmt: skip
 
 
 def _piped_width() -> int:

@@ -29,9 +29,9 @@ def page(environment: Environment, file: Path, title: str, result: Any, blocks: 
 
             return html.page(title, blocks(display))
         case ".txt":
-            from ombix.report.plain import render
+            from ombix.report.plain import render, visible
 
-            return "\n".join([title, "", *render(blocks(display), display), ""])
+            return "\n".join([visible(title), "", *render(blocks(display), display), ""])
         case ".json":
             from ombix.report import json
 

@@ -3,10 +3,11 @@
 from pathlib import Path
 
 from ombix.cli.environment import Environment, Status
+from ombix.report.plain import visible
 from ombix.session.plain import plain_file
 
 
 def print_plain(environment: Environment, file: str) -> Status:
     """Print what a keymap or workspace file says, line by line."""
-    environment.results.write(plain_file(environment.folders.here / Path(file).expanduser()))
+    environment.results.write(map(visible, plain_file(environment.folders.here / Path(file).expanduser())))
     return Status.FINE

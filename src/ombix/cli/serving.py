@@ -1,12 +1,16 @@
 """The page shown at an address of this machine: for its user alone, and nothing else is given out."""
 
+import contextlib
 import hashlib
 import os
 import secrets
+import socket
+import sys
 from collections.abc import Callable, Iterable, Mapping
 from http import HTTPStatus
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 from threading import Lock
+from typing import Any
 
 from ombix.cli.environment import Environment
 from ombix.core.errors import OmbixError, OutsideError
@@ -14,6 +18,10 @@ from ombix.core.results.page import PageData
 from ombix.report.page.building import page, policy_of
 
 LOOPBACK = "127.0.0.1"
+PATIENCE = 5.0
+"""Seconds for which somebody who asks may say nothing, or may take nothing."""
+MOST_AT_ONCE = 16
+"""Requests that are answered at once; a browser has six (RFC 9112 names no number)."""
 
 
 class KeymapPage:
@@ -76,7 +84,7 @@ def serve(
     shown, token = KeymapPage(environment, data, files), secrets.token_urlsafe(24)
     shown.current()
     try:
-        server = ThreadingHTTPServer((LOOPBACK, port), _handler(shown, token))
+        server = _Server((LOOPBACK, port), _handler(shown, token))
     except OSError as error:
         raise OutsideError(f"port {port} cannot be used: {error.strerror}", "Name another, or none.") from None
     host = f"{LOOPBACK}:{server.server_address[1]}"
@@ -86,6 +94,40 @@ def serve(
         server.serve_forever()
     finally:
         server.server_close()
+
+
+class _Server(ThreadingHTTPServer):
+    """Answers a few at a time, so that nobody who asks and does not listen takes more and more of the machine: where all places
+    are taken, the one that was asked first is given up."""
+
+    daemon_threads = True
+
+    def __init__(self, address: tuple[str, int], handler: type[BaseHTTPRequestHandler]) -> None:
+        self._open: dict[int, socket.socket] = {}
+        self._lock = Lock()
+        super().__init__(address, handler)
+
+    def process_request(self, request: Any, client_address: Any) -> None:
+        """Take a request into a thread of its own."""
+        request.settimeout(PATIENCE)
+        with self._lock:
+            while len(self._open) >= MOST_AT_ONCE:
+                oldest = self._open.pop(next(iter(self._open)))
+                with contextlib.suppress(OSError):
+                    oldest.shutdown(socket.SHUT_RDWR)
+            self._open[id(request)] = request
+        super().process_request(request, client_address)
+
+    def shutdown_request(self, request: Any) -> None:
+        """Close a request."""
+        with self._lock:
+            self._open.pop(id(request), None)
+        super().shutdown_request(request)
+
+    def handle_error(self, request: Any, client_address: Any) -> None:
+        """Somebody who went away is no fault; anything else is, and ends the request only."""
+        if not isinstance(sys.exception() if sys.version_info >= (3, 12) else sys.exc_info()[1], OSError):
+            super().handle_error(request, client_address)
 
 
 def _handler(shown: KeymapPage, token: str) -> type[BaseHTTPRequestHandler]:

@@ -137,7 +137,7 @@ def table_rows(
     if not cells:
         return []
     count = max(len(row) for row in cells)
-    titles = [Cell(text, "quiet") for text in head]
+    titles = [_cell(Cell(text, "quiet")) for text in head]
     everything = [titles, *cells] if titles else cells
     widths = [
         max((width_of(row[column].text) for row in everything if column < len(row)), default=0)

@@ -119,6 +119,27 @@ class GitSetUp:
                 f"{path.name} leads out of this repository", f"Look at it first: {real}", Place(absolute(path))
             )
 
+    def _check_pointer(self) -> None:
+        """Raise InputError where a file called .git leads to a repository that does not know of this folder.
+
+        Whoever packs a folder can put such a file into it, and what is set up there would change somebody else's repository. A
+        working tree of git's own and a submodule are known where they lead: by the file gitdir, or by core.worktree
+        (gitrepository-layout(5))."""
+        top = self._repository.top
+        pointer = top / ".git"
+        if self._wishes.user or not pointer.is_file():
+            return
+        said = self._repository.ask(["rev-parse", "--git-dir"], "this is in no repository of git").decode().strip("\n")
+        home = Path(absolute(self._repository.folder / said))
+        knows = [home / Path(line) for line in _text(home / "gitdir").splitlines()[:1]]
+        told = self._repository.ask(["config", "--file", str(home / "config"), "core.worktree"], "", none=b"")
+        knows += [home / Path(line) / ".git" for line in told.decode(errors="surrogateescape").splitlines()[:1]]
+        if not any(one.resolve() == pointer.resolve() for one in knows):
+            raise InputError(
+                "this file leads to a repository that does not know of this folder", f"Call it there, if you mean it: {home}",
+                Place(absolute(pointer)),
+            )  # fmt: skip
+
     # --- what is done
 
     def set_up(self, dry_run: bool = False) -> SetUpReport:
@@ -135,6 +156,7 @@ class GitSetUp:
         return SetUpReport(self._where, "checked", tuple(self._parts()), ())
 
     def _changed(self, did: str, contents: Mapping[Path, str], dry_run: bool) -> SetUpReport:
+        self._check_pointer()
         for path in contents:
             self._check_inside(path)
         known = {path: _text(path) for path in contents}

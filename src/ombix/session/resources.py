@@ -1,5 +1,6 @@
 """What a session loads, and keeps: Ombix's own data, descriptions of editors, and the files that it was pointed to."""
 
+import stat
 from collections.abc import Mapping
 from functools import cached_property
 from pathlib import Path
@@ -85,12 +86,30 @@ class Resources:
 
         def opened(named: str, by: str) -> tuple[str, str]:
             inner = Path(by).parent / Path(named).expanduser()
+            if not _may_be_read_for(inner, path):
+                raise InputError("it lies outside of this file's folder")
             return absolute(inner), read(inner)
 
         name = dialect.description.file.beside
         beside = path.parent / name if name else None
         settings = (absolute(beside), read(beside)) if beside is not None and self.files.is_file(beside) else None
         return read_file(dialect, read(path), absolute(path), layer, opened, settings)
+
+
+_OF_THE_SYSTEM = ("/usr", "/etc", "/opt")
+"""Folders in which programs have their files (Filesystem Hierarchy Standard)."""
+
+
+def _may_be_read_for(inner: Path, file: Path) -> bool:
+    """Whether a file that an editor's file names is read with it: one below the same folder, or one of the system that anybody may
+    read. A stranger's key file can name any file of its reader's, and lines that are not understood are kept in the layer."""
+    real = inner.resolve()
+    try:
+        is_for_all = bool(real.stat().st_mode & stat.S_IROTH)
+    except OSError:
+        return True  # that it is not there is said where it is read
+    is_systems = is_for_all and any(real.is_relative_to(one) for one in _OF_THE_SYSTEM)
+    return is_systems or real.is_relative_to(file.resolve().parent)
 
 
 def user_path(path: str | Path, folder: Path) -> Path:

@@ -144,7 +144,14 @@ class Workspace(Struct, frozen=True):
         for name in self.layers:
             layers.extend(keymap_reading.load(self.folder / name, catalogue, facts, files, "adopted", lenient))
         layers.extend(keymap_reading.load(self.keymap_path, catalogue, facts, files, lenient=lenient))
-        return layers
+        return [self._quoting_own_lines(layer) for layer in layers]
+
+    def _quoting_own_lines(self, layer: Layer) -> Layer:
+        """A layer whose faults quote lines of the workspace's folder only: a workspace that somebody else wrote can name any file
+        of its user's as a keymap, and what stands there is not to come into a log."""
+        if not layer.problems or Path(layer.name.id).resolve().is_relative_to(self.folder.resolve()):
+            return layer
+        return replace(layer, problems=[InputError(one.what, str(one.advice), one.place) for one in layer.problems])
 
 
 def this_platform() -> str:

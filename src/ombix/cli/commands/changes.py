@@ -9,6 +9,7 @@ from ombix.cli.environment import Status, environment_of
 from ombix.cli.options import JsonOption, ReportOption, WorkspaceOption
 from ombix.cli.pages import write_page
 from ombix.core.results.changes import VersionChanges
+from ombix.report.plain import visible
 from ombix.report.versions import message_lines, version_changes
 
 
@@ -33,7 +34,7 @@ def run(
     session = open_session(environment, workspace)
     found = session.changes(revisions, staged=staged)
     if message and not json:
-        environment.results.write(message_lines(found))
+        environment.results.write(map(visible, message_lines(found)))
     else:
         environment.answer(found, lambda display: version_changes(found, display), json)
     if report is not None:
