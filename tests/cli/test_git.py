@@ -3,6 +3,7 @@
 import json
 import os
 import random
+import shlex
 import subprocess
 import sys
 from pathlib import Path
@@ -11,9 +12,14 @@ import pytest
 import tomli
 
 from ombix.merging.units import units
+from ombix.session import git_setup
 from tests import warm
 from tests.helpers import ROOT, ombix
 from tests.merging.keymaps import changed, keymap, written
+
+sys.path.insert(0, str(ROOT / "tools"))
+
+import try_git_merges
 
 PROGRAMS = str(Path(sys.executable).parent)
 WORKSPACE = 'format = 1\nkeymap = "crew.keys.toml"\nplatform = "linux"\n\n[editor.pier]\ndialect = "nano"\n'
@@ -130,7 +136,7 @@ def test_key_files_of_the_workspaces_editors_are_merged_by_their_entries(pier: C
 
 def test_setup_is_checked_taken_out_and_taken_back(pier: Clone) -> None:
     config, hook = pier.text(".git/config"), pier.text(".git/hooks/pre-commit")
-    assert "ombix merge %O %A %B" in config
+    assert 'ombix merge %O \\"$t\\" %B --output %A --path %P' in config
     assert os.access(pier.folder / ".git/hooks/pre-commit", os.X_OK)
     assert "merge: ombix" in pier.git("check-attr", "merge", "crew.keys.toml", "deep/folder/x.keys.toml", "other.toml")
     assert "other.toml: merge: unspecified" in pier.git("check-attr", "merge", "other.toml")
@@ -284,6 +290,53 @@ def test_a_conflict_is_refused_settled_and_committed(pier: Clone) -> None:
     pier.commit("settled")
     assert 'copy-down = "Alt+0"' in pier.text()
     assert "conflict" not in pier.text()
+
+
+@pytest.mark.parametrize("fate", sorted(try_git_merges.FATES))
+def test_a_driver_that_fails_leaves_a_conflict(fate: str, pier: Clone) -> None:
+    """Whatever ends it: git is left with both sides, marked, and does not commit one of them."""
+    script = pier.folder.parent / "driver"
+    script.write_text(f"#!/bin/sh\n{try_git_merges.FATES[fate].replace('D', '0.05', 1)}\n")
+    script.chmod(0o755)
+    pier.git("config", "merge.ombix.driver", git_setup.driver(shlex.quote(str(script))))
+    pier.git("checkout", "-qb", "theirs")
+    pier.edit("Alt+Y", "Alt+9")
+    pier.commit("nine")
+    pier.git("checkout", "-q", "main")
+    pier.edit("Alt+Y", "Alt+0")
+    pier.commit("nought")
+    pier.git("merge", "-q", "theirs", status=1)
+    assert pier.git("ls-files", "-u")
+    if fate != "as it is":
+        assert {"<<<<<<< ours", ">>>>>>> theirs"} <= set(pier.text().splitlines())
+    pier.git("add", "-A")
+    assert "error" in pier.git("commit", "-m", "settled by nobody", status=1)
+    assert not list(pier.folder.rglob("*ombix-ours*")) or fate == "its shell killed"
+
+
+def test_an_open_conflict_is_refused_in_a_rebase_and_in_a_merge_of_others(pier: Clone) -> None:
+    pier.git("checkout", "-qb", "theirs")
+    pier.edit("Alt+Y", "Alt+9")
+    pier.commit("nine")
+    pier.git("checkout", "-q", "main")
+    pier.edit("Alt+Y", "Alt+0")
+    pier.commit("nought")
+    pier.git("rebase", "theirs", status=1)
+    pier.git("add", "-A")
+    assert "left something open" in pier.git("rebase", "--continue", status=1)
+    pier.ombix("settle", "--take", "best")
+    pier.git("add", "-A")
+    pier.git("rebase", "--continue")
+    assert "conflict" not in pier.text()
+    # A merge without conflicts of its own is looked at as well.
+    pier.git("checkout", "-qb", "left", "HEAD~1")
+    pier.edit('save = "Ctrl+S"', 'save = "Alt+8"')
+    pier.git("commit", "-qam", "clash", "--no-verify")
+    (pier.folder / "tides").write_text("high\n")
+    pier.git("add", "-A")
+    pier.git("commit", "-qm", "tides", "--no-verify")
+    pier.git("checkout", "-q", "main")
+    assert "clash" in pier.git("merge", "--no-edit", "left", status=1)
 
 
 def test_what_changed_and_where_keys_come_from(pier: Clone) -> None:

@@ -159,3 +159,19 @@ def is_said(report: MergeReport, keys: str, number: int, does: str | None) -> bo
     said = [one.when for one in report.unforeseen if one.keys in alike and one.merged == does]
     said += [one.when for one in report.conflicts if one.what in alike]
     return any(not when or SPACE.holds(SPACE.states(when), state) for when in said)
+
+
+@pytest.mark.parametrize("changed", ["ours", "theirs"])
+def test_one_condition_changed_and_another_removed(changed: str, tmp_path: Path) -> None:
+    base = 'format = 1\nname = "k"\n[where]\nediting = "pane is text"\nbusy = "program is running"\n[bind.files]\nsave = "F2"\n'
+    texts = {
+        "base": base, "one": base.replace("pane is text", "pane is text and not readonly"),
+        "other": base.replace('busy = "program is running"\n', "").replace('"F2"', '{ press = "F3", where = "editing" }'),
+    }  # fmt: skip
+    for name, text in texts.items():
+        (tmp_path / f"{name}.keys.toml").write_text(text)
+    sides = ("one", "other") if changed == "ours" else ("other", "one")
+    merged = Session(folder=str(tmp_path)).merge("base.keys.toml", *(f"{side}.keys.toml" for side in sides))
+    assert "busy" not in merged.text and "not readonly" in merged.text and '"F3"' in merged.text
+    # The condition was changed under what the other side put under it: that is said.
+    assert [one.what for one in merged.report.conflicts] == ["where.editing"]

@@ -205,3 +205,55 @@ def test_odd_names_are_merged(name: str) -> None:
         found = tomli.loads(merge(base, one, other).text)["macro"]
         assert tomli.loads(f'x = "{name}"')["x"] in found
         assert found["z"]["steps"][0]["play"] in found
+
+
+OPEN = """format = 1
+name = "k"
+[bind.files]
+save = "F3"
+
+[[conflict]]
+at = "bind.files.save"
+why = "both sides changed it"
+base = '"F2"'
+ours = '"F3"'
+theirs = '"F4"'
+"""
+
+
+@pytest.mark.parametrize(("ours", "theirs"), [("F10", "F11"), ("F3", "F11"), ("F11", "F3"), ("F4", "F3")])
+def test_what_was_left_open_and_is_settled_otherwise_on_both_sides_is_open_again(ours: str, theirs: str) -> None:
+    settled = [OPEN.partition("\n[[conflict]]")[0].replace("F3", keys) for keys in (ours, theirs)]
+    found = merge_texts(Version(OPEN), *map(Version, settled), lambda one, other: one == other)
+    assert [one.unit for one in found.conflicts] == [("bind", "files", "save")]
+    assert {found.conflicts[0].ours, found.conflicts[0].theirs} == {ours, theirs}
+
+
+def test_what_was_left_open_and_is_settled_alike_is_settled() -> None:
+    settled = OPEN.partition("\n[[conflict]]")[0].replace("F3", "F4")
+    found = merge_texts(Version(OPEN), Version(settled), Version(settled + "# done\n"), lambda one, other: one == other)
+    assert not found.conflicts
+    half = OPEN.replace("F3", "F4", 1)  # one side has not settled it yet
+    assert not merge_texts(Version(OPEN), Version(settled), Version(half), lambda one, other: one == other).conflicts
+
+
+KEYS_OPEN = """format = 1
+name = "k"
+[bind.files]
+save = "F9"
+[bind.edit]
+cut = "F9"
+
+[[conflict]]
+press = "F9"
+why = "both sides gave these keys something to do"
+ours = "files.save"
+theirs = "edit.cut"
+"""
+
+
+def test_keys_that_were_left_open_and_are_settled_otherwise_are_open_again() -> None:
+    settled = KEYS_OPEN.partition("\n[[conflict]]")[0]
+    ours, theirs = settled.replace('save = "F9"', 'save = "F10"'), settled.replace('cut = "F9"', 'cut = "F11"')
+    found = merge_texts(Version(KEYS_OPEN), Version(ours), Version(theirs), lambda one, other: one == other)
+    assert {one.unit for one in found.conflicts} == {("bind", "files", "save"), ("bind", "edit", "cut")}

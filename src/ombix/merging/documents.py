@@ -1,6 +1,6 @@
 """Three texts of one file merged: which side's value each unit has, where both changed it, and the text that says so."""
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping, Sequence, Set
 from functools import cached_property
 from typing import Any, NamedTuple
 
@@ -11,10 +11,11 @@ from ombix.core.toml import Document
 from ombix.merging.assembling import Assembly
 from ombix.merging.pieces import Piece, coarse_in, coarser, pieces_of
 from ombix.merging.renames import Renames, renamed, renames_in
-from ombix.merging.units import ABSENT, Unit, units
+from ombix.merging.units import ABSENT, KEY_FIELDS, Unit, keys_list, keys_text, rows_of, units
 from ombix.merging.use import NAMED, names_used
 from ombix.merging.values import Same, ThreeWay
 from ombix.store import merging as lines
+from ombix.store import pieces
 
 
 class UnitChange(NamedTuple):
@@ -85,6 +86,16 @@ def merge_texts(base: Version, ours: Version, theirs: Version, same: Same) -> Me
     return merged._replace(renamed=said, tables=(first.table, second.table, third.table))
 
 
+def _is_about(row: Mapping[str, Any], unit: Unit, value: Any) -> bool:
+    """Whether what was left open is about a unit: it is named, or the keys are among its own."""
+    if "at" in row:
+        return bool(".".join(map(pieces.key_text, unit)) == row["at"])
+    if unit[0] not in ("bind", "only", "macro", "snippet") or value is ABSENT:
+        return False
+    keys = keys_text(row.get("press", ""))
+    return any(keys in keys_list(each.get(field)) for each in rows_of(value) for field in KEY_FIELDS if field in each)
+
+
 class _Merge:
     def __init__(self, base: _Side, ours: _Side, theirs: _Side, same: Same) -> None:
         self._three = ThreeWay(same)
@@ -109,8 +120,26 @@ class _Merge:
                 conflicts.append(UnitConflict(unit, values[0], values[1], found.other, found.value))
             if found.value is not ABSENT:
                 wanted[unit] = found.value
+        conflicts += self._settled_otherwise(wanted, {one.unit for one in conflicts})
         conflicts += self._used_all_the_same(wanted)
         return MergedText(self._text(wanted), tuple(changes), tuple(conflicts), ())
+
+    def _settled_otherwise(self, wanted: Mapping[Unit, Any], known: Set[Unit]) -> list[UnitConflict]:
+        """What a merge before left open, and both sides settled, each otherwise. One of them may have settled for what stood there
+        already, so that by the values alone only the other one has changed anything."""
+        base, ours, theirs = self._units
+        found: dict[Unit, UnitConflict] = {}
+        for unit, row in base.items():
+            if unit[0] != "conflict" or unit in ours or unit in theirs or not isinstance(row, dict):
+                continue
+            about = [
+                one for one in base.keys() | ours.keys() | theirs.keys() if _is_about(row, one, base.get(one, ABSENT))
+            ]
+            for one in sorted(about):
+                values = [side.get(one, ABSENT) for side in self._units]
+                if one not in known and not self._three.equal(one, values[1], values[2]):
+                    found[one] = UnitConflict(one, values[0], values[1], values[2], wanted.get(one, ABSENT))
+        return list(found.values())
 
     def _used_all_the_same(self, wanted: dict[Unit, Any]) -> list[UnitConflict]:
         """What one side took out and the other newly uses stays, and collides."""

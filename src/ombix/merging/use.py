@@ -20,7 +20,8 @@ def names_in(unit: Unit, value: Any) -> Iterator[tuple[str, str]]:
     """The names that one unit uses."""
     if unit[0] in ("where", "never") and not isinstance(value, dict):
         for text in value if isinstance(value, list) else [value]:
-            yield from (("where", word) for word in _WORD.findall(text) if isinstance(text, str))
+            if isinstance(text, str):
+                yield from (("where", word) for word in _WORD.findall(text))
     yield from _in(value)
 
 

@@ -22,7 +22,9 @@ PATTERNS = ("*.keys.toml", "ombix.toml")
 """The files that are Ombix's own."""
 _AWKWARD = r"""[\s\\*?\[\]!#"]"""
 """What means something in a pattern of git's attributes; there, ? stands for any sign."""
-_HOOK = "pre-commit"
+HOOKS = ("pre-commit", "pre-merge-commit", "prepare-commit-msg")
+"""Of git's hooks those that can refuse a commit: of one's own, of a merge without conflicts, and in a rebase, which calls no other
+(githooks(5), and what git 2.39 does)."""
 _SHELLS = ("#!/bin/sh", "#!/bin/bash", "#!/usr/bin/env sh", "#!/usr/bin/env bash", "#!/usr/bin/sh", "#!/usr/bin/bash")
 
 
@@ -39,9 +41,23 @@ def settings(program: str) -> dict[str, str]:
     """What is set in git's own configuration."""
     return {
         "merge.ombix.name": "keymaps, by what they mean",
-        "merge.ombix.driver": f"{program} merge %O %A %B --output %A --path %P",
+        "merge.ombix.driver": driver(program),
         "diff.ombix.textconv": f"{program} git text",
     }
+
+
+def driver(program: str) -> str:
+    """What git calls to merge a file (gitattributes(5), merge drivers).
+
+    Git takes what then stands in %A for the merged file, also where the call failed: without more, ours would stand there, and
+    theirs be gone. So %A is merged line by line with marks before Ombix is called, and any end of Ombix but its own two (0: merged,
+    1: something is left open in the file) is a conflict."""
+    return (
+        't="$(git rev-parse --git-path "ombix-ours.$$")" && cp %A "$t" || exit 1; '
+        "git merge-file -q -L ours -L base -L theirs %A %O %B; "
+        f'{program} merge %O "$t" %B --output %A --path %P; '
+        's=$?; rm -f "$t"; [ "$s" -le 1 ] || s=1; exit "$s"'
+    )
 
 
 class GitSetUp:
@@ -93,12 +109,22 @@ class GitSetUp:
                 lines.append(f"{name} merge=ombix")
         return list(dict.fromkeys(lines))
 
-    @property
-    def _hook(self) -> Path:
+    def _hook(self, name: str) -> Path:
         scopes = ("--local", "--global", "--system")
         told = (self._repository.ask(["config", one, "core.hooksPath"], "", none=b"") for one in scopes)
         hooks = next((text for one in told if (text := one.decode().strip("\n"))), "")
-        return self._repository.top / Path(hooks).expanduser() / _HOOK if hooks else self._inside(f"hooks/{_HOOK}")
+        return self._repository.top / Path(hooks).expanduser() / name if hooks else self._inside(f"hooks/{name}")
+
+    def _hook_lines(self, name: str) -> list[str]:
+        """What a hook does."""
+        if name != "prepare-commit-msg":
+            return [f"{self._wishes.program} git audit || exit 1"]
+        # It is called for each commit, and asked only where nothing else was.
+        return [
+            'if [ -d "$(git rev-parse --git-path rebase-merge)" ] || [ -d "$(git rev-parse --git-path rebase-apply)" ]; then',
+            f"    {self._wishes.program} git audit --open || exit 1",
+            "fi",
+        ]
 
     def _inside(self, name: str) -> Path:
         """A file of the repository's own, the same for all its working trees."""
@@ -162,9 +188,9 @@ class GitSetUp:
         known = {path: _text(path) for path in contents}
         wanted = {path: text for path, text in contents.items() if text != known[path]}
         wrote = self._writer_of(tuple(wanted)).change(f"git {did}", lambda: wanted, dry_run) if wanted else []
-        hook = None if self._wishes.user else self._hook
-        if hook in wanted and not dry_run:
-            hook.chmod(hook.stat().st_mode | 0o111)
+        for hook in () if self._wishes.user or dry_run else map(self._hook, HOOKS):
+            if wanted.get(hook):
+                hook.chmod(hook.stat().st_mode | 0o111)
         return SetUpReport(self._where, did, tuple(self._parts()), tuple(map(str, wrote)))  # type: ignore[arg-type]
 
     def _contents(self, wanted: Mapping[str, str], in_place: bool) -> dict[Path, str]:
@@ -174,11 +200,11 @@ class GitSetUp:
             self._attributes: _with_block(_text(self._attributes), lines),
         }
         if not self._wishes.user:
-            found[self._hook] = self._hook_text(in_place)
+            found |= {self._hook(name): self._hook_text(name, in_place) for name in HOOKS}
         return found
 
-    def _hook_text(self, in_place: bool) -> str:
-        text = _text(self._hook)
+    def _hook_text(self, name: str, in_place: bool) -> str:
+        text = _text(self._hook(name))
         first = text.split("\n", 1)[0]
         if not in_place:
             rest = _with_block(text, [])
@@ -186,9 +212,9 @@ class GitSetUp:
         if text.strip() and not first.startswith(_SHELLS):
             raise InputError(
                 "there is a check before commits already, and it is no shell script",
-                f"Call from it: {self._wishes.program} git audit", Place(absolute(self._hook)),
+                f"Call from it: {self._wishes.program} git audit", Place(absolute(self._hook(name))),
             )  # fmt: skip
-        lines = [f"{self._wishes.program} git audit || exit 1"]
+        lines = self._hook_lines(name)
         head, _newline, rest = (_with_block(text, []) or "#!/bin/sh\n").partition("\n")
         return "\n".join([head, BEGIN, *lines, END, rest]) if rest else "\n".join([head, BEGIN, *lines, END, ""])
 
@@ -199,9 +225,12 @@ class GitSetUp:
         scope = "--global" if self._wishes.user else "--local"
         for name, value in settings(self._wishes.program).items():
             found = own.ask(["config", scope, name], "", none=b"").decode().strip("\n")
-            yield SetUpPart(
-                name, str(self._config), "right" if found == value else "other" if found else "missing", found
+            stands: Literal["right", "other", "missing"] = (
+                "right" if found == value else "other" if found else "missing"
             )
+            is_driver = stands == "right" and name.endswith("driver")
+            said = f"{self._wishes.program} merge; where that fails, lines with marks" if is_driver else found
+            yield SetUpPart(name, str(self._config), stands, said)
         lines = self._attribute_lines
         *names, last = [line.partition(" merge=")[0].removeprefix("/") for line in lines]
         text, said = _text(self._attributes), f"{', '.join(names)} and {last}"
@@ -210,11 +239,12 @@ class GitSetUp:
         if self._wishes.user:
             yield SetUpPart("check before commits", "", "not there for a user", "set it up in each repository")
             return
-        hook = self._hook
-        stands = _stands(_text(hook), [f"{self._wishes.program} git audit || exit 1"])
-        if stands == "right" and not os.access(hook, os.X_OK):
-            stands = "other"  # git does not run it
-        yield SetUpPart("check before commits", str(hook), stands, "ombix git audit" if stands == "right" else "")
+        for name in HOOKS:
+            hook = self._hook(name)
+            stands = _stands(_text(hook), self._hook_lines(name))
+            if stands == "right" and not os.access(hook, os.X_OK):
+                stands = "other"  # git does not run it
+            yield SetUpPart(f"check: {name}", str(hook), stands, "ombix git audit" if stands == "right" else "")
 
 
 def editor_files(opener: Opener) -> tuple[Path, ...]:

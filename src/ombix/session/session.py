@@ -447,7 +447,13 @@ class Session:
         """Write a text to a file of another program's own, which takes it at once: nothing is noted, nothing can be taken back."""
         from ombix.session.resources import user_path
 
-        user_path(file, self.opener.folder).write_bytes(text.encode("utf-8"))
+        path = user_path(file, self.opener.folder)
+        new = path.with_name(f"{path.name}.new")
+        try:
+            new.write_bytes(text.encode("utf-8"))
+            new.replace(path)  # whole or not at all
+        finally:
+            new.unlink(missing_ok=True)
 
     def read(self, file: str) -> str:
         """The text of a file that a user named."""
@@ -879,6 +885,13 @@ class Session:
         from ombix.session.versions import Repository
 
         return audit_staged(Repository(self.opener.folder), self.resources, severity)
+
+    def check_nothing_open(self) -> None:
+        """Raise InputError where a merge left something open in what is staged."""
+        from ombix.session.staged import check_nothing_open
+        from ombix.session.versions import Repository
+
+        check_nothing_open(Repository(self.opener.folder))
 
     def path(self, file: str) -> "Path":
         """The path of a file that a user named."""

@@ -4,8 +4,9 @@ from collections.abc import Iterator
 from pathlib import Path
 
 from ombix.core.audit import Finding
-from ombix.core.errors import InputError
+from ombix.core.errors import InputError, Place
 from ombix.core.results.git import StagedReport, StagedWorkspace
+from ombix.core.toml import Document
 from ombix.session import auditing
 from ombix.session.context import Opener, Source
 from ombix.session.resources import Resources
@@ -26,6 +27,16 @@ def audit_staged(repository: Repository, resources: Resources, severity: str = "
         if Path(path).name == workspaces.FILE_NAME and text is not None:
             found += _audited(Path(path), staged, last, differing, resources, severity)
     return StagedReport(tuple(found))
+
+
+def check_nothing_open(repository: Repository) -> None:
+    """Raise InputError for the first staged keymap or workspace file in which a merge left something open, or that cannot be
+    read."""
+    for name, text in sorted(repository.texts(STAGED, []).items()):
+        path = Path(name)
+        is_own = path.name == workspaces.FILE_NAME or path.name.endswith(".keys.toml")
+        if text is not None and is_own and "conflict" in Document(text, name).table:
+            raise InputError("a merge left something open in this file", "Settle it first: ombix settle", Place(name))
 
 
 def _audited(

@@ -76,10 +76,14 @@ def audit(
     severity: str = typer.Option(
         "error", "--severity", metavar="LEAST", help="error, warning or note, and what is worse."
     ),
+    is_open: bool = typer.Option(False, "--open", help="Only whether a merge left something open."),
     json: JsonOption = False,
 ) -> Status:
     """What is newly wrong with what is staged."""
     environment = environment_of(context)
+    if is_open:
+        open_session(environment).check_nothing_open()
+        return Status.FINE
     found = open_session(environment).audit_staged(severity)
     environment.answer(found, lambda display: staged_report(found, display), json)
     return Status.FOUND if any(one.findings for one in found.workspaces) else Status.FINE
