@@ -28,7 +28,7 @@ ALLOWED = {
     "language": {"core", "session", "report", "language"},
     "cli": {"core", "data", "dialects", "proving", "session", "report", "language", "cli"},
 }
-LONGEST_FILE = 450
+LONGEST_FILE = 500
 """Lines; a longer file does two jobs, unless it is named here."""
 ONE_THING = {
     "store/keymap_reading.py": "one reader",

@@ -1,11 +1,17 @@
 """Edits by meaning at the command line: moved, narrowed, one of several taken away, on the right layer, audited first."""
 
+import sys
 from pathlib import Path
 
 import pexpect
 import pytest
+import tomli
 
-from tests.helpers import ombix, program
+from tests.helpers import ROOT, ombix, program
+
+sys.path.insert(0, str(ROOT / "tools"))
+
+import try_layer_edits
 
 OWN = """\
 format = 1
@@ -248,3 +254,77 @@ def test_free_keys_are_free(place: Path) -> None:
     taken = json.loads(ombix(place, "free", "--keys", "Alt+C", "--json").out)["taken"]
     assert taken == [{"platform": "linux", "reason": "it is line.copy-down"}]
     assert ombix(place, "free", "--keys", "Alt+C").status == 1
+
+
+def test_edits_in_three_layers_change_what_they_say_and_nothing_else() -> None:
+    """See tools/try_layer_edits.py: all decisions before and after, on each platform and in each of some states."""
+    ends = [try_layer_edits.fault(seed) for seed in range(60)]
+    assert [what for _end, what in ends if what] == []
+    assert len({end for end, _what in ends}) >= 8
+
+
+def layered(place: Path, house: str, own: str = "") -> Path:
+    """A workspace whose keymap extends the house's."""
+    (place / "house.keys.toml").write_text(f'format = 1\nname = "house"\n{house}')
+    (place / "own.keys.toml").write_text(f'format = 1\nname = "own"\nextends = ["house.keys.toml"]\n{own}')
+    (place / "ombix.toml").write_text('format = 1\nkeymap = "own.keys.toml"\nplatform = "linux"\n')
+    return place / "own.keys.toml"
+
+
+def test_two_keys_of_a_lower_layer_are_narrowed_both(place: Path) -> None:
+    own = layered(place, 'bind.files.save = ["F2", "F5"]\n')
+    assert ombix(place, "narrow", "files.save", "--where", "readonly").status == 0
+    assert tomli.loads(own.read_text())["bind"]["files"]["save"] == [
+        {"press": "F2", "where": "readonly"}, {"press": "F5", "where": "readonly"},
+    ]  # fmt: skip
+
+
+def test_what_else_is_on_the_keys_stays(place: Path) -> None:
+    (place / "rc").write_text("bind F2 savefile main\n")
+    own = layered(place, "")
+    assert ombix(place, "adopt", "rc", "--editor", "nano").status == 0
+    assert ombix(place, "bind", "files.open", "F2", "--where", "readonly").status == 0
+    assert ombix(place, "unbind", "files.save", "F2").status == 0
+    assert "files.open" in ombix(place, "what", "F2", "--in", "readonly").out
+    assert "nothing" in ombix(place, "what", "F2", "--in", "not readonly").out.lower()
+    assert "unbind" in own.read_text()
+
+
+def test_what_a_change_would_take_from_others_is_refused(place: Path) -> None:
+    own = layered(place, 'bind.files.save = "F2"\nbind.edit.cut = "F3"\n')
+    before = own.read_text()
+    ran = ombix(place, "move", "files.save", "--to", "F3")
+    assert ran.status == 1
+    assert "It would take F3 from edit.cut" in " ".join(ran.out.split())
+    assert own.read_text() == before
+    assert ombix(place, "move", "files.save", "--to", "F3", "--anyway").status == 0
+    assert 'save = "F3"' in own.read_text()
+
+
+def test_a_condition_with_a_name_means_what_it_meant(place: Path) -> None:
+    own = layered(
+        place, 'bind.files.save = [{ press = "F2", where = "busy" }, "F5"]\n[where]\nbusy = "program is running"\n',
+        '[where]\nbusy = "readonly"\n',
+    )  # fmt: skip
+    assert ombix(place, "move", "files.save", "F5", "--to", "F6").status == 0
+    assert "program is running" in own.read_text()
+    assert "files.save" in ombix(place, "what", "F2", "--in", "program is running").out
+
+
+def test_a_key_of_one_platform_does_not_fall_back_to_that_of_all(place: Path) -> None:
+    own = layered(place, "", 'bind.files.save = { press = "F2", mac = "F4" }\n')
+    assert ombix(place, "unbind", "files.save", "F4").status == 0
+    assert 'save = { press = "F2", mac = false }' in own.read_text()
+    assert (
+        "nothing" in ombix(place, "what", "F2", "--on", "mac").out.lower()
+        or "no" in ombix(place, "what", "F2", "--on", "mac").out
+    )
+
+
+def test_the_default_that_comes_back_is_said(place: Path) -> None:
+    layered(place, "", 'bind.files.save = "Ctrl+K"\n')
+    (place / "ombix.toml").write_text(
+        'format = 1\nkeymap = "own.keys.toml"\nplatform = "linux"\n[editor.pier]\ndialect = "nano"\n'
+    )
+    ran = ombix(place, "unbind", "files.save", "Ctrl+K")
+    assert "Then, Ctrl+K is edit.cut in pier" in " ".join(ran.out.split())

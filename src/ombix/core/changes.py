@@ -15,7 +15,8 @@ NamedKind = Literal["macro", "snippet"]
 
 
 class Bind(Struct, frozen=True):
-    """Give an action keys. With `platform` only there; `adds`: beside the keys that it has, here and in lower layers."""
+    """Give an action keys. With `platform` only there; `adds`: beside the keys that it has, here and in lower layers. `without`:
+    platforms on which it has none, whatever lower layers say."""
 
     action: str
     keys: Trigger
@@ -24,6 +25,7 @@ class Bind(Struct, frozen=True):
     adds: bool = False
     arguments: Arguments = ()
     why: str = ""
+    without: tuple[str, ...] = ()
 
 
 class BindCommand(Struct, frozen=True):

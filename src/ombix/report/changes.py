@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
-from ombix.core.results.files import ChangeReport, Consequences, PlatformFinding, StopsWorking
+from ombix.core.results.files import ChangeReport, Consequences, DidBefore, PlatformFinding, StopsWorking
 from ombix.report.blocks import Block, Cell, Style, line
 from ombix.report.plain import Display
 
@@ -31,13 +31,22 @@ def change_report(found: ChangeReport, display: Display, dry_run: bool) -> list[
 def consequences(found: Consequences) -> Iterator[Block]:
     """What a change brings about."""
     for one in found.did[:_MOST]:
-        where = f" in {one.editor}" if one.editor else ""
-        when = f" when {one.when}" if one.when else ""
-        yield line("Before, ", Cell(one.shown, "key"), f" was {one.does}{where}{when}.")
+        yield line("Before, ", Cell(one.shown, "key"), f" was {one.does}{_in_and_when(one)}.")
     yield from _more(found.did)
+    for one in found.comes[:_MOST]:
+        yield line("Then, ", Cell(one.shown, "key"), f" is {one.does}{_in_and_when(one)}.")
+    yield from _more(found.comes)
+    for one in found.takes[:_MOST]:
+        yield line(Cell(f"It would take {one.shown} from {one.does}{_in_and_when(one)}.", "bad"))
+    yield from _more(found.takes)
     yield from _stops(found.stops)
     yield from _findings("New", found.new)
     yield from _findings("Mended", found.mended)
+
+
+def _in_and_when(one: DidBefore) -> str:
+    where = f" in {one.editor}" if one.editor else ""
+    return where + (f" when {one.when}" if one.when else "")
 
 
 def _stops(found: Sequence[StopsWorking]) -> Iterator[Block]:

@@ -16,9 +16,10 @@ from ombix.core.outcomes import Do, Nothing, Only
 from ombix.core.porting import VERDICTS
 from ombix.core.results.applying import Applied, ApplyReport, StatusReport
 from ombix.dialects.dialect import Dialect
-from ombix.session.changing import KeymapEditing, KeymapFile, entry_name
+from ombix.session.changing import KeymapEditing
 from ombix.session.context import Opener
 from ombix.session.installed import EditedBinding, EditorFile, default_rows
+from ombix.session.keymap_file import KeymapFile, entry_name
 from ombix.session.resources import Resources, user_path
 from ombix.store.applied import AppliedFile, encoded, record_bytes
 from ombix.store.files import absolute, read_bytes

@@ -4,41 +4,22 @@ asked for."""
 from collections import Counter
 from collections.abc import Callable, Sequence
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any
 
 from ombix.core.changes import AddNamed, BindNamed, Change, Correct, Settle, in_words
 from ombix.core.errors import InputError, OutsideError, Place, did_you_mean
-from ombix.core.keymap import Binding, Keymap, Layer
+from ombix.core.keymap import Keymap, Layer
 from ombix.core.keys import Trigger, parse
-from ombix.core.outcomes import Do, Insert, Only, Play
 from ombix.core.results.files import ChangeReport, Consequences, EditReport
-from ombix.session.consequences import consequences
+from ombix.session.consequences import AskedEdit, consequences
 from ombix.session.context import Opener
+from ombix.session.keymap_file import KeymapFile, command_name, entry_name
 from ombix.session.resources import Resources
 from ombix.session.trial import Trial
 from ombix.session.wishes import EditWishes
 from ombix.store import editing, keymap_reading
 from ombix.store.files import Files, absolute
 from ombix.store.writing import Contents, Writer
-
-
-class KeymapFile(NamedTuple):
-    """A keymap file as it stands, with the layers that it stands on; and all layers of the workspace."""
-
-    path: Path
-    text: str
-    keymap: Keymap
-    layers: tuple[Layer, ...]
-
-    @property
-    def own(self) -> Layer:
-        """The file's own layer."""
-        return self.keymap.layers[-1]
-
-    @property
-    def layers_with_own(self) -> list[Layer]:
-        """All layers of the workspace, this file's as it stands here."""
-        return [*(one for one in self.layers if one.name.id != self.own.name.id), self.own]
 
 
 class _Refused(Exception):
@@ -60,8 +41,10 @@ class KeymapEditing:
         decide: Callable[[KeymapFile], Sequence[Change]],
         wishes: EditWishes,
         remarks: Sequence[str] = (),
+        asked: Callable[[KeymapFile], AskedEdit] | None = None,
     ) -> ChangeReport:
-        """Write the changes that a file, as it is there then, calls for. Raises InputError."""
+        """Write the changes that a file, as it is there then, calls for. They are refused where they bring new errors, or where
+        they take keys from others than those that they are `asked` to be about. Raises InputError."""
         path = layer_path(wishes.layer, self.opener)
         found: list[ChangeReport] = []
 
@@ -71,8 +54,9 @@ class KeymapEditing:
             edited = editing.apply(file.text, changes)
             after = self.keymap_of(path, edited.text)
             check_only_changed(file.own, after.layers[-1], changes)
-            found.append(self._report(file, edited, changes, remarks))
-            if found[-1].consequences.errors and not wishes.anyway:
+            found.append(self._report(file, edited, changes, remarks, asked(file) if asked is not None else None))
+            brings = found[-1].consequences
+            if (brings.errors or brings.takes) and not wishes.anyway:
                 raise _Refused
             return {path: edited.text.encode("utf-8")} if edited.text != file.text else {}
 
@@ -107,17 +91,22 @@ class KeymapEditing:
         return Keymap(keymap_reading.load(path, shipped.catalogue(), shipped.facts(), files, lenient=self._lenient))
 
     def _report(
-        self, file: KeymapFile, edited: editing.Edited, changes: Sequence[Change], remarks: Sequence[str]
-    ) -> ChangeReport:
+        self, file: KeymapFile, edited: editing.Edited, changes: Sequence[Change], remarks: Sequence[str],
+        asked: AskedEdit | None = None,
+    ) -> ChangeReport:  # fmt: skip
         edits = tuple(EditReport(in_words(one.change), one.after, one.before) for one in edited.edits)
-        return ChangeReport(Place(absolute(file.path)), edits, tuple(remarks), self.tried(file, edited.text, changes))
+        return ChangeReport(
+            Place(absolute(file.path)), edits, tuple(remarks), self.tried(file, edited.text, changes, asked)
+        )
 
-    def tried(self, file: KeymapFile, text: str, changes: Sequence[Change]) -> Consequences:
+    def tried(
+        self, file: KeymapFile, text: str, changes: Sequence[Change], asked: AskedEdit | None = None
+    ) -> Consequences:
         """What another text of a file brings about."""
         before, after = (
             Trial(self.opener, self.resources, {file.path: one}, proposes=False) for one in (file.text, text)
         )
-        return consequences(before, after, changes)
+        return consequences(before, after, changes, asked)
 
 
 def layer_path(name: str, opener: Opener) -> Path:
@@ -180,21 +169,3 @@ def _facts_of(layer: Layer, names: set[str], triggers: set[Trigger]) -> tuple[An
         layer.never,
         [one.text for one in layer.kept],
     )
-
-
-def entry_name(binding: Binding) -> str:
-    """The name of the entry that a binding stands in (an action, a macro, or an editor and its command); empty for what stands
-    under its keys."""
-    outcome = binding.outcome
-    if isinstance(outcome, Do):
-        return outcome.action
-    if isinstance(outcome, Only):
-        return f"{outcome.editor}:{outcome.command}"
-    if isinstance(outcome, Insert):
-        return outcome.key
-    return outcome.macro if isinstance(outcome, Play) else ""
-
-
-def command_name(binding: Binding) -> str:
-    """The command of one editor that a binding runs; empty for another."""
-    return binding.outcome.command if isinstance(binding.outcome, Only) else ""

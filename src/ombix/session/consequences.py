@@ -1,38 +1,60 @@
 """What a change to the keymap brings about: what its keys did before, what stops working, and what it newly clashes with."""
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import NamedTuple
 
 from ombix.core.audit import Finding
 from ombix.core.audit.model import EditorView
-from ombix.core.changes import Change
+from ombix.core.changes import BindCommand, Change
+from ombix.core.comparing import compare
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Table
 from ombix.core.errors import TangledError
 from ombix.core.keymap import Binding
 from ombix.core.keys import Trigger, expand, is_family, write
-from ombix.core.outcomes import Do, Nothing
+from ombix.core.outcomes import Do, Nothing, Outcome
 from ombix.core.results.files import Consequences, DidBefore, PlatformFinding, StopsWorking
 from ombix.session import auditing
+from ombix.session.keymap_file import entry_name, entry_name_of
 from ombix.session.trial import Trial, gone_findings, new_findings
 
 
-def consequences(before: Trial, after: Trial, changes: Sequence[Change]) -> Consequences:
-    """What changes bring about, on all platforms of the workspace."""
+class AskedEdit(NamedTuple):
+    """What a change is about: the names of entries, and the keys (none: all that these have); those that they are put on."""
+
+    names: frozenset[str]
+    keys: tuple[Trigger, ...] = ()
+    to: tuple[Trigger, ...] = ()
+
+
+def consequences(
+    before: Trial, after: Trial, changes: Sequence[Change], asked: AskedEdit | None = None
+) -> Consequences:
+    """What changes bring about, on all platforms of the workspace; with `asked` also what they take from others."""
     did: dict[tuple[str, str, str], DidBefore] = {}
     stops: dict[tuple[str, str], StopsWorking] = {}
     new: dict[tuple[str, str], PlatformFinding] = {}
     mended: dict[tuple[str, str], PlatformFinding] = {}
+    comes: dict[tuple[str, str, str], DidBefore] = {}
+    takes: dict[tuple[str, str, str], DidBefore] = {}
     for platform in before.platforms:
         for one in _did(before, after, changes, platform):
             did.setdefault((one.editor, one.keys, one.does), one)
         for each in _stops(before, after, platform):
             stops.setdefault((each.editor, each.does), each)
+        for one in _comes(before, after, changes, platform):
+            comes.setdefault((one.editor, one.keys, one.does), one)
+        for one in _takes(before, after, asked, platform) if asked is not None else ():
+            takes.setdefault((one.editor, one.keys, one.does), one)
         old, now = before.findings(platform), after.findings(platform)
         for finding in new_findings(old, now):
             _note(finding, after, platform, new)
         for finding in gone_findings(old, now):
             _note(finding, before, platform, mended)
-    return Consequences(tuple(did.values()), tuple(stops.values()), tuple(new.values()), tuple(mended.values()))
+    return Consequences(
+        tuple(did.values()), tuple(stops.values()), tuple(new.values()), tuple(mended.values()), tuple(comes.values()),
+        tuple(takes.values()),
+    )  # fmt: skip
 
 
 def _note(finding: Finding, trial: Trial, platform: str, found: dict[tuple[str, str], PlatformFinding]) -> None:
@@ -76,6 +98,69 @@ def _no_longer(
             yield DidBefore(write(keys), shown, editor, str(binding.outcome), _when(binding, gone, space))
 
 
+def _comes(before: Trial, after: Trial, changes: Sequence[Change], platform: str) -> Iterator[DidBefore]:
+    """What keys that are taken away from something do then, in the keymap and in the editors, that they did not do before."""
+    names = {str(value) for one in changes for field in ("action", "name") if (value := getattr(one, field, ""))}
+    names |= {f"{one.editor}:{one.command}" for one in changes if isinstance(one, BindCommand)}
+    subject, later = before.subject(platform), after.subject(platform)
+    for written, keys in _given(changes, before, platform):
+        views = {view.name: view for view in subject.editor_views()}
+        known = [("", subject.tables.get(subject.settled(keys)), later.tables.get(later.settled(keys)))]
+        for view in later.editor_views():
+            was = _at(views.get(view.name), keys, before, platform)
+            known.append((view.name, was, _at(view, keys, after, platform)))
+        for editor, old, new in known:
+            for row in new.rows if new is not None else ():
+                outcome, space = row.binding.outcome, later.space
+                if (
+                    isinstance(outcome, Nothing)
+                    or entry_name(row.binding) in names
+                    or (_is_keymaps(row.binding) and editor)
+                ):
+                    continue
+                already = space.union(one.states for one in (old.rows if old else ()) if one.binding.outcome == outcome)
+                states = space.minus(row.states, already)
+                if states != NEVER:
+                    shown = later.show(written) if len(after.platforms) == 1 else write(written)
+                    yield DidBefore(write(written), shown, editor, str(outcome), _when(row.binding, states, space))
+
+
+def _is_keymaps(binding: Binding) -> bool:
+    return binding.layer.kind != "defaults"
+
+
+def _takes(before: Trial, after: Trial, asked: AskedEdit, platform: str) -> Iterator[DidBefore]:
+    """What keys do otherwise behind a change that was not asked for: decisions that are neither taken from nor given to what the
+    change is about, or not on its keys."""
+    subject, later = before.subject(platform), after.subject(platform)
+    space = later.space
+    resolve = later.platform.resolve
+    keys = {subject.settled(resolve(one)) for one in _members(asked.keys)}
+    to = {subject.settled(resolve(one)) for one in _members(asked.to)}
+    for one in compare(subject.tables, later.tables, space, space.possible):
+        names = [_entry(outcome) for outcome in (one.first, one.second)]
+        is_here = not keys or one.trigger in keys | to
+        is_free = one.first is None or isinstance(one.first, Nothing)
+        if names[0] in asked.names and is_here:
+            continue
+        if is_free and (one.trigger in to if names[1] in asked.names else one.first is None):
+            continue  # put there; or something else comes where nothing was, which is told
+        shown = later.show(one.trigger) if len(after.platforms) == 1 else write(one.trigger)
+        when = "" if one.states == space.possible else _in_words(one.states, space)
+        yield DidBefore(write(one.trigger), shown, "", str(one.first or "nothing"), when)
+
+
+def _in_words(states: States, space: Space) -> str:
+    try:
+        return space.describe(states)
+    except TangledError:
+        return "a part of all states"
+
+
+def _entry(outcome: Outcome | None) -> str:
+    return entry_name_of(outcome) if outcome is not None else ""
+
+
 def _when(binding: Binding, states: States, space: Space) -> str:
     """States in words; empty for all, and of those that are too many for words, whose part they are."""
     if states == space.possible:
@@ -93,8 +178,13 @@ def _given(changes: Iterable[Change], trial: Trial, platform: str) -> Iterator[t
         for field in ("to", "keys"):
             keys = getattr(change, field, ())
             if keys and isinstance(keys, tuple):
-                members = (member for member, _values in expand(keys)) if is_family(keys) else (keys,)
-                yield from ((one, resolve(one)) for one in members)
+                yield from ((one, resolve(one)) for one in _members((keys,)))
+
+
+def _members(triggers: Iterable[Trigger]) -> Iterator[Trigger]:
+    """Triggers, families written out."""
+    for keys in triggers:
+        yield from (member for member, _values in expand(keys)) if is_family(keys) else (keys,)
 
 
 def _stops(before: Trial, after: Trial, platform: str) -> Iterator[StopsWorking]:

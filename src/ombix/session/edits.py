@@ -11,9 +11,7 @@ from ombix.core.changes import (
     BindNamed,
     Change,
     KeymapChange,
-    Move,
     NamedKind,
-    Narrow,
     Remove,
     TakeAway,
     Unbind,
@@ -23,12 +21,15 @@ from ombix.core.conditions import NEVER
 from ombix.core.errors import InputError, NotationError, did_you_mean
 from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import Trigger, is_family, variables, write
-from ombix.core.outcomes import Do, Only
+from ombix.core.outcomes import Nothing
 from ombix.core.results.files import ChangeReport
 from ombix.core.searching import search
 from ombix.data.shipped import Shipped
-from ombix.session.changing import KeymapEditing, KeymapFile, entry_name
+from ombix.session.changing import KeymapEditing
+from ombix.session.consequences import AskedEdit
 from ombix.session.explaining import read_keys
+from ombix.session.keymap_file import KeymapFile, entry_name
+from ombix.session.lower_layers import KeysAndCondition, LayeredChanges
 from ombix.session.resources import Resources
 from ombix.session.wishes import PLAIN_EDIT, EditWishes
 from ombix.store.workspace import this_platform
@@ -180,7 +181,13 @@ def unbind(unwanted: Unwanted, editing: KeymapEditing, wishes: EditWishes = PLAI
     remarks = [picked.reading] if picked.reading else []
     if picked.action:
         command = f"take {picked.action} off {write(picked.keys)}"
-        return editing.change(command, lambda file: _one_less(words, where, file, editing.resources), wishes, remarks)
+        return editing.change(
+            command,
+            lambda file: _one_less(words, where, file, editing.resources),
+            wishes,
+            remarks,
+            lambda file: _asked(words, file, editing.resources),
+        )
 
     def changes(file: KeymapFile) -> list[Change]:
         own = [] if where else [one for one in file.own.bindings if one.keys == picked.keys]
@@ -190,38 +197,50 @@ def unbind(unwanted: Unwanted, editing: KeymapEditing, wishes: EditWishes = PLAI
     return editing.change(in_words(Unbind(picked.keys, where, why)), changes, wishes, remarks)
 
 
-def _one_less(words: Sequence[str], where: str, file: KeymapFile, resources: Resources) -> list[Change]:
+def _one_less(words: Sequence[str], where: str, file: KeymapFile, resources: Resources) -> list[KeymapChange]:
     """The changes that take one of an action's keys away, and leave it the others."""
-    found = [one for one in _picked(words, where, file, resources) if not where or one.where == where]
-    return [change for one in found for change in taken_out_of(one, file)]
+    found = [one for one in _picked(words, file, resources) if not where or one.where == where]
+    return LayeredChanges(file, resources.shipped).of(found, lambda one: None)
 
 
-def taken_out_of(one: Binding, file: KeymapFile) -> list[KeymapChange]:
+def taken_out_of(one: Binding, file: KeymapFile, shipped: Shipped) -> list[KeymapChange]:
     """The changes of a file that take a binding away, be it the file's own or a lower layer's."""
-    if one.layer.id == file.own.name.id:
-        return [Remove(entry_name(one), one.keys, one.where)]
-    return _hidden(one, file)
+    return LayeredChanges(file, shipped).of([one], lambda each: None)
 
 
 def move(words: Sequence[str], to: str, editing: KeymapEditing, wishes: EditWishes = PLAIN_EDIT) -> ChangeReport:
     """Put a binding on other keys. Raises InputError."""
     trigger, reading = read_keys(to)
     command = f"move {' '.join(words)} to {write(trigger)}"
+    resources = editing.resources
 
-    def changes(file: KeymapFile) -> list[Change]:
-        found: list[Change] = []
-        for one in _picked(words, "", file, editing.resources):
-            found += moved_in(one, trigger, file)
-        return found
+    def changes(file: KeymapFile) -> list[KeymapChange]:
+        found = _picked(words, file, resources)
+        _check_free_of_nothing(trigger, found, file, resources.shipped)
+        return LayeredChanges(file, resources.shipped).of(found, lambda one: KeysAndCondition(trigger, one.where))
 
-    return editing.change(command, changes, wishes, [reading] if reading else [])
+    remarks = [reading] if reading else []
+    return editing.change(command, changes, wishes, remarks, lambda file: _asked(words, file, resources, (trigger,)))
 
 
-def moved_in(one: Binding, to: Trigger, file: KeymapFile) -> list[KeymapChange]:
+def _check_free_of_nothing(to: Trigger, found: Sequence[Binding], file: KeymapFile, shipped: Shipped) -> None:
+    """Raise InputError where the file has keys do nothing in states in which something is to be moved there: it would win."""
+    space = Keymap(file.layers_with_own).space(shipped.facts())
+    for nothing in file.own.bindings:
+        if not isinstance(nothing.outcome, Nothing) or nothing.keys != to:
+            continue
+        states = space.states(nothing.where, nothing.scope)
+        if any(space.both(states, space.states(one.where, one.scope)) != NEVER for one in found):
+            when = "" if nothing.where == "always" else f" when {nothing.where}"
+            raise InputError(
+                f"{write(to)} is to do nothing{when}, by an entry of {file.path.name}",
+                "Take that entry out first, or name other keys.", nothing.place,
+            )  # fmt: skip
+
+
+def moved_in(one: Binding, to: Trigger, file: KeymapFile, shipped: Shipped) -> list[KeymapChange]:
     """The changes of a file that put a binding on other keys, be it the file's own or a lower layer's."""
-    if one.layer.id == file.own.name.id:
-        return [Move(entry_name(one), one.keys, one.where, to)]
-    return _anew(one, to, one.where, file)
+    return LayeredChanges(file, shipped).of([one], lambda each: KeysAndCondition(to, each.where))
 
 
 def narrow(words: Sequence[str], where: str, editing: KeymapEditing, wishes: EditWishes = PLAIN_EDIT) -> ChangeReport:
@@ -229,38 +248,42 @@ def narrow(words: Sequence[str], where: str, editing: KeymapEditing, wishes: Edi
     command = f"have {' '.join(words)} hold only when {where}"
     shipped = editing.resources.shipped
 
-    def changes(file: KeymapFile) -> list[Change]:
+    def changes(file: KeymapFile) -> list[KeymapChange]:
         space = file.keymap.space(shipped.facts())
-        found: list[Change] = []
-        for one in _picked(words, "", file, editing.resources):
+
+        def narrower(one: Binding) -> KeysAndCondition:
             is_whole = one.where in ("", "always") or where == "always"  # which takes the condition away again
-            to = where if is_whole else f"{_grouped(one.where)} and {_grouped(where)}"
+            return KeysAndCondition(one.keys, where if is_whole else f"{_grouped(one.where)} and {_grouped(where)}")
+
+        found = _picked(words, file, editing.resources)
+        for one in found:
             states = space.both(space.states(one.where, one.scope), space.states(where, file.keymap.scope))
             if states == NEVER:
                 raise InputError(
                     f"{one.outcome} would never apply: it holds when {one.where}", "Say another condition."
                 )
-            found += narrowed_in(one, to, file)
-        return found
+        return LayeredChanges(file, shipped).of(found, narrower)
 
-    return editing.change(command, changes, wishes)
+    def asked(file: KeymapFile) -> AskedEdit:
+        found = _picked(words, file, editing.resources) if where == "always" else ()  # which is wider than before
+        return _asked(words, file, editing.resources, [one.keys for one in found])
+
+    return editing.change(command, changes, wishes, (), asked)
 
 
-def narrowed_in(one: Binding, where: str, file: KeymapFile) -> list[KeymapChange]:
+def narrowed_in(one: Binding, where: str, file: KeymapFile, shipped: Shipped) -> list[KeymapChange]:
     """The changes of a file that give a binding another condition, be it the file's own or a lower layer's."""
-    if one.layer.id == file.own.name.id:
-        return [Narrow(entry_name(one), one.keys, one.where, where)]
-    return _anew(one, one.keys, where, file)
+    return LayeredChanges(file, shipped).of([one], lambda each: KeysAndCondition(each.keys, where))
 
 
 def _grouped(condition: str) -> str:
     return f"({condition})" if " or " in condition else condition
 
 
-def _picked(words: Sequence[str], where: str, file: KeymapFile, resources: Resources) -> list[Binding]:
-    """The bindings that are meant: those of the file itself, or where it has none, those of the layer below that has. Raises
-    InputError where there is none, or where several things are on the keys."""
-    picked = pick(words, [*(one for one in file.layers if one.name.id != file.own.name.id), file.own], resources)
+def _picked(words: Sequence[str], file: KeymapFile, resources: Resources) -> list[Binding]:
+    """The bindings in force that are meant: of keys alone those of the file itself, or where it has none, of the layer below that
+    has. Raises InputError where there is none, or where several things are on the keys."""
+    picked = pick(words, file.layers_with_own, resources)
     named = [one for one in picked.found if entry_name(one)]
     if not named:
         said = " ".join(words)
@@ -268,44 +291,28 @@ def _picked(words: Sequence[str], where: str, file: KeymapFile, resources: Resou
             f"the keymap binds nothing to {said}" if not picked.action else f"{said} is not bound in the keymap",
             "See: ombix show",
         )  # fmt: skip
-    own = [one for one in named if one.layer.id == named[-1].layer.id]
-    actions = list(dict.fromkeys(map(entry_name, own)))
+    highest = [one for one in named if one.layer.id == named[-1].layer.id]
+    actions = list(dict.fromkeys(map(entry_name, highest)))
     if len(actions) > 1:
         raise InputError(
             f"several things are bound to {' '.join(words)}: {', '.join(actions)}",
             f"Say which, like {actions[0]} {write(picked.keys)}.",
         )
-    return own
+    return _in_force([one for one in named if entry_name(one) == actions[0]], file, resources.shipped)
 
 
-def _anew(one: Binding, keys: Trigger, where: str, file: KeymapFile) -> list[KeymapChange]:
-    """The changes of a file that say a binding of a lower layer anew, on other keys or under another condition."""
-    hidden = _hidden(one, file)
-    if isinstance(hidden[0], TakeAway):  # what the file says of an action is all that there is to say of it
-        return [_given(one, keys, where, adds=False)]
-    return [*hidden, _given(one, keys, where)]
+def _asked(words: Sequence[str], file: KeymapFile, resources: Resources, to: Sequence[Trigger] = ()) -> AskedEdit:
+    """What a change of these bindings is about."""
+    keys = pick(words, (), resources).keys
+    names = frozenset(map(entry_name, _picked(words, file, resources)))
+    return AskedEdit(names, (keys,) if keys else (), tuple(to))
 
 
-def _hidden(one: Binding, file: KeymapFile) -> list[KeymapChange]:
-    """The changes of a file that take one binding of a lower layer away, and leave that layer's others of the action. What was
-    adopted from an editor's file is replaced key by key; of another keymap, the whole entry is said anew."""
-    name = entry_name(one)
-    if one.layer.kind in ("adopted", "defaults") or isinstance(one.outcome, Only):
-        return [Unbind(one.keys, "" if one.where == "always" else one.where)]
-    rest = [
-        other for layer in file.layers if layer.name.id == one.layer.id for other in layer.bindings
-        if entry_name(other) == name and other is not one and (other.keys, other.where) != (one.keys, one.where)
-    ]  # fmt: skip
-    if not rest:
-        return [TakeAway(name)]
-    first, *others = rest
-    given = _given(first, first.keys, first.where, adds=False)
-    return [given, *(_given(other, other.keys, other.where) for other in others)]
-
-
-def _given(one: Binding, keys: Trigger, where: str, adds: bool = True) -> Bind | BindCommand:
-    outcome = one.outcome
-    if isinstance(outcome, Only):
-        return BindCommand(outcome.editor, outcome.command, keys, "" if where == "always" else where, "", adds)
-    arguments = outcome.arguments if isinstance(outcome, Do) else ()
-    return Bind(entry_name(one), keys, "" if where == "always" else where, "", adds, arguments)
+def _in_force(found: Sequence[Binding], file: KeymapFile, shipped: Shipped) -> list[Binding]:
+    """Those of some bindings that hold on a platform."""
+    holds = {
+        (one.layer.id, one.place, one.where)
+        for name in shipped.platform_names()
+        for one in Keymap(file.layers_with_own).in_force(shipped.platform(name)).bindings
+    }
+    return [one for one in found if (one.layer.id, one.place, one.where) in holds]

@@ -12,9 +12,10 @@ from ombix.core.keys import Chord, Trigger, write
 from ombix.core.outcomes import Do, Insert, Macro, Only, Play, Press, Step, Type
 from ombix.core.results.macros import RecordReport
 from ombix.core.terminals import Terminal
-from ombix.session.changing import KeymapEditing, KeymapFile
+from ombix.session.changing import KeymapEditing
 from ombix.session.effective import EffectiveKeymap
 from ombix.session.explaining import read_keys
+from ombix.session.keymap_file import KeymapFile
 from ombix.session.pressing import StagePlace, keymap_machine
 from ombix.session.wishes import EditWishes
 from ombix.stage.playing import Happening

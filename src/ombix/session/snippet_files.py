@@ -11,8 +11,9 @@ from ombix.core.snippets.model import Snippet
 from ombix.core.snippets.parsing import parse
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.snippet_files import ReadSnippet, SnippetSyntax, read_snippets, write_snippets
-from ombix.session.changing import KeymapEditing, KeymapFile
+from ombix.session.changing import KeymapEditing
 from ombix.session.effective import EffectiveKeymap
+from ombix.session.keymap_file import KeymapFile
 from ombix.session.resources import Resources
 from ombix.session.wishes import EditWishes
 from ombix.store.keymap_writing import dump

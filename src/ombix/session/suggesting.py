@@ -29,7 +29,7 @@ from ombix.core.suggesting import (
     cost_of,
 )
 from ombix.core.use import By
-from ombix.session.changing import entry_name
+from ombix.session.keymap_file import entry_name
 from ombix.session.savings import ActionUse
 from ombix.session.trial import new_findings
 from ombix.session.ways_out import WaysOut

@@ -32,9 +32,10 @@ from ombix.core.settling import (
     CostedWay,
     WayKind,
 )
-from ombix.session.changing import KeymapEditing, KeymapFile, check_only_changed, entry_name
+from ombix.session.changing import KeymapEditing, check_only_changed
 from ombix.session.edits import moved_in, narrowed_in, taken_out_of
 from ombix.session.free import around
+from ombix.session.keymap_file import KeymapFile, entry_name
 from ombix.session.trial import Trial, is_same, new_findings
 from ombix.store import conflicts
 from ombix.store import editing as text_editing
@@ -71,6 +72,7 @@ class WaysOut:
     def __init__(self, editing: KeymapEditing, file: KeymapFile, of: SettlingOf) -> None:
         self._editing = editing
         self.file = file
+        self._shipped = editing.resources.shipped
         self.of = of
 
     def with_text(self, text: str) -> "WaysOut":
@@ -260,7 +262,7 @@ class WaysOut:
         costs += [Cost(DISPLACED, f"{does} in {editor} loses its keys") for editor, does in displaced]
         return CostedWay(
             "move",
-            tuple(moved_in(binding, free.keys, self.file)),
+            tuple(moved_in(binding, free.keys, self.file, self._shipped)),
             tuple(costs),
             takes=(free.keys,),
             touches=(name_of(binding),),
@@ -280,7 +282,9 @@ class WaysOut:
             cost = Cost(LOST_KEYS * times, f"{name} has fewer keys")
         else:
             cost = Cost(LOST_ONLY_KEYS * times, f"{name} has no keys any more")
-        return CostedWay("take out", tuple(taken_out_of(binding, self.file)), (cost,), touches=(name_of(binding),))
+        return CostedWay(
+            "take out", tuple(taken_out_of(binding, self.file, self._shipped)), (cost,), touches=(name_of(binding),)
+        )
 
     def _only_here(self, binding: Binding) -> Iterator[CostedWay]:
         """Other keys on the platform at hand alone."""
@@ -315,7 +319,9 @@ class WaysOut:
             Cost(NARROWED * times, f"{binding.outcome} in fewer states"),
             Cost(ALL_STATES * share * times, f"{share:.0%} of its states given up"),
         )
-        return CostedWay("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
+        return CostedWay(
+            "narrow", tuple(narrowed_in(binding, where, self.file, self._shipped)), costs, touches=(name_of(binding),)
+        )
 
     def _would_cover(self, binding: Binding, states: States) -> bool:
         """Whether a binding of a lower layer, said anew in a higher one, would win over others that it did not win over."""
@@ -346,7 +352,12 @@ class WaysOut:
         where = action.fits or action.needs
         if binding.where not in ("always", where):
             costs = (Cost(NARROWED + ALL_STATES / 2, f"{action.name} in other states"),)
-            yield CostedWay("narrow", tuple(narrowed_in(binding, where, self.file)), costs, touches=(name_of(binding),))
+            yield CostedWay(
+                "narrow",
+                tuple(narrowed_in(binding, where, self.file, self._shipped)),
+                costs,
+                touches=(name_of(binding),),
+            )
         if binding.platforms:
             for free in self._near(binding)[:2]:
                 change = Bind(

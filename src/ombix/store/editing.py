@@ -161,6 +161,7 @@ class _Editing:
             extra["with"] = dict(change.arguments)  # type: ignore[assignment]
         if change.why:
             extra["why"] = change.why
+        extra |= dict.fromkeys(change.without, False)  # type: ignore[arg-type]
         return self._give(change, table, verb, extra)
 
     def _bind_command(self, change: BindCommand) -> Edit:

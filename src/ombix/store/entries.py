@@ -13,7 +13,8 @@ from ombix.core.errors import NotationError
 from ombix.core.keys import Trigger, parse, write
 from ombix.store import values
 
-KEY_FIELDS = ("press", "also", "linux", "mac", "windows")
+_PLATFORMS = ("linux", "mac", "windows")
+KEY_FIELDS = ("press", "also", *_PLATFORMS)
 
 
 class _Slot(NamedTuple):
@@ -49,7 +50,12 @@ def removed(text: str, keys: Trigger, where: str) -> str | None:
         rest = _without_keys(row, lambda each: each == keys)
         return [rest] if rest is not None else []
 
-    return _changed(text, keys, where, change, everywhere=True)
+    found = _changed(text, keys, where, change)
+    if found and any(map(_is_for_all, _rows(text))) and not any(map(_is_for_all, _rows(found))):
+        # Where an entry speaks of some platforms only, what lower layers say holds on the others.
+        first, *others = _rows(found)
+        found = _joined([values.with_field(first, "press", "false"), *others])
+    return found
 
 
 def with_row(text: str, row: str) -> str:
@@ -65,17 +71,14 @@ def has_keys(text: str, keys: Trigger, where: str = "") -> bool:
 # --- rows
 
 
-def _changed(
-    text: str, keys: Trigger, where: str, change: Callable[[str], list[str]], everywhere: bool = False
-) -> str | None:
-    """The entry with the first row of these keys changed, or each of them."""
+def _changed(text: str, keys: Trigger, where: str, change: Callable[[str], list[str]]) -> str | None:
+    """The entry with each row of these keys changed."""
     if not text.startswith("["):
         return _joined(change(text)) if _is_row(text, keys, where) else None
     is_found = False
     for index in reversed(range(len(values.members(text)))):
         row = values.parts(text)[index]
-        first = not everywhere and any(_is_row(one, keys, where) for one in values.parts(text)[:index])
-        if not _is_row(row, keys, where) or first:
+        if not _is_row(row, keys, where):
             continue
         is_found = True
         found = change(row)
@@ -104,6 +107,11 @@ def _rows(text: str) -> list[str]:
 def _is_row(row: str, keys: Trigger, where: str) -> bool:
     has_where = not where or _where(row) == where
     return has_where and any(_parsed(slot.text) == keys for slot in _slots(row))
+
+
+def _is_for_all(row: str) -> bool:
+    """Whether a row says all that there is to say of its action, on every platform; one that adds to lower layers stays such."""
+    return not row.startswith("{") or any(values.field(row, name) is not None for name in ("press", "also"))
 
 
 def _where(row: str) -> str:
@@ -157,6 +165,13 @@ def _without_keys(row: str, is_unwanted: Callable[[Trigger], bool]) -> str | Non
             continue
         rest = values.without_part(found[1], slot.at)
         row = values.with_field(row, slot.field, rest) if values.parts(rest) else values.without_field(row, slot.field)
+    # A platform that has no keys of its own any more would have those for all: that it has none is said.
+    is_for_all = any(values.field(row, name) is not None for name in ("press", "also"))
+    for name in {slot.field for slot in unwanted} & {*_PLATFORMS} if is_for_all else ():
+        if values.field(row, name) is None:
+            row = values.with_field(row, name, "false")
+    if any(slot.field == "also" for slot in unwanted) and values.field(row, "also") is None:
+        row = values.with_field(row, "also", "true")  # it still adds to what lower layers say
     return row
 
 

@@ -68,12 +68,15 @@ class PlatformFinding(NamedTuple):
 
 class Consequences(NamedTuple):
     """What a change brings about: what keys did before, what stops working, what it newly is found wrong with, and what is
-    mended by it."""
+    mended by it; what keys do then that is no part of the change, like a default that comes back; and what others on the same
+    keys would lose by it."""
 
     did: tuple[DidBefore, ...] = ()
     stops: tuple[StopsWorking, ...] = ()
     new: tuple[PlatformFinding, ...] = ()
     mended: tuple[PlatformFinding, ...] = ()
+    comes: tuple[DidBefore, ...] = ()
+    takes: tuple[DidBefore, ...] = ()
 
     @property
     def errors(self) -> tuple[PlatformFinding, ...]:
@@ -82,7 +85,8 @@ class Consequences(NamedTuple):
 
 
 class ChangeReport(NamedTuple):
-    """Changes to a file, and what they bring about that should be known. `refused`: they were not written, for new errors."""
+    """Changes to a file, and what they bring about that should be known. `refused`: they were not written, for new errors or for
+    what they would take from others."""
 
     file: Place
     edits: tuple[EditReport, ...]
