@@ -7,7 +7,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ombix.core.errors import InputError
-from ombix.store.merging import Collision, merge
+from ombix.store.merging import Collision, merge, without_lines
 from ombix.store.writing import Writer
 
 BASE = b"one\ntwo\nthree\nfour\nfive\n"
@@ -92,3 +92,20 @@ def test_names_that_are_not_there_are_refused(writer: Writer) -> None:
     with pytest.raises(InputError, match="there is no change"):
         writer.undo("abcdef")
     assert writer.undo() is None
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "now", "wanted"),
+    [
+        (b"", b"[A]\nx=1\n", b"[0]\nq=2\n\n[A]\nx=1\n\n[B]\ny=3\n", b"[0]\nq=2\n\n\n[B]\ny=3\n"),
+        (b"[A]\nx=0\n", b"[A]\nx=1\n", b"[B]\ny=3\n\n[A]\nx=1\nz=4\n", b"[B]\ny=3\n\n[A]\nx=0\nz=4\n"),
+        # What was put in is another, stands twice, or its heading has more below it.
+        (b"", b"[A]\nx=1\n", b"[A]\nx=2\n", None),
+        (b"", b"x=1\n", b"x=1\ny=2\nx=1\n", None),
+        (b"", b"[A]\nx=1\n", b"[A]\nx=1\nw=5\n", None),
+    ],
+)
+def test_lines_that_were_put_in_are_taken_out_wherever_they_stand(
+    before: bytes, after: bytes, now: bytes, wanted: bytes | None
+) -> None:
+    assert without_lines(before, after, now) == wanted

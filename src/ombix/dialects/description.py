@@ -218,8 +218,6 @@ class Program(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """The command that shows another text in the running editor."""
     files: dict[str, str] = {}
     """Files that are put into its home before it starts, by their paths in it."""
-    copies: list[str] = []
-    """Other places in its home that its key file is put at."""
     settles_seconds: float = 0.1
     """How long an editor in a window takes behind its start before keys reach it."""
     again_settles_seconds: float = 0.1

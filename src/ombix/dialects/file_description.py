@@ -48,6 +48,17 @@ class Words(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     aliases: dict[str, str] = {}
 
 
+class ChosenBy(msgspec.Struct, forbid_unknown_fields=True, rename="kebab", frozen=True):
+    """A setting without which the editor does not read its key file: `key` under `group` in an INI `file` has to be `value`.
+    `unchosen` are the values that the editor has of its own, and no choice of its user's."""
+
+    file: str
+    group: str
+    key: str
+    value: str
+    unchosen: tuple[str, ...] = ()
+
+
 class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     """The editor's key-binding file."""
 
@@ -57,6 +68,8 @@ class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     default_section: str
     usual_on: dict[str, list[str]] = {}
     """Where the file usually is on platforms on which that is somewhere else."""
+    chosen_by: ChosenBy | None = None
+    """The setting in another file that has the editor read the usual one."""
     comment: str = "#"
     """What begins a comment, where the form of the file leaves it open."""
     trailing_comments: bool = False

@@ -256,7 +256,7 @@ class Dialects:
                 f"{file.name} is no name for a file", "Write the name alone; where it is, is said by usual.",
                 self.place_in(path, "file", "name"),
             )  # fmt: skip
-        inside = [program.config, program.text, *program.files, *program.copies] if program is not None else []
+        inside = [program.config, program.text, *program.files] if program is not None else []
         if program is not None and (
             not program.command or any(Path(one).is_absolute() or ".." in Path(one).parts for one in inside)
         ):

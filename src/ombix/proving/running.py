@@ -126,9 +126,8 @@ def home_for(program: Program, start: Start, at: Path | None = None) -> Iterator
             folder.mkdir(parents=True)
             around.callback(shutil.rmtree, folder, ignore_errors=True)
         config = folder / program.config if program.config else folder / "config" / start.config_name
-        for place in (config, *(folder / one for one in program.copies)):
-            place.parent.mkdir(parents=True, exist_ok=True)
-            place.write_text(start.config, "utf-8")
+        config.parent.mkdir(parents=True, exist_ok=True)
+        config.write_text(start.config, "utf-8")
         if start.beside[0]:
             (config.parent / start.beside[0]).write_text(start.beside[1], "utf-8")
         for file, text in program.files.items():

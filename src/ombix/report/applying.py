@@ -8,7 +8,7 @@ from ombix.report.blocks import Blank, Block, Cell, Grid, Style, line, shortened
 from ombix.report.plain import Display
 
 _STYLES: dict[str, Style] = {
-    "up to date": "good", "behind": "warn", "edited by hand": "warn", "missing": "bad", "unreadable": "bad",
+    "up to date": "good", "behind": "warn", "edited by hand": "warn", "missing": "bad", "not chosen": "bad", "unreadable": "bad",
 }  # fmt: skip
 _WAYS = {"block": "a block of it", "whole": "the whole of it"}
 _MOST = 8

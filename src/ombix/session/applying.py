@@ -15,6 +15,7 @@ from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do, Nothing, Only
 from ombix.core.porting import VERDICTS
 from ombix.core.results.applying import Applied, ApplyReport, StatusReport
+from ombix.dialects.chosen_by import chosen, is_left_open, with_choice
 from ombix.dialects.dialect import Dialect
 from ombix.session.changing import KeymapEditing
 from ombix.session.context import Opener
@@ -110,9 +111,16 @@ class Applying:
             what = "keys of it" if file.installed.lost else "what stands in it"
             said = f"the whole file would be written over, and {what} lost: adopt it (ombix adopt FILE), or say --overwrite"
             return _Plan(file, "refused", edits, said)
+        by, others = file.chooser, dict[Path, bytes]()
+        if by is not None and not file.is_chosen:
+            if not is_left_open(file.chooser_text, by) and not wishes.overwrite:
+                other = chosen(file.chooser_text, by)
+                said = f"{file.dialect.name} uses “{other}”, which somebody chose; to have it use this one: --overwrite"
+                return _Plan(file, "refused", edits, said)
+            others[file.chooser_path] = with_choice(file.chooser_text, by).encode("utf-8", "surrogateescape")
         wanted = file.encoded(file.installed.text)
-        is_there = wanted == file.data and file.record is not None and file.record.data == wanted
-        return _Plan(file, "unchanged" if is_there else "written", edits, "", wanted)
+        is_there = wanted == file.data and file.record is not None and file.record.data == wanted and not others
+        return _Plan(file, "unchanged" if is_there else "written", edits, "", wanted, others)
 
     def _check_place(self, file: EditorFile, into: str) -> None:
         """Raise InputError for a file that no editor looks for, that does not belong to the workspace, and that nobody named."""
@@ -146,7 +154,10 @@ class Applying:
             for plan in plans:
                 path = plan.file.path
                 is_changed |= (path.read_bytes() if path.exists() else None) != plan.file.data
-                found |= {path: plan.wanted, plan.file.record_path: record_bytes(_record(plan, now))}
+                for other in plan.others:
+                    now_there = other.read_bytes() if other.exists() else b""
+                    is_changed |= now_there != plan.file.chooser_text.encode("utf-8", "surrogateescape")
+                found |= {path: plan.wanted, plan.file.record_path: record_bytes(_record(plan, now)), **plan.others}
             if is_changed:
                 raise OutsideError("a file was changed while this was being written", "Apply it again.")
             return found
@@ -155,6 +166,7 @@ class Applying:
         given = [plan.file.record_path for plan in plans]
         # Of a file in the workspace's folder it is looked where it really leads, as with all that is written there.
         given += [plan.file.path for plan in plans if not plan.file.is_in_workspace]
+        given += [other for plan in plans for other in plan.others]
         self._writer(*given).change(f"apply to {' and '.join(names) or 'the keymap'}", contents, dry_run)
         for plan in plans if not dry_run else ():
             self._check_read_back(plan.file, plan.wanted)
@@ -227,6 +239,8 @@ class _Plan(NamedTuple):
     edits: tuple[EditedBinding, ...]
     needs: str
     wanted: bytes = b""
+    others: Mapping[Path, bytes] = MappingProxyType({})
+    """Files with settings that have the editor read it, and what they are to hold."""
 
 
 def _record(plan: _Plan, now: str) -> AppliedFile:
@@ -246,7 +260,13 @@ def _report(plan: _Plan, adopted: tuple[str, ...]) -> Applied:
     return Applied(
         name, place, plan.did, file.installed.way, file.record is None, {verdict: port.count(verdict) for verdict in VERDICTS},
         port.checked, tuple(one.said for one in plan.edits), file.changed_defaults(), tuple(map(write, file.installed.lost)),
-        adopted, plan.needs, file.installed.gone, _changed_lines(file.text or "", file.installed.text),
+        adopted, plan.needs, file.installed.gone, (
+            *_changed_lines(file.text or "", file.installed.text),
+            *(
+                f"{one} (in {other})" for other, data in plan.others.items()
+                for one in _changed_lines(file.chooser_text, data.decode("utf-8", "surrogateescape"))
+            ),
+        ),
     )  # fmt: skip
 
 

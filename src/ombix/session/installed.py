@@ -13,7 +13,9 @@ from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Nothing
 from ombix.core.results.applying import ChangedDefault, EditorStanding, HandEdit, Standing
 from ombix.dialects import installing
+from ombix.dialects.chosen_by import chosen
 from ombix.dialects.dialect import Dialect
+from ombix.dialects.file_description import ChosenBy
 from ombix.dialects.installing import Deciding, Installed
 from ombix.session import porting
 from ombix.session.context import Opener
@@ -91,6 +93,30 @@ class EditorFile:
     def is_in_workspace(self) -> bool:
         """Whether it is named as one inside of the workspace's folder; where a link there leads is another matter."""
         return self.path.is_relative_to(self.home)
+
+    @cached_property
+    def chooser(self) -> ChosenBy | None:
+        """The setting that has the editor read the file, where that is the usual one of a description that may say so."""
+        by = self.dialect.description.file.chosen_by
+        usual = {absolute(user_path(one, self.home)) for one in self.dialect.usual_places(this_platform())}
+        return by if by is not None and self.is_trusted and str(self.path) in usual else None
+
+    @cached_property
+    def chooser_path(self) -> Path:
+        """The file with that setting."""
+        assert self.chooser is not None
+        return Path(absolute(user_path(self.chooser.file, self.home)))
+
+    @cached_property
+    def chooser_text(self) -> str:
+        """What that file holds; empty where it is not there."""
+        there = self.chooser_path.exists()
+        return read_bytes(self.chooser_path, MAX_EDITOR_FILE_SIZE).decode("utf-8", "surrogateescape") if there else ""
+
+    @property
+    def is_chosen(self) -> bool:
+        """Whether the editor reads the file at all."""
+        return self.chooser is None or chosen(self.chooser_text, self.chooser) == self.chooser.value
 
     @cached_property
     def record(self) -> AppliedFile | None:
@@ -251,6 +277,8 @@ class EditorFile:
         if any(one.is_inside for one in edits):
             return "edited by hand", way
         wanted = self.encoded(self.installed.text)
+        if not self.is_chosen:
+            return "not chosen", way
         return ("up to date" if wanted == self.data or self._means_the_same() else "behind"), way
 
     def _means_the_same(self) -> bool:

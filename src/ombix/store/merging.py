@@ -134,3 +134,22 @@ def _anchors(base: Sequence[bytes], other: Sequence[bytes]) -> list[tuple[int, i
         found.append(pairs[number])
         number = before[number]
     return found[::-1]
+
+
+def without_lines(before: bytes, after: bytes, now: bytes) -> bytes | None:
+    """What a file holds now, without what a change from `before` to `after` put in, wherever that stands now; None where that is not
+    there as it was put in, or where a heading of it has got other lines below it."""
+    old, new, lines = before.splitlines(True), after.splitlines(True), now.splitlines(True)
+    for kind, start, end, first, last in reversed(SequenceMatcher(None, old, new, False).get_opcodes()):
+        if kind == "equal":
+            continue
+        put = [line for line in new[first:last] if line.strip()]
+        places = [at for at in range(len(lines)) if lines[at : at + len(put)] == put]
+        if not put or len(places) != 1:
+            return None
+        at, behind = places[0], places[0] + len(put)
+        is_heading = any(line.lstrip().startswith(b"[") for line in put)
+        if is_heading and behind < len(lines) and lines[behind].strip() and not lines[behind].lstrip().startswith(b"["):
+            return None
+        lines[at:behind] = [line for line in old[start:end] if line.strip()]
+    return b"".join(lines)

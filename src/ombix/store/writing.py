@@ -14,7 +14,7 @@ from typing import Literal, NamedTuple
 from ombix.core.errors import InputError, OutsideError, Place
 from ombix.store.files import absolute, file_before, is_torn, write_file
 from ombix.store.journal import ChangedFile, Journal, NotedRecord, Record, differing, digest
-from ombix.store.merging import Collision, merge
+from ombix.store.merging import Collision, merge, without_lines
 from ombix.store.private import make_private
 
 LOCK_SECONDS = 120.0
@@ -262,11 +262,15 @@ def _take_back_plan(one: ChangedFile) -> TakeBackPlan:
     now, before = file_before(one.path).data, one.before.data
     if now in (one.after, before):
         return TakeBackPlan(one.path, "restore")
-    if now is None or before is None:
+    if now is None:
         return TakeBackPlan(one.path, "collides")
-    merged = merge(one.after, now, before)
+    merged = merge(one.after, now, before) if before is not None else Collision(0, (), ())
     if isinstance(merged, Collision):
-        return TakeBackPlan(one.path, "collides", line=merged.line)
+        # Programs write their settings anew, in another order: there lines are known by what they say.
+        moved = without_lines(before or b"", one.after, now) if one.path.suffix != ".toml" else None
+        if moved is None:
+            return TakeBackPlan(one.path, "collides", line=merged.line)
+        merged = moved
     return (
         TakeBackPlan(one.path, "merge", merged)
         if _can_be(one.path, merged)

@@ -5,9 +5,11 @@ from typing import Literal, NamedTuple
 from ombix.core.errors import Place
 from ombix.core.results.proving import ProofReport
 
-Standing = Literal["up to date", "behind", "edited by hand", "missing", "not applied", "elsewhere", "unreadable"]
-"""Of an editor's file: it has the keymap as it is; as it was; as somebody else has changed it; it was applied and is gone; it was
-never applied; it belongs to another platform; it cannot be read."""
+Standing = Literal[
+    "up to date", "behind", "edited by hand", "missing", "not chosen", "not applied", "elsewhere", "unreadable"
+]
+"""Of an editor's file: it has the keymap as it is; as it was; as somebody else has changed it; it was applied and is gone; the
+editor is set to read another one; it was never applied; it belongs to another platform; it cannot be read."""
 
 
 class HandEdit(NamedTuple):

@@ -1,0 +1,125 @@
+"""What `apply` writes, in each editor as its user starts it: in a home where it was never used, with no option."""
+
+import itertools
+import json
+import shutil
+import tempfile
+import threading
+from collections.abc import Iterator
+from pathlib import Path
+
+import pytest
+from msgspec.structs import replace
+
+from ombix.proving import driver
+from ombix.proving.driver import Desk
+from ombix.proving.running import Home, Start
+from ombix.proving.sandbox import best_sandbox
+from tests.helpers import dialect, ombix, others_long
+
+TEXT = "one two\nthree four\nfive six\n"
+CREW = """format = 1
+name = "crew"
+[bind.line]
+delete = "F7"
+[bind.edit]
+delete-right = "F6"
+[bind.cursor]
+document-end = "F8"
+line-end = "F9"
+"""
+
+
+USERS = {
+    "kate": ("kate", "-b", "{text}"), "geany": ("geany", "{text}"), "mousepad": ("mousepad", "{text}"),
+    # The manager of the machine has nano look below the home that the system has for it.
+    "nano": ("nano", "--rcfile", "{home}/.nanorc", "{text}"), "micro": ("micro", "{text}"), "joe": ("joe", "{text}"),
+    "ex": ("nvi", "{text}"), "kakoune": ("kak", "{text}"), "mcedit": ("mcedit", "{text}"),
+    "dte": ("dte", "{text}"),
+}  # fmt: skip
+
+
+def workspace(folder: Path, editor: str) -> None:
+    """A workspace with the crew's keys for one editor."""
+    folder.mkdir()
+    (folder / "crew.keys.toml").write_text(CREW)
+    (folder / "ombix.toml").write_text(
+        f'format = 1\nkeymap = "crew.keys.toml"\nplatform = "linux"\n[editor.quay]\ndialect = "{editor}"\n'
+    )
+
+
+SAVES = {
+    "kate": ("Ctrl+S",), "geany": ("Ctrl+S",), "mousepad": ("Ctrl+S",), "nano": ("\x0f", "\r"), "micro": ("\x13",),
+    "joe": ("\x0bd", "\r"), "ex": (":w!\r",), "kakoune": (":w\r",), "mcedit": ("\x1bOQ", "\r"), "dte": ("\x13",),
+}  # fmt: skip
+F = {"F6": "\x1b[17~", "F7": "\x1b[18~", "F8": "\x1b[19~", "F9": "\x1b[20~"}
+TYPED = {"F8": TEXT + "x\n", "F9": TEXT.replace("one two", "one twox")}
+DONE = {"F6": TEXT[1:], "F7": TEXT.partition("\n")[2]}
+MODAL = ("ex", "kakoune")
+
+
+NUMBERS = itertools.count(1)
+
+
+def pressed(home: Path, editor: str, keys: tuple[str, ...]) -> str:
+    """The text that an editor saves behind keys, started with its user's home and nothing else."""
+    program = dialect(editor).description.program
+    assert program is not None
+    own = {"XDG_CONFIG_HOME": "{home}/.config", "XDG_DATA_HOME": "{home}/.local/share"}
+    kept = {name: value for name, value in program.environment.items() if name.startswith(("GTK", "GSETTINGS"))}
+    program = replace(program, command=list(USERS[editor]), environment={**kept, **own}, files={}, again=[])
+    program = program if program.window else replace(program, ready=["three four"])
+    for left in home.iterdir():  # what an editor that was killed has left beside its settings, like sockets
+        if not left.name.startswith(".") or left.name == ".cache":
+            shutil.rmtree(left) if left.is_dir() else left.unlink()
+    (home / ".local" / "share").mkdir(parents=True, exist_ok=True)
+    # Some remember where the cursor was in a text.
+    program = replace(program, text=f"{next(NUMBERS)}{program.text}")
+    (home / program.text).write_text(TEXT)
+    start = Start("none", "", TEXT, 1, 1)
+    stop = threading.Event()
+    with driver._running(program, Home(home, home / "none", program.text), start, Desk(best_sandbox()), stop) as run:
+        assert run.wait_until_ready() == "", run.said()
+        for key in (*keys, *SAVES[editor]):
+            run.send((key if program.window else F.get(key, key)).encode())
+        run.finish()
+        run.wait(0.5)
+    # Some editors end each text with a line break.
+    return (home / program.text).read_text().rstrip("\n") + "\n"
+
+
+@pytest.fixture
+def short_folder() -> Iterator[Path]:
+    with tempfile.TemporaryDirectory(prefix="ob", ignore_cleanup_errors=True) as name:
+        yield Path(name)
+
+
+@pytest.mark.parametrize("editor", others_long(USERS, "kate", "nano", "kakoune"))
+def test_what_apply_writes_is_what_the_editor_obeys(editor: str, tmp_path: Path, short_folder: Path) -> None:
+    """Into a home where it was never used; again behind a change, and a key that is taken away; and taken back."""
+    place = tmp_path / "place"
+    # Sockets have short names (unix(7)), and an editor makes its own below its home.
+    home = short_folder
+    workspace(place, editor)
+    first = ombix(place, "apply", "--yes", "--json", HOME=str(home))
+    assert first.status == 0, first.out + first.err
+    # What cannot be had there is said by the account, which is not asked here.
+    account = json.loads(ombix(place, "port", "--to", "quay", "--dry-run", "--json", HOME=str(home)).out)
+    kept = {one["keys"] for one in account["bindings"] if one["verdict"] != "lost"}
+    assert len(kept) >= 2 and "F7" in kept
+    for key, text in DONE.items():
+        if key in kept:
+            assert pressed(home, editor, (key,)) == text, key
+    for key, text in TYPED.items() if editor not in MODAL else ():
+        if key in kept:
+            assert pressed(home, editor, (key, "x")) == text, key
+    assert "up to date" in ombix(place, "status", HOME=str(home)).out
+    # A key that the keymap takes away, and one that moves.
+    (place / "crew.keys.toml").write_text(
+        CREW.replace('delete = "F7"', 'delete = "F8"').replace('document-end = "F8"\n', "")
+    )
+    assert ombix(place, "apply", HOME=str(home)).status == 0
+    assert pressed(home, editor, ("F8",)) == DONE["F7"]
+    assert pressed(home, editor, ("F7",)) != DONE["F7"]
+    assert ombix(place, "undo", HOME=str(home)).status == ombix(place, "undo", HOME=str(home)).status == 0
+    assert not Path(json.loads(first.out)["editors"][0]["file"]["file"].replace("~", str(home), 1)).exists()
