@@ -137,8 +137,8 @@ def _anchors(base: Sequence[bytes], other: Sequence[bytes]) -> list[tuple[int, i
 
 
 def without_lines(before: bytes, after: bytes, now: bytes) -> bytes | None:
-    """What a file holds now, without what a change from `before` to `after` put in, wherever that stands now; None where that is not
-    there as it was put in, or where a heading of it has got other lines below it."""
+    """What a file holds now, without what a change from `before` to `after` put in, wherever that stands now; None where that is
+    not there as it was put in, or where a heading of it has got other lines below it."""
     old, new, lines = before.splitlines(True), after.splitlines(True), now.splitlines(True)
     for kind, start, end, first, last in reversed(SequenceMatcher(None, old, new, False).get_opcodes()):
         if kind == "equal":

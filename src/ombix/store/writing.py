@@ -132,7 +132,11 @@ class Writer:
                 return Undone(noted.record.command, files, was_merged=is_merged)
             if is_merged:
                 contents = {plan.path: plan.data for plan in plans if plan.data is not None}
+                whole = [one for one in noted.record.files if one.path not in contents]
+                contents |= {one.path: one.before.data for one in whole if one.before.data is not None}
                 self._journal.drop(self._write(f"undo {noted.record.command}", contents))
+                for one in whole:  # those that the change had made go
+                    _restore(one)
                 self._journal.drop(noted)
             else:
                 self._take_back(self._journal.mark(noted, "undoing"))
