@@ -1,5 +1,7 @@
 """Keymaps applied to the editors' own files: what stands outside stays, edits by hand are noticed and adopted."""
 
+import json
+import re
 from collections.abc import Iterator
 from pathlib import Path
 
@@ -10,7 +12,7 @@ from ombix.core.results.applying import Applied, EditorStanding
 from ombix.session.applying import ApplyWishes
 from ombix.session.session import Session
 from ombix.store.applied import read_record, record_bytes, record_path
-from tests.helpers import others_long
+from tests.helpers import ombix, others_long
 
 KEYMAP = """\
 format = 1
@@ -300,3 +302,76 @@ def test_a_damaged_note_of_what_was_applied_is_said(quay: Quay) -> None:
         path.write_text(damaged)
         found = quay.status()
         assert (found.standing, "damaged" in found.reason) == ("unreadable", True), damaged[:40]
+
+
+def test_keys_edited_otherwise_in_two_editors_are_not_adopted_one_over_the_other(tmp_path: Path) -> None:
+    place = tmp_path / "place"
+    place.mkdir()
+    (place / "k.keys.toml").write_text('format = 1\nname = "k"\n[bind.files]\nsave = "F2"\n')
+    (place / "ombix.toml").write_text(
+        'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n'
+        '[editor.quay]\ndialect = "nano"\nfile = "quayrc"\n[editor.desk]\ndialect = "nano"\nfile = "deskrc"\n'
+    )
+    assert ombix(place, "apply", "--yes").status == 0
+    for name, command in (("quayrc", "cut"), ("deskrc", "whereis")):
+        text = (place / name).read_text()
+        (place / name).write_text(text.replace("bind F2 savefile main", f"bind F2 {command} main"))
+    before = (place / "k.keys.toml").read_text()
+    ran = ombix(place, "apply", "--adopt")
+    assert ran.status == 2
+    assert "F2 was edited in quay (edit.cut) and in desk (search.find)" in " ".join(ran.err.split())
+    assert (place / "k.keys.toml").read_text() == before
+    assert ombix(place, "apply", "--adopt", "--to", "quay").status == 0
+    assert "cut" in (place / "k.keys.toml").read_text()
+
+
+def test_what_was_applied_is_taken_out_also_of_an_editor_that_is_named_no_more(tmp_path: Path) -> None:
+    place = tmp_path / "place"
+    place.mkdir()
+    (place / "k.keys.toml").write_text('format = 1\nname = "k"\n[bind.files]\nsave = "F2"\n')
+    workspace = 'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n'
+    (place / "ombix.toml").write_text(f'{workspace}[editor.quay]\ndialect = "nano"\nfile = "quayrc"\n')
+    (place / "quayrc").write_text("bind F5 cut main\n")
+    assert ombix(place, "apply", "--yes").status == 0
+    (place / "ombix.toml").write_text(workspace)
+    would = ombix(place, "apply", "--remove", "--dry-run")
+    assert "- bind F2 savefile main" in would.out and "savefile" in (place / "quayrc").read_text()
+    assert ombix(place, "apply", "--remove").status == 0
+    assert (place / "quayrc").read_text() == "bind F5 cut main\n"
+    assert ombix(place, "undo").status == 0
+    assert "savefile" in (place / "quayrc").read_text()
+
+
+def test_a_file_that_its_editor_writes_anew_is_known_entry_by_entry(tmp_path: Path) -> None:
+    """As micro does at its first start: without comments, in another order, with keys of its own."""
+    place = tmp_path / "place"
+    place.mkdir()
+    keymap = 'format = 1\nname = "k"\n[bind.files]\nsave = "F2"\n[bind.edit]\ncut = "F6"\n[bind.search]\nnext = "F7"\n'
+    (place / "k.keys.toml").write_text(keymap)
+    (place / "ombix.toml").write_text(
+        'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n[editor.quay]\ndialect = "micro"\nfile = "b.json"\n'
+    )
+    (place / "b.json").write_text('{\n    "Alt-p": "Paste"\n}\n')
+    assert ombix(place, "apply", "--yes").status == 0
+
+    def written_anew(**more: str) -> None:
+        lines = [line for line in (place / "b.json").read_text().splitlines() if not line.strip().startswith("//")]
+        text = "\n".join(lines).replace(",\n    ,", ",")
+        table = json.loads(re.sub(r",(\s*})", r"\1", re.sub(r'"\n\s*,', '",', text)))
+        (place / "b.json").write_text(json.dumps(dict(sorted({**table, "Ctrl-s": "Save", **more}.items()))))
+
+    written_anew()
+    assert "up to date" in ombix(place, "status").out
+    assert "edited by hand" not in ombix(place, "status").out
+    written_anew(F6="Copy")
+    status = json.loads(ombix(place, "status", "--json").out)["editors"][0]
+    assert status["standing"] == "edited by hand"
+    assert [(one["keys"], one["is_inside"]) for one in status["edits"]] == [("F6", True)]
+    assert ombix(place, "apply").status == 1
+    (place / "k.keys.toml").write_text(keymap.replace('[bind.search]\nnext = "F7"\n', ""))
+    assert ombix(place, "apply", "--overwrite").status == 0
+    text = (place / "b.json").read_text()
+    assert "F7" not in text and text.count("F6") == 1 and '"Alt-p"' in text and '"Ctrl-s"' in text
+    written_anew()
+    assert ombix(place, "apply", "--remove").status == 0
+    assert json.loads((place / "b.json").read_text()) == {"Alt-p": "Paste", "Ctrl-s": "Save"}

@@ -19,6 +19,23 @@ def chosen(text: str, by: ChosenBy) -> str:
     return found
 
 
+def without_choice(text: str, by: ChosenBy) -> str:
+    """The text without the choice of the editor's key file, and without its group where nothing else is in that."""
+    lines = text.splitlines(keepends=True)
+    group, head, inside = "", -1, 0
+    gone: list[int] = []
+    for number, line in enumerate(lines):
+        if found := _GROUP.match(line):
+            group = found[1]
+            head = number if group == by.group else head
+        elif group == by.group and line.strip():
+            is_it = line.partition("=")[0].strip() == by.key and "=" in line
+            gone += [number] if is_it else []
+            inside += not is_it
+    gone += [head] if gone and not inside else []
+    return "".join(line for number, line in enumerate(lines) if number not in gone)
+
+
 def is_left_open(text: str, by: ChosenBy) -> bool:
     """Whether the user has chosen nothing, or what the editor comes with."""
     return chosen(text, by) in ("", *by.unchosen)

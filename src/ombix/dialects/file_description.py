@@ -68,6 +68,8 @@ class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     default_section: str
     usual_on: dict[str, list[str]] = {}
     """Where the file usually is on platforms on which that is somewhere else."""
+    written_at_end: bool = False
+    """Whether a running editor writes the keys that it has over the file when it closes, or when its settings are changed."""
     chosen_by: ChosenBy | None = None
     """The setting in another file that has the editor read the usual one."""
     comment: str = "#"

@@ -31,12 +31,15 @@ def _applied(one: Applied, display: Display, dry_run: bool) -> Iterator[Block]:
     counts = ", ".join(f"{count} {verdict}" for verdict, count in one.counts.items())
     if one.did == "unchanged":
         yield line(name, f": {file} is up to date ({counts})")
+    elif one.did == "removed":
+        verb = "would be taken out of" if dry_run else "was taken out of"
+        yield line(name, f": Ombix's part {verb} {file}")
     elif one.did == "refused":
         yield line(name, f": {file} ", Cell("is not written", "warn"), f": {one.needs}")
     else:
         verb = "would be written" if dry_run else "written and read back"
         yield line(name, f": {file} {verb}, {_WAYS[one.way]} ({counts})")
-    if dry_run and one.did == "written":
+    if dry_run and one.did in ("written", "removed"):
         yield from file_lines(one.lines, display, _MOST_LINES)
     for each in one.adopted:
         yield line(f"{'would take' if dry_run else 'taken'} into the keymap: {each}", indent=2)

@@ -8,6 +8,9 @@ from pathlib import Path
 from types import MappingProxyType
 from typing import Literal, NamedTuple
 
+from msgspec import structs
+from msgspec.structs import replace
+
 from ombix.core.changes import Bind, BindCommand, Change, Move, Remove, Unbind, in_words
 from ombix.core.errors import InputError, OmbixError, OutsideError, Place
 from ombix.core.keymap import Binding
@@ -15,16 +18,17 @@ from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do, Nothing, Only
 from ombix.core.porting import VERDICTS
 from ombix.core.results.applying import Applied, ApplyReport, StatusReport
-from ombix.dialects.chosen_by import chosen, is_left_open, with_choice
+from ombix.dialects.chosen_by import chosen, is_left_open, with_choice, without_choice
 from ombix.dialects.dialect import Dialect
 from ombix.session.changing import KeymapEditing
 from ombix.session.context import Opener
 from ombix.session.installed import EditedBinding, EditorFile, default_rows
 from ombix.session.keymap_file import KeymapFile, entry_name
 from ombix.session.resources import Resources, user_path
-from ombix.store.applied import AppliedFile, encoded, record_bytes
+from ombix.session.running_editors import is_running
+from ombix.store.applied import AppliedFile, encoded, record_bytes, records_of
 from ombix.store.files import absolute, read_bytes
-from ombix.store.workspace import this_platform
+from ombix.store.workspace import WorkspaceEditor, this_platform
 from ombix.store.writing import Contents, Writer
 
 NO_TEXTS: Mapping[Path, str] = MappingProxyType({})
@@ -40,6 +44,8 @@ class ApplyWishes(NamedTuple):
     overwrite: bool = False
     dry_run: bool = False
     anyway: bool = False
+    remove: bool = False
+    """Whether Ombix's part is taken out of the files again; also of an editor that the workspace names no more."""
     into: str = ""
     """The file, where it is none that the editor looks for by itself: then it has to be named."""
 
@@ -64,11 +70,46 @@ class Applying:
 
     def apply(self, wishes: ApplyWishes) -> ApplyReport:
         """Write the keymap into the editors' files, all as one change. Raises InputError and OutsideError."""
+        if wishes.remove:
+            return self._remove(wishes)
         names = [one.editor.name for one in self._files(wishes.to)]
         adopted = self._adopted(names, wishes) if wishes.adopt else _NOTHING
         plans = [self._plan(name, adopted, wishes) for name in names]
         self._write([plan for plan in plans if plan.did == "written"], adopted, wishes.dry_run)
         return ApplyReport(tuple(_report(plan, adopted.does.get(plan.file.editor.name, ())) for plan in plans))
+
+    def _remove(self, wishes: ApplyWishes) -> ApplyReport:
+        """Take out what was written. Raises InputError where nothing was written for an editor that is named."""
+        workspace = self._opener.needed_workspace()
+        known = {one.editor: one for one in records_of(self._state, workspace.folder)}
+        for name in wishes.to:
+            if name not in known:
+                raise InputError(
+                    f"nothing was written for {name}", f"There is something of {', '.join(known) or 'no editor'}."
+                )
+        plans = []
+        for name in wishes.to or known:
+            record = known[name]
+            editor = workspace.editors.get(name) or WorkspaceEditor(name, record.dialect)
+            plans.append(self._removal(EditorFile(
+                replace(editor, file=record.path), self._opener, self._resources, self._state, self._is_trusted
+            ), wishes))  # fmt: skip
+        self._write([plan for plan in plans if plan.did == "written"], _NOTHING, wishes.dry_run, "remove")
+        return ApplyReport(tuple(map(_removal_report, plans)))
+
+    def _removal(self, file: EditorFile, wishes: ApplyWishes) -> "_Plan":
+        if running := _running(file):
+            return _Plan(file, "refused", (), running)
+        is_ours = file.record is not None and file.record.way == "whole" and file.data == file.record.data
+        is_whole = file.record is not None and file.record.way == "whole" and file.data is not None
+        if is_whole and not is_ours and not wishes.overwrite:
+            said = "the whole of it was written, and it was changed since: take it away with --overwrite"
+            return _Plan(file, "refused", (), said)
+        others = dict[Path, bytes]()
+        if file.chooser is not None and file.is_chosen:
+            text = without_choice(file.chooser_text, file.chooser)
+            others[file.chooser_path] = text.encode("utf-8", "surrogateescape")
+        return _Plan(file, "written", (), "", file.encoded(file.others), others)
 
     def _files(self, names: Sequence[str]) -> Iterable[EditorFile]:
         workspace = self._opener.needed_workspace()
@@ -97,6 +138,8 @@ class Applying:
             there = self._opener.needed_workspace().at or file.editor.platform
             return _Plan(file, "elsewhere", (), f"it is on {there}: run ombix apply there")
         self._check_place(file, wishes.into)
+        if running := _running(file):
+            return _Plan(file, "refused", (), running)
         edits = tuple(file.edits())
         if name in adopted.does:
             edits = ()
@@ -141,14 +184,14 @@ class Applying:
                 Place(str(file.path)),
             )  # fmt: skip
 
-    def _write(self, plans: Sequence["_Plan"], adopted: "_Adopted", dry_run: bool) -> None:
+    def _write(self, plans: Sequence["_Plan"], adopted: "_Adopted", dry_run: bool, done: str = "apply") -> None:
         """Write the files, the notes of them, and the keymap where edits were adopted, as one change."""
         if not plans and not adopted.texts:
             return
         now = datetime.now(UTC).isoformat(timespec="seconds")
 
         def contents() -> Contents:
-            found: dict[Path, str | bytes] = {path: text.encode("utf-8") for path, text in adopted.texts.items()}
+            found: dict[Path, str | bytes | None] = {path: text.encode("utf-8") for path, text in adopted.texts.items()}
             files = self._resources.with_texts({}).files
             is_changed = any(files.read_text(path) != text for path, text in adopted.before.items())
             for plan in plans:
@@ -157,7 +200,14 @@ class Applying:
                 for other in plan.others:
                     now_there = other.read_bytes() if other.exists() else b""
                     is_changed |= now_there != plan.file.chooser_text.encode("utf-8", "surrogateescape")
-                found |= {path: plan.wanted, plan.file.record_path: record_bytes(_record(plan, now)), **plan.others}
+                # A file that has nothing else in it goes: joe ends where it finds an empty one.
+                goes = done == "remove" and not plan.wanted.strip()
+                found |= {path: None if goes else plan.wanted, **plan.others}
+                if done == "apply":
+                    found[plan.file.record_path] = record_bytes(_record(plan, now))
+                if done == "remove" and plan.file.record is not None:
+                    removed = structs.replace(plan.file.record, way="removed", content=encoded(plan.wanted), made=now)
+                    found[plan.file.record_path] = record_bytes(removed)
             if is_changed:
                 raise OutsideError("a file was changed while this was being written", "Apply it again.")
             return found
@@ -167,8 +217,10 @@ class Applying:
         # Of a file in the workspace's folder it is looked where it really leads, as with all that is written there.
         given += [plan.file.path for plan in plans if not plan.file.is_in_workspace]
         given += [other for plan in plans for other in plan.others]
-        self._writer(*given).change(f"apply to {' and '.join(names) or 'the keymap'}", contents, dry_run)
-        for plan in plans if not dry_run else ():
+        self._writer(*given).change(
+            f"{done} to {' and '.join(names) or 'the keymap'}".replace("remove to", "remove from"), contents, dry_run
+        )
+        for plan in plans if not dry_run and done == "apply" else ():
             self._check_read_back(plan.file, plan.wanted)
 
     def _check_read_back(self, file: EditorFile, wanted: bytes) -> None:
@@ -189,11 +241,13 @@ class Applying:
     def _adopted(self, names: Sequence[str], wishes: ApplyWishes) -> "_Adopted":
         """The keymap with what was edited by hand in these editors' files. Raises InputError where that brings new errors."""
         found = _Adopted({}, {}, {})
+        edited: dict[Trigger, tuple[str, str]] = {}
         for name in names:
             file = self._file(name, found.texts)
             edits = file.edits() if file.is_here else []
             if not edits:
                 continue
+            _check_edited_alike(name, edits, edited, file)
             resources = self._resources.with_texts(found.texts)
             editing = KeymapEditing(self._opener.opened_with(resources), resources, self._writer())
             changes: list[Change] = []
@@ -218,6 +272,21 @@ class Applying:
             found.texts[keymap.path] = after
             found.does[name] = tuple(map(in_words, changes))
         return found
+
+
+def _check_edited_alike(
+    name: str, edits: Sequence[EditedBinding], edited: dict[Trigger, tuple[str, str]], file: EditorFile
+) -> None:
+    """Raise InputError where the same keys were edited in two editors, each otherwise: one of them would be lost."""
+    for one in edits:
+        does = str(one.now.outcome) if one.now is not None else ""
+        other, did = edited.setdefault(one.trigger, (name, does))
+        if other != name and did != does:
+            raise InputError(
+                f"{write(one.trigger)} was edited in {other} ({did or 'nothing'}) and in {name} ({does or 'nothing'})",
+                f"Adopt one of them: ombix apply --adopt --to {other}; then the other one's edit is seen again.",
+                Place(str(file.path)),
+            )  # fmt: skip
 
 
 class _Adopted(NamedTuple):
@@ -251,6 +320,15 @@ def _record(plan: _Plan, now: str) -> AppliedFile:
     )  # fmt: skip
 
 
+def _removal_report(plan: _Plan) -> Applied:
+    file = plan.file
+    lines = _changed_lines(file.text or "", file.decoded(plan.wanted)) if plan.did == "written" else ()
+    return Applied(
+        file.editor.name, Place(str(file.path)), "removed" if plan.did == "written" else plan.did,
+        file.record.way if file.record is not None else "", False, {}, 0, (), (), (), (), plan.needs, (), lines,
+    )  # fmt: skip
+
+
 def _report(plan: _Plan, adopted: tuple[str, ...]) -> Applied:
     file = plan.file
     place, name = Place(str(file.path)), file.editor.name
@@ -268,6 +346,15 @@ def _report(plan: _Plan, adopted: tuple[str, ...]) -> Applied:
             ),
         ),
     )  # fmt: skip
+
+
+def _running(file: EditorFile) -> str:
+    """Why a file is not written while its editor runs; empty where it can be."""
+    description = file.dialect.description
+    program = description.program.command[0] if description.program is not None else ""
+    if not description.file.written_at_end or not is_running(program.rpartition("/")[2], Path.home()):
+        return ""
+    return f"{file.dialect.name} is running, and writes its own keys over this when it closes: close it first"
 
 
 _MOST_COMPARED = 4000

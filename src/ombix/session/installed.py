@@ -17,6 +17,7 @@ from ombix.dialects.chosen_by import chosen
 from ombix.dialects.dialect import Dialect
 from ombix.dialects.file_description import ChosenBy
 from ombix.dialects.installing import Deciding, Installed
+from ombix.dialects.own_entries import Entry, entry_of, without_entries
 from ombix.session import porting
 from ombix.session.context import Opener
 from ombix.session.porting import MadePort
@@ -122,7 +123,7 @@ class EditorFile:
     def record(self) -> AppliedFile | None:
         """What was written last. Raises InputError."""
         found = read_record(self.record_path)
-        return found if found is not None and found.path == str(self.path) else None
+        return found if found is not None and found.path == str(self.path) and found.way != "removed" else None
 
     @cached_property
     def data(self) -> bytes | None:
@@ -172,10 +173,50 @@ class EditorFile:
     @cached_property
     def installed(self) -> Installed:
         """The file as it would be written. Raises InputError where the marks of its block are damaged."""
-        around = self.made.around
-        deciding = Deciding(self.dialect, around.platform, around.space, around.catalogue)
         with self._placed():
-            return installing.installed(self.made.file.text, self.text, deciding, self.read)
+            return installing.installed(self.made.file.text, self._rest(edited=True), self._deciding, self.read)
+
+    @cached_property
+    def _deciding(self) -> Deciding:
+        around = self.made.around
+        return Deciding(self.dialect, around.platform, around.space, around.catalogue)
+
+    @cached_property
+    def is_rewritten(self) -> bool:
+        """Whether the editor has written the file anew since, without the marks of the block."""
+        record = self.record
+        return record is not None and record.way == "block" and self.text is not None and not self.has_block
+
+    @cached_property
+    def own_entries(self) -> set[Entry]:
+        """What the entries said that were written last."""
+        if self.record is None:
+            return set()
+        text = self.decoded(self.record.data)
+        if self.record.way == "block":
+            text = installing.as_file(self.dialect, installing.block_in(self.dialect, text) or "")
+        layer = self._layer(text)
+        return {entry_of(one) for one in (layer.bindings if layer is not None else ())}
+
+    def _rest(self, edited: bool) -> str | None:
+        """What stands in the file, as it is; of one that its editor has written anew, without the entries that are Ombix's, and
+        perhaps those that were edited."""
+        if self.text is None or not self.is_rewritten:
+            return self.text
+        layer = self._layer(self.text)
+        return (
+            without_entries(self.dialect, self.text, layer, self.own_entries, edited)
+            if layer is not None
+            else self.text
+        )
+
+    @cached_property
+    def others(self) -> str:
+        """What stands in the file and is not Ombix's. Raises InputError where the marks of its block are damaged."""
+        if self.text is None or (self.record is not None and self.record.way == "whole"):
+            return ""
+        with self._placed():
+            return installing.without_block(self.dialect, self._rest(edited=False) or "")
 
     @property
     def common_space(self) -> Space:
@@ -210,6 +251,8 @@ class EditorFile:
         whole = self._differing(before, now)
         if self.record is not None and self.record.way == "whole":
             return whole
+        if self.is_rewritten:
+            return self._edits_of_rewritten(before, now, whole)
         with self._placed():
             blocks = [
                 installing.as_file(self.dialect, installing.block_in(self.dialect, text) or "")
@@ -219,6 +262,16 @@ class EditorFile:
         return [
             one._replace(said=one.said._replace(is_inside=(one.trigger, one.said.section) in inside)) for one in whole
         ]
+
+    def _edits_of_rewritten(self, before: str, now: str, found: list[EditedBinding]) -> list[EditedBinding]:
+        """What somebody changed in a file that its editor has written anew: only where keys do something else by that, for an
+        editor that writes its file writes all of its own keys into it."""
+        tables = [self._deciding.tables(self._layer(text)) for text in (before, now)]
+        own = {(keys, where) for keys, where, _command in self.own_entries}
+        return [
+            one._replace(said=one.said._replace(is_inside=(one.trigger, one.said.section) in own))
+            for one in found if self._deciding.differ(one.trigger, tables[0], tables[1])
+        ]  # fmt: skip
 
     def _differing(self, before: str, now: str) -> list[EditedBinding]:
         """The keys for which two texts of the file bind different things."""
@@ -272,7 +325,8 @@ class EditorFile:
         if self.record is None and not self.has_block:
             return "not applied", ""
         way = self.record.way if self.record is not None else "block"
-        if self.data is None or (way == "block" and not self.has_block):
+        inside = sum(one.is_inside for one in edits)
+        if self.data is None or (self.is_rewritten and inside and inside >= len(self.own_entries)):
             return "missing", way
         if any(one.is_inside for one in edits):
             return "edited by hand", way
@@ -283,8 +337,12 @@ class EditorFile:
 
     def _means_the_same(self) -> bool:
         """Whether the file binds what it would bind, though an editor has written it in another form."""
-        one, other = _by_keys(self._layer(self.installed.text)), _by_keys(self._layer(self.text or ""))
-        return {key: _does(each) for key, each in one.items()} == {key: _does(each) for key, each in other.items()}
+        layers = [self._layer(self.installed.text), self._layer(self.text or "")]
+        if self.is_rewritten:
+            one, other = map(self._deciding.tables, layers)
+            return not any(self._deciding.differ(keys, one, other) for keys in dict.fromkeys([*one, *other]))
+        first, second = map(_by_keys, layers)
+        return {key: _does(each) for key, each in first.items()} == {key: _does(each) for key, each in second.items()}
 
 
 def default_rows(dialect: Dialect) -> tuple[tuple[str, str, str], ...]:

@@ -61,6 +61,13 @@ def read_record(path: Path) -> AppliedFile | None:
     return record
 
 
+def records_of(state_folder: Path, home: Path) -> list[AppliedFile]:
+    """What was written for all editors that a workspace has, or had. Raises InputError where a note is damaged."""
+    folder = record_path(state_folder, home, "").parent
+    found = [read_record(one) for one in sorted(folder.glob("*.json"))]
+    return [one for one in found if one is not None and one.way != "removed"]
+
+
 def record_bytes(record: AppliedFile) -> bytes:
     """A note as it is written."""
     return msgspec.json.format(msgspec.json.encode(record), indent=1) + b"\n"

@@ -25,10 +25,10 @@ _STATES: tuple[State, ...] = ("begun", "done", "undoing")
 
 
 class ChangedFile(NamedTuple):
-    """A file of a change: what it was before, what was written, and where that stood until it took its place."""
+    """A file of a change: what it was before, what was written (None: it went), and where that stood until it took its place."""
 
     before: FileBefore
-    after: bytes
+    after: bytes | None
     temporary: Path
 
     @property
@@ -74,7 +74,7 @@ class Journal:
         for folder in (state_folder, self._folder.parent, self._folder):
             make_private(absolute(folder))
 
-    def begin(self, command: str, contents: Mapping[Path, bytes]) -> NotedRecord:
+    def begin(self, command: str, contents: Mapping[Path, bytes | None]) -> NotedRecord:
         """Note what is about to be written."""
         number = time.time_ns()
         files = tuple(
@@ -139,7 +139,7 @@ def digest(data: bytes) -> str:
     return hashlib.blake2b(data, digest_size=16).hexdigest()
 
 
-def _missing_folders(paths: Mapping[Path, bytes]) -> list[Path]:
+def _missing_folders(paths: Mapping[Path, bytes | None]) -> list[Path]:
     """The folders that are not there yet, the outermost first."""
     found: dict[Path, None] = {}
     for path in paths:
@@ -160,7 +160,8 @@ def _document(record: Record) -> dict[str, Any]:
             {
                 "path": str(one.path), "mode": one.before.mode, "owner": one.before.owner,
                 "before": None if one.before.data is None else base64.b64encode(one.before.data).decode("ascii"),
-                "after": base64.b64encode(one.after).decode("ascii"), "temporary": str(one.temporary),
+                "after": None if one.after is None else base64.b64encode(one.after).decode("ascii"),
+                "temporary": str(one.temporary),
             }
             for one in record.files
         ],
@@ -176,7 +177,7 @@ def _read(file: Path) -> NotedRecord:
                     Path(one["path"]), None if one["before"] is None else base64.b64decode(one["before"], validate=True),
                     one["mode"], tuple(one["owner"]) if one["owner"] else None,
                 ),
-                base64.b64decode(one["after"], validate=True), Path(one["temporary"]),
+                None if one["after"] is None else base64.b64decode(one["after"], validate=True), Path(one["temporary"]),
             )
             for one in document["files"]
         )  # fmt: skip

@@ -20,9 +20,9 @@ from ombix.store.private import make_private
 LOCK_SECONDS = 120.0
 _MARK = b"\xef\xbb\xbf"
 
-Contents = Mapping[Path, str | bytes]
+Contents = Mapping[Path, str | bytes | None]
 """Files and what they are to hold: a text, which gets the line ends of the file that it replaces, or bytes as they are. A
-byte-order mark stays in both."""
+byte-order mark stays in both. None: the file goes."""
 
 
 class Undone(NamedTuple):
@@ -131,7 +131,7 @@ class Writer:
             if dry_run:
                 return Undone(noted.record.command, files, was_merged=is_merged)
             if is_merged:
-                contents = {plan.path: plan.data for plan in plans if plan.data is not None}
+                contents: dict[Path, bytes | None] = {plan.path: plan.data for plan in plans if plan.data is not None}
                 whole = [one for one in noted.record.files if one.path not in contents]
                 contents |= {one.path: one.before.data for one in whole if one.before.data is not None}
                 self._journal.drop(self._write(f"undo {noted.record.command}", contents))
@@ -152,13 +152,16 @@ class Writer:
 
     # --- pieces of a change
 
-    def _write(self, command: str, contents: Mapping[Path, bytes]) -> NotedRecord:
+    def _write(self, command: str, contents: Mapping[Path, bytes | None]) -> NotedRecord:
         noted = self._journal.begin(command, contents)
         try:
             for folder in noted.record.folders:
                 folder.mkdir(exist_ok=True)
             for one in noted.record.files:
-                write_file(one.path, one.after, one.temporary, one.before)
+                if one.after is None:
+                    one.path.unlink(missing_ok=True)
+                else:
+                    write_file(one.path, one.after, one.temporary, one.before)
         except OSError as error:
             self._take_back(noted)
             place = Place(absolute(error.filename)) if isinstance(error.filename, str) else None
@@ -266,7 +269,7 @@ def _take_back_plan(one: ChangedFile) -> TakeBackPlan:
     now, before = file_before(one.path).data, one.before.data
     if now in (one.after, before):
         return TakeBackPlan(one.path, "restore")
-    if now is None:
+    if now is None or one.after is None:
         return TakeBackPlan(one.path, "collides")
     merged = merge(one.after, now, before) if before is not None else Collision(0, (), ())
     if isinstance(merged, Collision):
@@ -331,7 +334,7 @@ def _take_back_own(record: Record) -> list[Path]:
     foreign = []
     for one in record.files:
         now, before = file_before(one.path).data, one.before.data
-        if now in (before, one.after) or is_torn(now, before, one.after):
+        if now in (before, one.after) or (one.after is not None and is_torn(now, before, one.after)):
             _restore(one)
         else:
             with contextlib.suppress(OSError):
@@ -350,8 +353,10 @@ def _real(path: Path) -> Path:
         ) from None
 
 
-def _encoded(path: Path, text: str | bytes) -> bytes:
-    """What a file is to hold, as bytes."""
+def _encoded(path: Path, text: str | bytes | None) -> bytes | None:
+    """What a file is to hold, as bytes; None where it goes."""
+    if text is None:
+        return None
     old = file_before(_real(path)).data or b""
     if isinstance(text, str) and b"\r\n" in old and "\r\n" not in text:
         text = text.replace("\n", "\r\n")

@@ -30,6 +30,11 @@ def run(
     into: str = typer.Option(
         "", "--into", metavar="FILE", help="With one editor: its file, where that is none of its usual places."
     ),
+    remove: bool = typer.Option(
+        False,
+        "--remove",
+        help="Take Ombix's part out again; with --to also for an editor that the workspace names no more.",
+    ),
     prove: bool = typer.Option(False, "--prove", help="Press the keys of each file that was written, in its editor."),
     anyway: AnywayOption = False,
     machine: MachinesOption = None,
@@ -43,14 +48,16 @@ def run(
     environment = environment_of(context)
     if adopt and overwrite:
         raise InputError("--adopt and --overwrite are two ways to go on", "Choose one of them.")
+    if remove and (adopt or into or prove):
+        raise InputError("--remove goes with none of --adopt, --into and --prove", "Say it alone.")
     if into and len(to or ()) != 1:
         raise InputError("--into is for one editor", "Name it with --to.")
     session = open_session(environment, workspace)
     sessions = machines_asked(session, machine)
-    wishes = ApplyWishes(tuple(to or ()), ("all",) if yes else (), adopt, overwrite, dry_run, anyway, into)
+    wishes = ApplyWishes(tuple(to or ()), ("all",) if yes else (), adopt, overwrite, dry_run, anyway, remove, into)
     editors: dict[tuple[str, str], Applied] = {}
     for one in sessions:
-        if environment.can_ask and not (yes or json or dry_run):
+        if environment.can_ask and not (remove or yes or json or dry_run):
             wishes = wishes._replace(agreed=_agreed(environment, one, wishes))
         for editor in one.apply(wishes).editors:
             known = editors.setdefault((editor.editor, editor.file.file), editor)

@@ -68,7 +68,7 @@ class Applied(NamedTuple):
 
     editor: str
     file: Place
-    did: Literal["written", "unchanged", "refused", "elsewhere"]
+    did: Literal["written", "removed", "unchanged", "refused", "elsewhere"]
     way: str
     first: bool
     counts: dict[str, int]
