@@ -57,6 +57,9 @@ WRITINGS = (
     Writing(("apply", "--to", "pier"), (("apply", "--yes", "--to", "pier"), ("move", "line.copy-down", "--to", "Alt+5"))),
     Writing(("apply", "--to", "pier", "--adopt"), (("apply", "--yes", "--to", "pier"), _BY_HAND)),
     Writing(("undo",), (("apply", "--yes", "--to", "pier"),)),
+    Writing(("undo",), (("adopt", "desk/bindings.json", "--editor", "desk"),)),
+    Writing(("apply", "--remove", "--to", "pier"), (("apply", "--yes", "--to", "pier"),)),
+    Writing(("undo",), (("apply", "--yes", "--to", "pier"), ("apply", "--remove", "--to", "pier"))),
     # A change that another one has followed in the same file.
     Writing(("undo", _FIRST), (("bind", "line.sort", "Alt+5"), ("bind", "app.help", "F12"))),
 )  # fmt: skip

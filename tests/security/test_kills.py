@@ -2,10 +2,13 @@
 
 import random
 import sys
+import time
+from pathlib import Path
 
 import pytest
 
-from tests.helpers import ROOT
+from ombix.store.writing import Writer
+from tests.helpers import ROOT, ombix
 
 sys.path.insert(0, str(ROOT / "tools"))
 
@@ -36,3 +39,37 @@ def test_kills_at_random_moments() -> None:
         killed += was_killed
         assert wrong == ""
     assert killed
+
+
+def test_a_workspace_of_which_half_was_taken_back_is_whole_again_before_it_is_read(tmp_path: Path) -> None:
+    """An undo that was killed between two files leaves a workspace that nobody can read."""
+    place = tmp_path / "place"
+    place.mkdir()
+    (place / "k.keys.toml").write_text('format = 1\nname = "k"\n[bind.files]\nopen = "F3"\n')
+    (place / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n')
+    (place / "rc").write_text("bind F5 savefile main\n")
+    before = (place / "ombix.toml").read_bytes()
+    assert ombix(place, "adopt", "rc", "--editor", "nano", "--name", "pier").status == 0
+    (record,) = (tmp_path / ".home-place").rglob("*.done")
+    record.rename(record.with_suffix(".undoing"))
+    (place / "pier.keys.toml").unlink()
+    for call in (("what", "F3"), ("bind", "files.save", "F2", "--dry-run"), ("show",)):
+        ran = ombix(place, *call)
+        assert ran.status == 0, ran.err
+    assert (place / "ombix.toml").read_bytes() == before
+    assert not list((tmp_path / ".home-place").rglob("*.undoing"))
+
+
+def test_the_newest_change_is_taken_back_also_where_the_clock_was_set_back(
+    tmp_path: Path, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    folder = tmp_path / "place"
+    folder.mkdir()
+    for number, moment in enumerate((3_000, 1_000, 2_000)):
+        monkeypatch.setattr(time, "time_ns", lambda moment=moment: moment * 10**15)
+        Writer(tmp_path / "state", folder).change(f"change {number}", lambda n=number: {folder / f"{n}.txt": "x"})
+    assert [one.noted.record.command for one in Writer(tmp_path / "state", folder).history()] == [
+        "change 2", "change 1", "change 0",
+    ]  # fmt: skip
+    undone = Writer(tmp_path / "state", folder).undo()
+    assert undone is not None and undone.command == "change 2"

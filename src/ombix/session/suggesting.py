@@ -1,12 +1,12 @@
 """Better keys, given what is used: an assignment at the least cost, each change tried before it is proposed."""
 
 from collections import Counter
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from functools import cached_property
 from typing import NamedTuple
 
 from ombix.core.audit.model import is_own
-from ombix.core.changes import Bind, KeymapChange, in_words
+from ombix.core.changes import Bind, KeymapChange, Move, Remove, Unbind, in_words
 from ombix.core.conditions import NEVER
 from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.free import FreeTrigger, Suiting, WantedKeys
@@ -337,7 +337,8 @@ def carried_out(found: Suggested, ways: WaysOut, wishes: SuggestWishes, writer: 
         (),
         loads,
     )
-    taken = _taken(wishes.take, len(found.changes))
+    resolve = ways.subject.platform.resolve
+    taken = with_what_they_rest_on(_taken(wishes.take, len(found.changes)), found.changes, resolve)
     if not taken:
         return report
     path = ways.file.path
@@ -350,6 +351,21 @@ def carried_out(found: Suggested, ways: WaysOut, wishes: SuggestWishes, writer: 
 
     writer.change(f"take {len(taken)} suggestion{'s' * (len(taken) != 1)}", contents, wishes.dry_run)
     return report._replace(file=absolute(path), taken=tuple(taken))
+
+
+def with_what_they_rest_on(
+    taken: Sequence[int], changes: Sequence[Sequence[KeymapChange]], resolve: Callable[[Trigger], Trigger]
+) -> list[int]:
+    """The numbers that are taken, with those of the changes that free their keys: a part of an assignment whose keys are still
+    somebody else's would be a clash."""
+    found = list(taken)
+    for number in found:  # which grows as it is gone through
+        wanted = [keys for one in changes[number - 1] if (keys := getattr(one, "to", None) or getattr(one, "keys", ()))]
+        for other, freeing in enumerate(changes, 1):
+            freed = [one.keys for one in freeing if isinstance(one, Move | Remove | Unbind)]
+            if other not in found and any(_begins(resolve(keys), resolve(left)) for keys in wanted for left in freed):
+                found.append(other)
+    return found
 
 
 def _taken(take: str, count: int) -> list[int]:

@@ -70,13 +70,15 @@ class Journal:
     """
 
     def __init__(self, state_folder: Path, home: Path) -> None:
-        self._folder = state_folder / "changes" / digest(absolute(home).encode("utf-8", "surrogateescape"))
+        self._folder = _folder_of(state_folder, home)
         for folder in (state_folder, self._folder.parent, self._folder):
             make_private(absolute(folder))
 
     def begin(self, command: str, contents: Mapping[Path, bytes | None]) -> NotedRecord:
         """Note what is about to be written."""
-        number = time.time_ns()
+        # Records are in the order in which they were made, also where the clock was set back in between.
+        last = max((int(one.stem) for one in self._folder.glob("*.*") if one.stem.isdigit()), default=0)
+        number = max(time.time_ns(), last + 1)
         files = tuple(
             ChangedFile(file_before(path), data, path.parent / f".ombix-{number}-{index}.tmp")
             for index, (path, data) in enumerate(contents.items())
@@ -130,6 +132,18 @@ class Journal:
 
     def _files(self, state: State) -> list[Path]:
         return sorted(self._folder.glob(f"*.{state}"))
+
+
+def has_unfinished(state_folder: Path, home: Path) -> bool:
+    """Whether a run has left a change of a folder in the middle, or is in the middle of one."""
+    try:
+        return any(one.suffix in (".begun", ".undoing") for one in _folder_of(state_folder, home.resolve()).iterdir())
+    except OSError:
+        return False
+
+
+def _folder_of(state_folder: Path, home: Path) -> Path:
+    return state_folder / "changes" / digest(absolute(home).encode("utf-8", "surrogateescape"))
 
 
 def digest(data: bytes) -> str:

@@ -91,6 +91,17 @@ class Writer:
                 self._write(command, contents_by_file)
         return list(wanted)
 
+    def recover(self) -> None:
+        """Bring to an end what earlier runs left in the middle; nothing, where another run is writing just now."""
+        from filelock import Timeout
+
+        try:
+            with self._locked(seconds=0):
+                self._finish_interrupted()
+        except OutsideError as error:
+            if not isinstance(error.__cause__, Timeout):
+                raise
+
     def history(self) -> list[RecordedChange]:
         """The changes that can be taken back, the newest first, and how each could be."""
         with self._locked():
@@ -241,7 +252,7 @@ class Writer:
             raise InputError("the file is read-only, and is not written", "Make it writable first: chmod u+w.", place)
 
     @contextlib.contextmanager
-    def _locked(self) -> Iterator[None]:
+    def _locked(self, seconds: float = LOCK_SECONDS) -> Iterator[None]:
         """Hold the lock of the home folder against other runs of Ombix. Raises OutsideError."""
         from filelock import FileLock, Timeout
 
@@ -250,12 +261,12 @@ class Writer:
         for each in (self._state_folder, folder):
             make_private(absolute(each))
         try:
-            lock = FileLock(folder / f"{name}.lock", timeout=LOCK_SECONDS, mode=0o600, poll_interval=0.1)
+            lock = FileLock(folder / f"{name}.lock", timeout=seconds, mode=0o600, poll_interval=0.1)
             lock.acquire()
-        except Timeout:
+        except Timeout as busy:
             raise OutsideError(
                 "another run of Ombix is changing files here", "Wait until it has ended.", Place(absolute(self._home))
-            ) from None
+            ) from busy
         except OSError as error:
             raise OutsideError(f"a lock cannot be taken: {error.strerror}", place=Place(absolute(folder))) from None
         try:
