@@ -64,9 +64,9 @@ def test_forms_are_taken_away_by_what_they_have(tmp_path: Path) -> None:
 
 
 @pytest.mark.parametrize("where", ["/etc/cron.d/x", "../x", "a/../../x"])
-@pytest.mark.parametrize("key", ["text", "config", "copies", "files"])
+@pytest.mark.parametrize("key", ["text", "config", "files"])
 def test_no_description_puts_a_file_outside_of_the_home(tmp_path: Path, key: str, where: str) -> None:
-    said = {"copies": f'copies = ["{where}"]\n', "files": f'[program.files]\n"{where}" = "x"\n'}
+    said = {"files": f'[program.files]\n"{where}" = "x"\n'}
     with pytest.raises(InputError, match="not below the home folder"):
         described(tmp_path, dialect=f'{LIKE}[program]\n{said.get(key, f"""{key} = "{where}" """)}\n')
 

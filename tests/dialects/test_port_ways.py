@@ -1,5 +1,7 @@
 """The ways in which a binding comes across, each by an example, from the best to the least."""
 
+from pathlib import Path
+
 import pytest
 
 from ombix.core.deciding import Policy
@@ -12,7 +14,7 @@ from ombix.dialects.dialect import Dialect
 from ombix.dialects.porting import PortedFile, port_keymap
 from ombix.dialects.reading import FileReading, read_file
 from ombix.store import keymap_reading
-from tests.helpers import around, dialect, editors_space, shipped
+from tests.helpers import around, dialect, editors_space, ombix, shipped
 
 CATALOGUE = shipped.catalogue()
 LINUX = shipped.platform("linux")
@@ -357,3 +359,35 @@ def test_keys_taken_away_stay_away() -> None:
     file = port(own(("Ctrl+Shift+Q", Nothing(), "always")), "heddle")
     assert [one.verdict for one in file.entries] == ["exact"]
     assert file.text.count('untied = "ctrl~shift~q"') == 10  # where heddle has it by default
+
+
+def test_an_editors_own_command_is_carried_to_it_in_the_mode_that_has_it(tmp_path: Path) -> None:
+    """It is named by the editor's name in the workspace; while typing, its keys would stand in the text."""
+    place = tmp_path / "place"
+    place.mkdir()
+    (place / "k.keys.toml").write_text(
+        'format = 1\nname = "k"\n[only.quay]\n"normal <a-x>" = "F6"\n[only.hut]\nJ = "F8"\n[only.pier]\nflipnewbuffer = "Alt+Z"\n'
+    )
+    editors = {"quay": "kakoune", "hut": "ex", "pier": "nano"}
+    (place / "ombix.toml").write_text(
+        'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n'
+        + "".join(f'[editor.{name}]\ndialect = "{dialect}"\n' for name, dialect in editors.items())
+    )
+    assert ombix(place, "port").status in (0, 1)
+    written = {name: next((place / "ported" / name).iterdir()).read_text() for name in editors}
+    assert "map global normal <F6> <a-x>" in written["quay"]
+    assert "insert" not in written["quay"]
+    assert "map #8 J" in written["hut"] and "map!" not in written["hut"]
+    assert "bind M-Z flipnewbuffer" in written["pier"]
+
+
+def test_a_macro_with_a_line_break_presses_enter_in_nano(tmp_path: Path) -> None:
+    place = tmp_path / "place"
+    place.mkdir()
+    (place / "k.keys.toml").write_text(
+        'format = 1\nname = "k"\n[macro.two]\npress = "F5"\nsteps = [{ type = "one {\\ntwo" }]\n'
+    )
+    (place / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\n[editor.pier]\ndialect = "nano"\n')
+    ran = ombix(place, "port", "--to", "pier")
+    assert ran.status in (0, 1), ran.err
+    assert 'bind F5 "one {{}{enter}two" main' in (place / "ported" / "pier" / "nanorc").read_text()

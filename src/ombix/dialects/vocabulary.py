@@ -415,7 +415,11 @@ class Vocabulary:
         if syntax.function_in_string:
             if syntax.typing and section not in syntax.typing:
                 return None
-            return syntax.typing.get(section, "{text}").replace("{text}", text.replace("{", syntax.literal_brace))
+            if "\n" in text and "Enter" not in syntax.string_keys:
+                return None  # a string ends with its line
+            written = text.replace("{", syntax.literal_brace)
+            enter = syntax.function_in_string.replace("{name}", syntax.string_keys.get("Enter", ""))
+            return syntax.typing.get(section, "{text}").replace("{text}", written.replace("\n", enter))
         if syntax.free_text:
             return self.chains.typing(text)
         if syntax.keys and section in syntax.typing:

@@ -5,10 +5,13 @@ from collections.abc import Mapping, Sequence
 from pathlib import Path
 from typing import NamedTuple
 
+from msgspec.structs import replace
+
 from ombix.core.conditions import Space
 from ombix.core.errors import InputError, Place
 from ombix.core.keymap import Binding, Keymap, Layer
 from ombix.core.keys import write
+from ombix.core.outcomes import Only
 from ombix.core.porting import VERDICTS, PortEntry
 from ombix.core.results.porting import (
     ClearedKeys,
@@ -112,7 +115,7 @@ def port(
         context.platform, terminal_of(context.editor, target, resources), _space(origin, target, resources),
         resources.shipped.catalogue(), wishes.accept_loss, origin.homes,
     )  # fmt: skip
-    bindings = origin.keymap.in_force(context.platform).bindings
+    bindings = [_own_command(one, name, target) for one in origin.keymap.in_force(context.platform).bindings]
     file = port_keymap(origin.keymap, bindings, origin.dialect, target, around, wishes.rehome)
     path = context.folder / FOLDER / name / target.description.file.name
     return MadePort(
@@ -126,6 +129,23 @@ def port(
         path,
         _remarks(context.editor, target),
     )
+
+
+def _own_command(binding: Binding, name: str, target: Dialect) -> Binding:
+    """A binding to a command of the target itself, which a keymap names by the editor in the workspace and by the command's name
+    in the description: as the target writes it, in those of its sections in which there is such a command."""
+    outcome = binding.outcome
+    if not isinstance(outcome, Only) or outcome.editor not in (name, target.name):
+        return binding
+    row = target.vocabulary.commands.get(outcome.command)
+    if row is None:
+        return replace(binding, outcome=Only(target.name, outcome.command))
+    sections = target.description.sections
+    where = binding.where
+    if row.sections and set(row.sections) < set(sections):
+        there = " or ".join(f"({sections[one]})" for one in row.sections)
+        where = there if where == "always" else f"({where}) and ({there})"
+    return replace(binding, outcome=Only(target.name, row.written or outcome.command), where=where)
 
 
 def _remarks(editor: WorkspaceEditor, target: Dialect) -> tuple[str, ...]:
