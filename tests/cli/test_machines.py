@@ -162,3 +162,31 @@ def test_a_machine_that_is_none(place: Path) -> None:
         assert ran.status == 2
         assert "Did you mean hut?" in ran.err
     assert "for one machine" in ombix(place, "audit", "--machine", "all", "--format", "sarif").err
+
+
+def test_other_machines_count_for_what_is_free(tmp_path: Path) -> None:
+    """Whether or not this machine is one of them."""
+    place = tmp_path / "place"
+    place.mkdir()
+    (place / "k.keys.toml").write_text('format = 1\nname = "k"\n[bind.files]\nsave = "F2"\n')
+    for host in ("*", "no-such-machine"):
+        (place / "ombix.toml").write_text(
+            'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\nlayout = "us"\n'
+            f'[machine.quay]\nhost = "{host}"\nplatform = "linux"\n'
+            '[machine.desk]\nhost = "a-desk"\nplatform = "mac"\nlayout = "de"\n'
+        )
+        ran = ombix(place, "free")
+        assert "linux and mac" in ran.out.splitlines()[0].lower(), ran.out
+        alone = ombix(place, "audit", "--machine", "quay", "--json")
+        assert alone.status in (0, 1), alone.err
+
+
+def test_all_machines_of_a_workspace_without_any(tmp_path: Path) -> None:
+    place = tmp_path / "place"
+    place.mkdir()
+    (place / "k.keys.toml").write_text('format = 1\nname = "k"\n')
+    (place / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\n[editor.pier]\ndialect = "nano"\n')
+    for command in ("audit", "status", "apply", "sheet"):
+        ran = ombix(place, command, "--machine", "all")
+        assert ran.status == 2
+        assert "the workspace names no machine" in ran.err

@@ -483,3 +483,57 @@ def test_a_text_of_50_mb_is_answered_with_one_finding(line: str, pier: Path) -> 
         await editor.findings(crew)
 
     drive(play)
+
+
+def test_what_can_be_done_in_a_text_that_is_half_written(pier: Path) -> None:
+    async def play(editor: Editor) -> None:
+        uri = editor.open(pier / "crew.keys.toml")
+        await editor.findings(uri)
+        whole = types.Range(types.Position(0, 0), types.Position(99, 0))
+        for length in range(5, len(CREW), len(CREW) // 40):
+            editor.type(uri, editor.texts[uri], CREW[:length])
+            asked = types.CodeActionParams(types.TextDocumentIdentifier(uri), whole, types.CodeActionContext([]))
+            await editor.text_document_code_action_async(asked)
+
+    drive(play)
+
+
+def test_what_is_no_file_is_not_read_for_ever(pier: Path) -> None:
+    async def play(editor: Editor) -> None:
+        named = types.TextDocumentIdentifier("file:///dev/zero")
+        at = types.Position(0, 0)
+        assert not await editor.text_document_definition_async(types.DefinitionParams(named, at))
+        assert not await editor.text_document_hover_async(types.HoverParams(named, at))
+        options = types.FormattingOptions(4, True)
+        assert not await editor.text_document_formatting_async(types.DocumentFormattingParams(named, options))
+
+    drive(play)
+
+
+def test_a_layer_is_checked_anew_where_another_open_one_changes(pier: Path) -> None:
+    async def play(editor: Editor) -> None:
+        house, crew = editor.open(pier / "house.keys.toml"), editor.open(pier / "crew.keys.toml")
+        await editor.findings(house)
+        await editor.findings(crew)
+        editor.type(house, 'editing = "pane is text and not readonly"', "")
+        assert "unknown" in rules(await editor.findings(crew, lambda found: "unknown" in rules(found)))
+
+    drive(play)
+
+
+def test_the_server_ends_as_it_is_told_to(pier: Path) -> None:
+    """Shutdown, then exit: status 0, and no word (Language Server Protocol, exit notification)."""
+    child = subprocess.Popen(
+        [str(Path(sys.executable).parent / "ombix"), "serve"], cwd=pier, stdin=subprocess.PIPE, stdout=subprocess.PIPE,
+        stderr=subprocess.PIPE,
+    )  # fmt: skip
+    messages = [
+        {"id": 1, "method": "initialize", "params": {"processId": None, "rootUri": None, "capabilities": {}}},
+        {"method": "initialized", "params": {}}, {"id": 2, "method": "shutdown"}, {"method": "exit"},
+    ]  # fmt: skip
+    sent = b"".join(
+        f"Content-Length: {len(body)}\r\n\r\n{body}".encode()
+        for body in (json.dumps({"jsonrpc": "2.0", **one}) for one in messages)
+    )
+    _out, said = child.communicate(sent, timeout=60)
+    assert (child.returncode, said) == (0, b"")

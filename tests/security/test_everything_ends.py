@@ -249,3 +249,33 @@ def test_a_huge_description_and_a_form_without_end_are_refused(tmp_path: Path) -
         'like = "nano"\nname = "d"\n[[keys.forms]]\nchord = "F{n}"\nwritten = "F{n}"\nnumbers = [1, 1000000000]\n'
     )
     assert "stands for more than" in " ".join(ombix(place, "show", "--editor", "e").err.split())
+
+
+def test_bytes_that_are_no_text_in_a_call(tmp_path: Path) -> None:
+    (tmp_path / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\n')
+    (tmp_path / "k.keys.toml").write_text('format = 1\nname = "k"\n[bind.files]\nsave = "F2"\n')
+    env = environment(tmp_path / "home")
+    for call in (
+        ["unbind", "F5", "--why", b"a\xffb"],
+        ["bind", "files.open", "F5", "--where", b"a\xff"],
+        ["what", b"\xff"],
+    ):
+        ran = subprocess.run([program(), *call], cwd=tmp_path, env=env, capture_output=True, check=False)
+        assert ran.returncode == 2, ran.stderr
+        assert b"Traceback" not in ran.stderr and b"fault in Ombix" not in ran.stderr
+
+
+def test_a_group_of_a_layout_with_a_number_of_5000_digits(tmp_path: Path) -> None:
+    (tmp_path / "x.xkb").write_text(f'xkb_symbols "x" {{ key <AC01> {{ symbols[Group{"9" * 5000}] = [ a, A ] }}; }};\n')
+    ran = ombix(tmp_path, "layouts", "x.xkb")
+    assert ran.status == 2 and "no group with so large a number" in ran.err
+
+
+def test_a_file_that_breaks_off_is_answered_in_every_form(tmp_path: Path) -> None:
+    place = tmp_path / "place"
+    shutil.copytree(DATA / "demo", place)
+    whole = (place / "crew.keys.toml").read_text()
+    for length in range(100, len(whole), len(whole) // 12):
+        (place / "crew.keys.toml").write_text(whole[:length])
+        for form in ("sarif", "junit", "annotations", "markdown", "json"):
+            assert ombix(place, "audit", "--format", form).status in (1, 2)

@@ -34,6 +34,10 @@ def run(arguments: Sequence[str], environment: Environment) -> Status:
     except KeyboardInterrupt:
         environment.say("stopped")
         return Status.INTERRUPTED
+    except UnicodeEncodeError:
+        environment.say("error: a word of the call, or a name of a file, has bytes in it that are no text")
+        environment.say("  Write it in UTF-8.")
+        return Status.WRONG
     except RecursionError:
         environment.say("error: the input is nested too deeply")
         return Status.WRONG
@@ -76,6 +80,8 @@ def main() -> None:
         if not isinstance(error, BrokenPipeError):
             environment.say(f"error: the output cannot be written: {error.strerror}")
             status = Status.OUTSIDE
+    except ValueError:
+        pass  # it was closed: a server closes its streams when it is told to end
     gc.freeze()  # all goes with the process: the interpreter need not look through it first
     sys.exit(int(status))
 

@@ -12,11 +12,12 @@ from lsprotocol import types
 from pygls.lsp.server import LanguageServer
 from pygls.workspace import TextDocument
 
-from ombix.core.errors import OmbixError
+from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.results.auditing import FoundFault
 from ombix.language import converting
 from ombix.language.hovering import hover
 from ombix.session.drafts.drafts import Drafts
+from ombix.store.files import MAX_FILE_SIZE
 from ombix.version import __version__
 
 IDLE_SECONDS = 0.4
@@ -37,7 +38,12 @@ class KeymapServer(LanguageServer):
         self._worker = ThreadPoolExecutor(1, "ombix check")
 
     def document(self, uri: str) -> TextDocument:
-        """A document as the client has it."""
+        """A document as the client has it; of one that it has not opened, the file. Raises InputError for what is no file, or is
+        too large: it would be read for ever."""
+        if uri not in self.versions:
+            path = converting.path_of(uri)
+            if path.exists() and (not path.is_file() or path.stat().st_size > MAX_FILE_SIZE):
+                raise InputError("this is no file, or is too large to be looked at", place=Place(str(path)))
         return self.workspace.get_text_document(uri)
 
     # --- what is open
@@ -63,7 +69,8 @@ class KeymapServer(LanguageServer):
         found = self.desk.at_once(path)
         if found is not None:
             self.publish(uri, found)
-        self.check(uri, IDLE_SECONDS)
+        for other in self.versions:  # what stands in one layer changes what is right in another
+            self.check(other, IDLE_SECONDS if other == uri else 2 * IDLE_SECONDS)
 
     def closed(self, uri: str) -> None:
         """A document is closed: nothing is said of it any more."""

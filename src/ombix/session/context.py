@@ -6,6 +6,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from msgspec import Struct
+from msgspec.structs import replace
 
 from ombix.core.errors import InputError, Place, did_you_mean
 from ombix.core.keymap import Layer, LayerName
@@ -130,7 +131,9 @@ class Opener:
                 did_you_mean(name, list(machines)) or f"Its machines are {', '.join(machines) or 'none'}.",
                 Place(str(workspace.path)),
             )  # fmt: skip
-        return workspace.on_machine(machines[name])
+        there = workspace.on_machine(machines[name])
+        # Where one machine is asked about, no other one counts; on one of them, what is free has to be so on all.
+        return replace(there, machines={name: machines[name]}) if self._source.machine else there
 
     def _check_names(self, workspace: Workspace) -> None:
         """Raise InputError where an editor of the workspace is called like another one that Ombix knows."""

@@ -30,6 +30,7 @@ def platforms_of(workspace: Workspace | None, resources: Resources) -> tuple[str
         *(one.platform for one in workspace.editors.values()),
         *workspace.layouts,
         *workspace.keyboards,
+        *(one.platform for one in workspace.machines.values()),
     }
     known = tuple(resources.shipped.platform_names())
     return tuple(one for one in known if one in named) or known

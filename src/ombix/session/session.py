@@ -168,6 +168,8 @@ class Session:
             if name != "all" and name not in known:
                 advice = did_you_mean(name, known) or f"Its machines are {', '.join(known) or 'none'}."
                 raise InputError(f"the workspace names no machine {name}", advice)
+        if "all" in names and not known:
+            raise InputError("the workspace names no machine", "Write [machine.desk] in ombix.toml; see: docs/files.md")
         return tuple(known) if "all" in names else tuple(dict.fromkeys(names))
 
     def has_workspace(self) -> bool:

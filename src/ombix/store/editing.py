@@ -5,6 +5,7 @@ from collections.abc import MutableMapping, Sequence
 from typing import Any, NamedTuple
 
 import tomlkit
+from tomlkit.exceptions import TOMLKitError
 from tomlkit.items import AoT, Table
 
 from ombix.core.changes import (
@@ -64,7 +65,13 @@ def apply(text: str, changes: Sequence[Change]) -> Edited:
         return Edited(rest.text, done + rest.edits)
     edits = []
     told_apart = apart(text)
-    document, edited = tomlkit.parse(told_apart.text), told_apart.text
+    try:
+        document, edited = tomlkit.parse(told_apart.text), told_apart.text
+    except TOMLKitError as error:
+        what = str(error).partition(" at line")[0]
+        raise InputError(
+            f"the file is not TOML: {what}", "Mend that first: what is wrong is said by ombix audit."
+        ) from None
     is_written = True
     for number, change in enumerate(changes, 1):
         is_last = number == len(changes)

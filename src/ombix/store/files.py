@@ -146,7 +146,7 @@ def write_file(path: Path, data: bytes, temporary: Path, before: FileBefore) -> 
     put beside it, it is written in its place.
     """
     mode = before.mode if before.mode is not None else 0o666 & ~_umask()
-    if before.data is not None and path.stat().st_nlink > 1:
+    if before.data is not None and path.exists() and path.stat().st_nlink > 1:
         _write_in_place(path, data)
         return
     try:

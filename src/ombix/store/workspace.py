@@ -104,7 +104,7 @@ class Workspace(Struct, frozen=True):
         """The workspace as it is on a machine."""
         platform = machine.platform or self.platform
         is_same = platform == self.platform
-        layouts = machine.layouts or self.layouts_on(platform)
+        layouts = machine.layouts or self.layouts.get(platform, self.layouts.get("", ()))
         keyboard = machine.keyboard or self.keyboard_on(platform)
         editors = {
             name: replace(
@@ -120,8 +120,10 @@ class Workspace(Struct, frozen=True):
         )  # fmt: skip
 
     def layouts_on(self, platform: str) -> tuple[str, ...]:
-        """The layouts that are used on a platform, the one at hand first."""
-        return self.layouts.get(platform, self.layouts.get("", ()))
+        """The layouts that are used on a platform, the one at hand first, then those of the machines that have this platform."""
+        own = self.layouts.get(platform, self.layouts.get("", ()))
+        others = [one for machine in self.machines.values() if machine.platform == platform for one in machine.layouts]
+        return tuple(dict.fromkeys((*own, *others)))
 
     def keyboard_on(self, platform: str) -> str:
         """The keyboard that is used on a platform; an empty text where none is named."""

@@ -286,6 +286,8 @@ class _Section:
         word = self.take().text
         self.expect("]")
         digits = "".join(char for char in word if char.isdigit())
+        if len(digits) > 4:
+            self.fail("there is no group with so large a number", None)
         return int(digits or 1)
 
     def skip_value(self) -> None:
