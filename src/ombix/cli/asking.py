@@ -6,7 +6,6 @@ from pathlib import Path
 from ombix.cli.environment import Environment
 from ombix.core.errors import InputError
 from ombix.session.session import Session
-from ombix.store.journal import has_unfinished
 
 
 def open_session(
@@ -23,21 +22,8 @@ def open_session(
     )  # fmt: skip
     session.say = environment.say
     if kind != "file":
-        _finish_interrupted(environment, workspace)
+        session.finish_interrupted()
     return session
-
-
-def _finish_interrupted(environment: Environment, workspace: Path | None) -> None:
-    """Bring to an end what an earlier run left in the middle, before anything is read: a workspace of which one file is as it was
-    and another as it was to be may not be readable at all, and then no command that writes would come to mend it."""
-    here, state = environment.folders.here, environment.folders.state
-    start = here / workspace if workspace is not None else here
-    folders = (start, *start.parents) if workspace is None or start.is_dir() else (start.parent,)
-    home = next((one for one in folders if (one / "ombix.toml").is_file()), here)
-    if has_unfinished(state, home):
-        from ombix.store.writing import Writer
-
-        Writer(state, home, say=environment.say).recover()
 
 
 def machines_asked(session: Session, names: Sequence[str] | None) -> list[Session]:

@@ -16,8 +16,7 @@ from ombix.core.errors import InputError, OmbixError, Place
 from ombix.core.results.auditing import FoundFault
 from ombix.language import converting
 from ombix.language.hovering import hover
-from ombix.session.drafts.drafts import Drafts
-from ombix.store.files import MAX_FILE_SIZE
+from ombix.session.drafts.drafts import Drafts, is_too_large
 from ombix.version import __version__
 
 IDLE_SECONDS = 0.4
@@ -42,7 +41,7 @@ class KeymapServer(LanguageServer):
         too large: it would be read for ever."""
         if uri not in self.versions:
             path = converting.path_of(uri)
-            if path.exists() and (not path.is_file() or path.stat().st_size > MAX_FILE_SIZE):
+            if is_too_large(path):
                 raise InputError("this is no file, or is too large to be looked at", place=Place(str(path)))
         return self.workspace.get_text_document(uri)
 

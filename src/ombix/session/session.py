@@ -159,6 +159,22 @@ class Session:
         """A session on the same, as it is on a machine of the workspace."""
         return self._again(self._texts, machine)
 
+    def finish_interrupted(self) -> None:
+        """Bring to an end what an earlier run left in the middle, before anything is read: a workspace of which one file is as it
+        was and another as it was to be may not be readable at all, and then no command that writes would come to mend it."""
+        from pathlib import Path
+
+        from ombix.store.change_folder import has_unfinished
+
+        here = Path(self.folder)
+        start = here / self._path if self._path is not None else here
+        folders = (start, *start.parents) if self._path is None or start.is_dir() else (start.parent,)
+        home = next((one for one in folders if (one / _WORKSPACE_FILE).is_file()), here)
+        if has_unfinished(self._state_folder(), home):
+            from ombix.store.writing import Writer
+
+            Writer(self._state_folder(), home, say=self.say).recover()
+
     def machines(self, *names: str) -> "tuple[str, ...]":
         """The machines of the workspace that are named; `all`: all of them. Raises InputError for one that is not there."""
         from ombix.core.errors import InputError, did_you_mean
@@ -958,9 +974,11 @@ class Session:
     def _state_folder(self) -> "Path":
         from pathlib import Path
 
+        if self._state:
+            return Path(self._state)
         import platformdirs
 
-        return Path(self._state or platformdirs.user_state_dir("ombix"))
+        return Path(platformdirs.user_state_dir("ombix"))
 
     # --- what is known
 

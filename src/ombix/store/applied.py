@@ -8,8 +8,8 @@ from pathlib import Path
 import msgspec
 
 from ombix.core.errors import InputError, Place
+from ombix.store.change_folder import digest
 from ombix.store.files import absolute
-from ombix.store.journal import digest
 
 
 class AppliedFile(msgspec.Struct, frozen=True):

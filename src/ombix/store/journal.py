@@ -14,6 +14,7 @@ from pathlib import Path
 from typing import Any, Literal, NamedTuple
 
 from ombix.core.errors import InputError, Place
+from ombix.store.change_folder import digest, folder_of
 from ombix.store.files import FileBefore, absolute, file_before, sync_folder, write_private
 from ombix.store.private import make_private
 
@@ -70,7 +71,7 @@ class Journal:
     """
 
     def __init__(self, state_folder: Path, home: Path) -> None:
-        self._folder = _folder_of(state_folder, home)
+        self._folder = folder_of(state_folder, home)
         for folder in (state_folder, self._folder.parent, self._folder):
             make_private(absolute(folder))
 
@@ -132,25 +133,6 @@ class Journal:
 
     def _files(self, state: State) -> list[Path]:
         return sorted(self._folder.glob(f"*.{state}"))
-
-
-def has_unfinished(state_folder: Path, home: Path) -> bool:
-    """Whether a run has left a change of a folder in the middle, or is in the middle of one."""
-    try:
-        return any(one.suffix in (".begun", ".undoing") for one in _folder_of(state_folder, home.resolve()).iterdir())
-    except OSError:
-        return False
-
-
-def _folder_of(state_folder: Path, home: Path) -> Path:
-    return state_folder / "changes" / digest(absolute(home).encode("utf-8", "surrogateescape"))
-
-
-def digest(data: bytes) -> str:
-    """A short name for bytes that no other bytes have."""
-    import hashlib
-
-    return hashlib.blake2b(data, digest_size=16).hexdigest()
 
 
 def _missing_folders(paths: Mapping[Path, bytes | None]) -> list[Path]:

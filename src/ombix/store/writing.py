@@ -12,8 +12,9 @@ from pathlib import Path
 from typing import Literal, NamedTuple
 
 from ombix.core.errors import InputError, OutsideError, Place
+from ombix.store.change_folder import digest
 from ombix.store.files import absolute, file_before, is_torn, write_file
-from ombix.store.journal import ChangedFile, Journal, NotedRecord, Record, differing, digest
+from ombix.store.journal import ChangedFile, Journal, NotedRecord, Record, differing
 from ombix.store.merging import Collision, merge, without_lines
 from ombix.store.private import make_private
 

@@ -20,11 +20,16 @@ from ombix.session.drafts.spots import TextSpot, spot_at
 from ombix.session.session import Session
 from ombix.store import editing, naming
 from ombix.store import workspace as workspaces
-from ombix.store.files import Files, absolute
+from ombix.store.files import MAX_FILE_SIZE, Files, absolute
 from ombix.store.keymap_reading import SUFFIX
 
 DESCRIPTIONS = ("dialect.toml", "commands.toml", "defaults.toml")
 """The files of a description of an editor."""
+
+
+def is_too_large(path: Path) -> bool:
+    """Whether a path is no ordinary file, or one that is larger than is read; not where there is none."""
+    return path.exists() and (not path.is_file() or path.stat().st_size > MAX_FILE_SIZE)
 
 
 class Drafts:

@@ -69,7 +69,7 @@ def _taken(subject: AuditSubject, names: str, terminal: Terminal, group: list[Bi
     for binding in group:
         stands = terminal.canonical(binding.trigger)
         pairs = zip(binding.trigger, stands, strict=True)
-        if is_own(binding) and any(a.key != b.key and b.key in CONTROL_KEYS for a, b in pairs):
+        if is_own(binding) and any(a != b and b.key in CONTROL_KEYS for a, b in pairs):
             keys = subject.show(binding.keys)
             message = (
                 f"{keys} for {binding.outcome} arrives in {names} as {subject.show(stands)}, and takes that key, too"
