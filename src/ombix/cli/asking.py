@@ -21,8 +21,7 @@ def open_session(
         cache=str(folders.cache), state=str(folders.state),
     )  # fmt: skip
     session.say = environment.say
-    if kind != "file":
-        session.finish_interrupted()
+    session.finishes = True
     return session
 
 

@@ -110,6 +110,8 @@ class Session:
         self._state = state
         self.say: Callable[[str], None] = lambda text: None
         """Told what else there is to be known, in sentences: like what an earlier run left in the middle."""
+        self.finishes = False
+        """Whether that is brought to an end before the workspace is opened."""
         self._resources: Resources | None = None
         self._opener: Opener | None = None
         self._effective: dict[tuple[str, str, str, bool], EffectiveKeymap] = {}
@@ -145,6 +147,8 @@ class Session:
 
             from ombix.session.context import Opener, Source
 
+            if self.finishes and self._kind != "file":
+                self._finish_interrupted()
             path = Path(self._path) if self._path is not None else None
             self._opener = Opener(
                 Path(self.folder), Source(path, self._kind, self._editor, self._machine), self.resources
@@ -159,7 +163,7 @@ class Session:
         """A session on the same, as it is on a machine of the workspace."""
         return self._again(self._texts, machine)
 
-    def finish_interrupted(self) -> None:
+    def _finish_interrupted(self) -> None:
         """Bring to an end what an earlier run left in the middle, before anything is read: a workspace of which one file is as it
         was and another as it was to be may not be readable at all, and then no command that writes would come to mend it."""
         from pathlib import Path
