@@ -92,3 +92,18 @@ def test_a_port_says_where_the_workspace_has_another_version(version: str, said:
     ran = ombix(tmp_path, "port", "--to", "pier", "--dry-run")
     assert ran.status == 0, ran.err
     assert ("pier is version 9.0, and nano is described as of 7.2" in ran.out) == said
+
+
+@pytest.mark.parametrize(
+    ("held", "said"),
+    [
+        (["Ctrl", "Hyper"], "Hyper is no modifier"),
+        ([f"M{number}" for number in range(16)], "M0 is no modifier"),
+        (["Ctrl"] * 16, "stands twice"),
+    ],
+)
+def test_modifiers_that_a_form_may_hold_are_modifiers(held: list[str], said: str, tmp_path: Path) -> None:
+    names = ", ".join(f'"{one}"' for one in held)
+    form = f'[[keys.forms]]\nchord = "{{letter}}"\nwritten = "{{letter}}"\nheld = [{names}]\n'
+    with pytest.raises(InputError, match=said):
+        _ = described(tmp_path, dialect=f'{LIKE}[keys.modifiers]\nCtrl = "C"\n{form}').spelling

@@ -6,7 +6,7 @@ from functools import cached_property
 from itertools import combinations, permutations
 
 from ombix.core.errors import NotationError, nearest
-from ombix.core.keys import SHIFT, Chord, Trigger, parse, write_chord
+from ombix.core.keys import MODIFIERS, SHIFT, Chord, Trigger, parse, write_chord
 from ombix.dialects.description import KeyForm, KeySyntax
 
 _SIDE_BY_SIDE = "{chord}"
@@ -170,6 +170,10 @@ def _with_held(form: KeyForm, keys: KeySyntax) -> list[KeyForm]:
     """The form beside each group of the modifiers that may be held, the fewest first."""
     if not form.held and not (keys.pieces and form.written in ("{key}", "F{n}")):
         return [form]
+    unknown = [name for name in form.held if name not in MODIFIERS or name not in keys.modifiers]
+    if unknown or len(set(form.held)) < len(form.held):
+        what = f"{unknown[0]} is no modifier of [keys.modifiers]" if unknown else "a modifier stands twice in it"
+        raise ValueError(f"in held of the form {form.chord[:40]!r}: {what}")
     found = []
     for count in range(form.at_least, len(form.held) + 1):
         for held in combinations(form.held, count):
