@@ -74,6 +74,8 @@ def run(
         return [*apply_report(found, display, dry_run), *proofs]
 
     environment.answer(found, blocks, json)
+    if remove and not found.editors and not json:
+        environment.say("Nothing was written for any editor here.")
     is_wrong = any(one.did == "refused" for one in found.editors)
     differs = any(key.result == "differs" for one in found.proofs for key in one.keys)
     return Status.FOUND if is_wrong or differs else Status.FINE
