@@ -5,6 +5,7 @@ import sys
 from pathlib import Path
 
 import pytest
+import tomli
 
 from ombix.core.changes import Accept, AddEditor, AddLayer, Bind, Unbind
 from ombix.core.keys import parse
@@ -103,3 +104,15 @@ def test_several_changes_of_one_text() -> None:
         HEAD, [AddLayer("a"), AddEditor("pier", "nano", "", ""), Unbind(parse("F3"), "", ""), Accept("habit", "so")]
     ).text
     assert text.index("layers") < text.index("[editor.pier]") < text.index("[unbind]") < text.index("[[accept]]")
+
+
+def test_a_key_that_is_taken_away_in_two_sections_is_adopted(tmp_path: Path) -> None:
+    place = tmp_path / "place"
+    place.mkdir()
+    (place / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\n')
+    (place / "k.keys.toml").write_text(HEAD)
+    (place / "rc").write_text("unbind F5 main\nunbind F5 search\nbind F6 cut main\n")
+    ran = ombix(place, "adopt", "rc", "--editor", "nano")
+    assert ran.status == 0, ran.err
+    unbound = tomli.loads((place / "nano.keys.toml").read_text())["unbind"]
+    assert unbound == {"F5": {"where": "(pane is text) or (pane is search)"}}

@@ -136,7 +136,7 @@ def _layer_text(found: Read, folder: Path, resources: Resources) -> str:
             f"the file cannot be adopted: {error.what}", "Nothing was written. Take what is meant out of the file.",
             Place(file), error.excerpt,
         ) from None  # fmt: skip
-    if len(again.bindings) != len(found.reading.layer.bindings):
+    if keymap_writing.entries_in(again) != keymap_writing.entries_in(found.reading.layer):
         raise InputError(
             "the file cannot be adopted: not all of it can be written", "Nothing was written.", Place(file)
         )

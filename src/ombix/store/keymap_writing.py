@@ -55,6 +55,12 @@ def _action_lines(layer: Layer) -> Iterator[str]:
             yield f"{toml_key(verb)} = {{ {', '.join(fields)} }}"
 
 
+def entries_in(layer: Layer) -> int:
+    """How many bindings a layer's text has: keys that are taken away, however often and in whatever states, have one entry."""
+    taken = {one.trigger for one in layer.bindings if isinstance(one.outcome, Nothing)}
+    return len(taken) + sum(not isinstance(one.outcome, Nothing) for one in layer.bindings)
+
+
 def _unbind_lines(layer: Layer) -> Iterator[str]:
     # One key in two states is one entry: the conditions are joined.
     joined: dict[str, list[str]] = {}
