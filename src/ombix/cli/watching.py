@@ -182,11 +182,13 @@ class _Between:
             with contextlib.suppress(ProcessLookupError):
                 os.killpg(self._program, signal.SIGHUP)
             return
+        # Asked before the keys are passed on: one that ends the editor gives the terminal back to lines.
+        is_hidden = self._is_read_by_another()
         self._to_program += data
         with contextlib.suppress(OSError):
             self._to_program = self._to_program[os.write(self._terminal, self._to_program[:1024]) :]
         self._last_key = time.monotonic()
-        self._watched.hide(self._is_read_by_another())
+        self._watched.hide(is_hidden)
         self._watched.note(data, datetime.now().astimezone())
 
     def _is_read_by_another(self) -> bool:
