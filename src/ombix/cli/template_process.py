@@ -56,7 +56,7 @@ def _main() -> None:
         _limit()
         found: dict[str, Any] = {"text": _filled(request["text"], _as_names(request["answer"]), request["markup"])}
     except TemplateSyntaxError as error:
-        found = {"fault": f"it is wrong: {error.message}", "line": error.lineno}
+        found = {"fault": str(error.message), "line": error.lineno}
     except MemoryError:
         found = {"fault": "it makes something that is too large", "line": 0}
     except Exception as error:

@@ -85,7 +85,8 @@ class Applying:
         for name in wishes.to:
             if name not in known:
                 raise InputError(
-                    f"nothing was written for {name}", f"There is something of {', '.join(known) or 'no editor'}."
+                    f"nothing was written for {name}",
+                    f"Something was written for {', '.join(known)}." if known else "See: ombix status",
                 )
         plans = []
         for name in wishes.to or known:

@@ -5,12 +5,11 @@ of them anew. What was adopted from an editor's file, and commands of one editor
 away in just those states in which the binding wins, so that others on the same keys stay as they are.
 """
 
-import re
 from collections.abc import Callable, Iterator, Sequence
 from typing import NamedTuple
 
 from ombix.core.changes import Bind, BindCommand, KeymapChange, Move, Narrow, Remove, RemoveUnbind, TakeAway, Unbind
-from ombix.core.conditions import NEVER, Scope, Space, States
+from ombix.core.conditions import NEVER, Space, States
 from ombix.core.deciding import Policy, decide_all
 from ombix.core.errors import InputError, NotationError, Place, TangledError
 from ombix.core.keymap import Binding, Keymap
@@ -18,8 +17,6 @@ from ombix.core.keys import Trigger, write
 from ombix.core.outcomes import Do, Nothing, Only
 from ombix.data.shipped import Shipped
 from ombix.session.keymap_file import KeymapFile, entry_name
-
-_WORD = re.compile(r"[A-Za-z0-9_][A-Za-z0-9_.+#-]*")
 
 
 class KeysAndCondition(NamedTuple):
@@ -145,19 +142,12 @@ class LayeredChanges:
             return ""
         own = self._file.own.scope
 
-        def meaning(text: str, scope: Scope | None) -> str:
-            def said(found: re.Match[str]) -> str:
-                named = scope.find(found[0]) if scope is not None else None
-                return found[0] if named is None else f"({meaning(*named)})"
-
-            return _WORD.sub(said, text)
-
         try:
             if self._space.states(where, own) == self._space.states(where, binding.scope):
                 return where
         except (NotationError, ValueError):
             pass
-        return meaning(where, binding.scope)
+        return binding.scope.spelt_out(where) if binding.scope is not None else where
 
     # --- key by key
 

@@ -35,6 +35,15 @@ class Scope:
             return self.own[name], self
         return next((found for scope in reversed(self.below) if (found := scope.find(name))), None)
 
+    def spelt_out(self, text: str) -> str:
+        """A condition with what its names mean in their places."""
+
+        def said(found: re.Match[str]) -> str:
+            named = self.find(found[0])
+            return found[0] if named is None else f"({named[1].spelt_out(named[0])})"
+
+        return _WORD.sub(said, text)
+
     def is_used_in(self, text: str) -> bool:
         """Whether a word of a condition may be one of the names."""
         if self._all is None:
