@@ -52,7 +52,7 @@ def tried(work: tuple[str, str, str]) -> tuple[str, Counter[str], Counter[str]]:
         except OmbixError as error:
             return f"{title} {error.what} {error.advice}", Counter({"refused": 1}), Counter()
     counts = Counter(f"{one.verdict} {one.result}" for one in found.keys)
-    counts["pressed in the source"] = sum(one.in_source in ("agrees", "differs") for one in found.keys)
+    counts["pressed in the source"] = sum(one.in_source in ("agrees", "reached", "differs") for one in found.keys)
     said = ", ".join(f"{name} {times}" for name, times in sorted(counts.items()))
     lines = [f"{title} {said}; {time.monotonic() - started:.0f} s"]
     lines += [

@@ -85,7 +85,8 @@ def test_a_finding_of_one_machine_is_none_of_another(place: Path) -> None:
 
 
 def test_the_machine_at_hand_is_recognised(place: Path) -> None:
-    assert "hard-press" not in audited(place)
+    assert "hard-press" not in audited(place, "--machine", "office")
+    assert "Alt+{" in audited(place)["other-press"]  # on the layout of one of them
     assert json.loads(ombix(place, "audit", "--json").out)["machine"] == ""
     here(place, "hut")
     assert json.loads(ombix(place, "audit", "--json").out)["machine"] == "hut"
@@ -190,3 +191,23 @@ def test_all_machines_of_a_workspace_without_any(tmp_path: Path) -> None:
         ran = ombix(place, command, "--machine", "all")
         assert ran.status == 2
         assert "the workspace names no machine" in ran.err
+
+
+def test_a_plain_audit_looks_at_the_platforms_of_all_machines(tmp_path: Path) -> None:
+    (tmp_path / "k.keys.toml").write_text(
+        'format = 1\nname = "k"\n[bind.line]\ndelete = "Mod+Y"\ncopy-down = "Mod+Y"\n'
+        'indent = { mac = "Ctrl+F2" }\noutdent = { mac = "Ctrl+F2" }\n'
+    )
+    machines = '[machine.desk]\nplatform = "linux"\n[machine.laptop]\nplatform = "mac"\nlayout = "de"\n'
+    (tmp_path / "ombix.toml").write_text(f'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n{machines}')
+    clashes = ("audit", "--rule", "clash", "--json")
+    found = json.loads(ombix(tmp_path, *clashes).out)
+    # What is wrong on both is said once, in the words of the platform at hand.
+    assert [one["message"].partition(" is ")[0] for one in found["findings"]] == ["Ctrl+Y", "on Mac (laptop): ⌃F2"]
+    assert found["machines"] == ["laptop"]
+    # Of one platform, or one machine, only that is said.
+    assert len(json.loads(ombix(tmp_path, *clashes, "--on", "linux").out)["findings"]) == 1
+    assert len(json.loads(ombix(tmp_path, *clashes, "--machine", "desk").out)["findings"]) == 1
+    # A baseline knows those of all machines.
+    assert ombix(tmp_path, "audit", "--write-baseline", "known.json").status == 0
+    assert ombix(tmp_path, "audit", "--baseline", "known.json").status == 0

@@ -53,7 +53,10 @@ SAVES = {
     "kate": ("Ctrl+S",), "geany": ("Ctrl+S",), "mousepad": ("Ctrl+S",), "nano": ("\x0f", "\r"), "micro": ("\x13",),
     "joe": ("\x0bd", "\r"), "ex": (":w!\r",), "kakoune": (":w\r",), "mcedit": ("\x1bOQ", "\r"), "dte": ("\x13",),
 }  # fmt: skip
-F = {"F5": "\x1b[15~", "F6": "\x1b[17~", "F7": "\x1b[18~", "F8": "\x1b[19~", "F9": "\x1b[20~"}
+F = {
+    "F3": "\x1bOR", "F4": "\x1bOS", "F11": "\x1b[23~", "F12": "\x1b[24~", "Ctrl+L": "\x0c", "Ctrl+T": "\x14",
+    "F5": "\x1b[15~", "F6": "\x1b[17~", "F7": "\x1b[18~", "F8": "\x1b[19~", "F9": "\x1b[20~",
+}  # fmt: skip
 TYPED = {"F8": TEXT + "x\n", "F9": TEXT.replace("one two", "one twox")}
 DONE = {"F6": TEXT[1:], "F7": TEXT.partition("\n")[2]}
 MODAL = ("ex", "kakoune")
@@ -152,3 +155,89 @@ def test_what_apply_writes_is_what_the_editor_obeys(editor: str, tmp_path: Path,
     assert not path.exists() or "ombix" not in path.read_text().lower()
     assert pressed(home, editor, ("F6",)) != DONE["F6"]
     assert "nothing was written for quay" in ombix(place, "apply", "--remove", "--to", "quay", HOME=str(home)).err
+
+
+TEN = """format = 1
+name = "crew"
+[bind.cursor]
+right = "F3"
+down = "F4"
+left = "Ctrl+L"
+document-end = "F8"
+document-start = "F12"
+line-end = "F9"
+line-start = "F11"
+[bind.edit]
+delete-right = "F6"
+delete-left = "Ctrl+T"
+[bind.line]
+delete = "F7"
+"""
+ROWS: dict[tuple[str, ...], str] = {
+    ("F6",): TEXT[1:],
+    ("F3", "F6"): TEXT.replace("one", "oe", 1),
+    ("F4", "F6"): TEXT.replace("three", "hree"),
+    ("F4", "F7"): "one two\nfive six\n",
+    ("F8", "F12", "F6"): TEXT[1:],
+    ("F9", "F11", "F6"): TEXT[1:],
+    ("F3", "F3", "Ctrl+L", "F6"): TEXT.replace("one", "oe", 1),
+    ("F3", "F3", "Ctrl+T"): TEXT.replace("one", "oe", 1),
+    ("F4", "F3", "F3", "F11", "F6", "F6", "F12", "F7"): "ree four\nfive six\n",
+}
+"""Keys in a row, and what they leave of the text; where the cursor went shows by what is deleted there."""
+
+IN_WINDOWS = """format = 1
+name = "crew"
+[bind.select]
+all = "F3"
+[bind.edit]
+copy = "F4"
+paste = "F6"
+cut = "F11"
+[bind.history]
+undo = "F8"
+redo = "F12"
+[bind.line]
+delete = "F7"
+copy-down = "F9"
+move-down = "Ctrl+T"
+move-up = "Ctrl+L"
+"""
+ROWS_IN_WINDOWS: dict[tuple[str, ...], str] = {
+    ("F7",): DONE["F7"],
+    ("F9",): "one two\n" + TEXT,
+    ("F3", "F11"): "\n",
+    ("F3", "F11", "F6", "F6"): TEXT + TEXT,
+    ("F3", "F4", "F6", "F6"): TEXT + TEXT,
+    ("F7", "F8"): TEXT,
+    ("F7", "F8", "F12"): DONE["F7"],
+    ("Ctrl+T",): "three four\none two\nfive six\n",
+    ("Ctrl+T", "Ctrl+L"): TEXT,
+}
+
+
+@pytest.mark.parametrize("editor", others_long(USERS, "kate", "micro", "ex"))
+def test_ten_keys_in_rows_and_taken_back(editor: str, tmp_path: Path, short_folder: Path) -> None:
+    place, home = tmp_path / "place", short_folder
+    workspace(place, editor)
+    program = dialect(editor).description.program
+    assert program is not None
+    (place / "crew.keys.toml").write_text(IN_WINDOWS if program.window else TEN)
+    assert ombix(place, "apply", "--yes", HOME=str(home)).status == 0
+    account = json.loads(ombix(place, "port", "--to", "quay", "--dry-run", "--json", HOME=str(home)).out)
+    kept = {one["keys"] for one in account["bindings"] if one["verdict"] != "lost"}
+    every = ROWS_IN_WINDOWS if program.window else ROWS
+    rows = {keys: text for keys, text in every.items() if kept.issuperset(keys)}
+    assert len(rows) >= LEAST_ROWS.get(editor, len(every)), sorted(kept)
+    assert {keys: pressed(home, editor, keys) for keys in rows} == rows
+    # Behind that, with what the editor wrote while it ran: undone, or told how Ombix's part is taken out.
+    undone = ombix(place, "undo", HOME=str(home))
+    if undone.status:
+        assert "ombix apply --remove" in undone.err, undone.err
+        assert ombix(place, "apply", "--remove", HOME=str(home)).status == 0
+    first = next(iter(rows))
+    assert pressed(home, editor, first) != rows[first]
+
+
+LEAST_ROWS = {"geany": 8, "mousepad": 8}
+"""Where an editor has no command for some of the ten: how many rows there are at the least."""

@@ -29,7 +29,9 @@ from ombix.proving.running import Pressed, Start, placed
 from ombix.proving.sandbox import Sandbox, best_sandbox
 from ombix.stage.effects import program_of
 
-Result = Literal["agrees", "differs", "not checked"]
+Result = Literal["agrees", "reached", "differs", "not checked"]
+"""`agrees`: what the action does was seen. `reached`: the keys run the command that was written; whether what it does is what
+was wanted was not compared."""
 MOST_SECONDS = 900.0
 """For all keys of a proof; what comes after is not checked."""
 _WORKERS = 8

@@ -18,6 +18,7 @@ def audit_report(report: AuditReport, display: Display) -> list[Block]:
     bindings = "binding" if report.bindings == 1 else "bindings"
     rules = "rule" if len(report.rules) == 1 else "rules"
     where = f"{report.platform_title}, on the machine {report.machine}" if report.machine else report.platform_title
+    where += f", and on {' and '.join(report.machines)}" if report.machines else ""
     count = f"{len(report.findings)} {noun} in {report.bindings} {bindings} on {where}"
     known = f"; {report.left_out} known before left out" if report.left_out else ""
     return [*blocks, line(f"{count}, by {len(report.rules)} {rules}{known}")]

@@ -4,7 +4,7 @@ from ombix.core.results.proving import ProofReport
 from ombix.report.blocks import Blank, Block, Cell, Grid, Style, line
 from ombix.report.plain import Display, visible
 
-RESULT_STYLES: dict[str, Style] = {"agrees": "good", "differs": "bad", "not checked": "quiet"}
+RESULT_STYLES: dict[str, Style] = {"agrees": "good", "reached": "good", "differs": "bad", "not checked": "quiet"}
 
 
 def proof_report(report: ProofReport, display: Display, everything: bool = False) -> list[Block]:
@@ -21,6 +21,7 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
         *_in_source(report),
         *([line(f"It was shut in {report.sandbox}.")] if report.sandbox else []),
         Grid(rows, ("verdict", *RESULT_STYLES), 2),
+        *_of_reached(report),
     ]
     for one in report.keys:
         is_as_said = one.verdict == "adapted" and not one.differs_otherwise
@@ -51,15 +52,25 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
     return [*blocks, line(_conclusion(report))]
 
 
+def _of_reached(report: ProofReport) -> list[Block]:
+    if not any(one.result == "reached" for one in report.keys):
+        return []
+    return [
+        line("Agrees: it does what was wanted. Reached: it runs the command that was written;"),
+        line("whether that does what was wanted was not compared."),
+    ]
+
+
 def _in_source(report: ProofReport) -> list[Block]:
     if report.against is None:
         return []
     agree = sum(1 for one in report.keys if one.in_source == "agrees")
+    reach = sum(1 for one in report.keys if one.in_source == "reached")
     differ = sum(1 for one in report.keys if one.in_source == "differs")
     return [
         line(
-            f"{agree + differ} of them were pressed in {report.against.title} {report.against.version}, too: {agree} do what "
-            f"was taken for granted, {differ} do not."
+            f"{agree + reach + differ} of them were pressed in {report.against.title} {report.against.version}, too: {agree} do "
+            f"what was taken for granted, {reach} run their command, {differ} do something else."
         )
     ]
 
@@ -78,7 +89,7 @@ def _conclusion(report: ProofReport) -> str:
 def _of_exact(report: ProofReport) -> str:
     if report.exact_that_differ:
         return f"{report.exact_that_differ} exact {'one differs' if report.exact_that_differ == 1 else 'ones differ'}."
-    checked = any(one.verdict == "exact" and one.result == "agrees" for one in report.keys)
+    checked = any(one.verdict == "exact" and one.result in ("agrees", "reached") for one in report.keys)
     return "No exact one differs." if checked else "No exact one was checked."
 
 

@@ -142,6 +142,29 @@ def report(found: Found, about: str = "") -> AuditReport:
     )  # fmt: skip
 
 
+def joined(found: Found, report: AuditReport, more: Found, machine: str) -> tuple[Found, AuditReport]:
+    """Findings and their report with those of another machine of the workspace that are no finding here; what is wrong with the
+    same lines by the same rule is the same finding, though its keys have other modifiers there."""
+    known = set(map(_about, found.findings))
+    new = tuple(one for one in more.findings if _about(one) not in known)
+    said = tuple(
+        words._replace(message=f"on {more.subject.platform.title} ({machine}): {words.message}")
+        for words in (in_words(one, more.subject) for one in new)
+    )
+    pairs = [*zip(found.findings, report.findings, strict=True), *zip(new, said, strict=True)]
+    pairs.sort(key=lambda pair: SEVERITIES.index(pair[0].severity))
+    return (
+        found._replace(findings=tuple(one for one, _words in pairs)),
+        report._replace(findings=tuple(words for _one, words in pairs), machines=(*report.machines, machine)),
+    )
+
+
+def _about(one: Finding) -> tuple[object, ...]:
+    if one.table is not None:
+        return one.rule, one.cause or re.sub(r"[0-9]+", "", one.message)
+    return one.rule, *((spot.place, spot.text) for spot in one.spots), *(() if one.spots else map(write, one.keys))
+
+
 def in_words(one: Finding, subject: AuditSubject) -> FoundFault:
     """A finding in words."""
     space = subject.space

@@ -49,6 +49,17 @@ class WantedKey(NamedTuple):
     is_exact: bool
 
 
+def _reached(wanted: WantedKey, is_same: bool | None, dialect: Dialect) -> Result:
+    """What it means that keys do, or do not, what their command does. Where that command itself was asked for, by its own name,
+    there is nothing else to compare; where an action was, what the command does may still be something else."""
+    if is_same is None:
+        return "not checked"
+    if not is_same:
+        return "differs"
+    outcome = wanted.entry.source.outcome
+    return "agrees" if isinstance(outcome, Only) and outcome.editor == dialect.name else "reached"
+
+
 class PressedEditor:
     """An editor with a file in which keys of a port are pressed: what could run a program or reach other files is left out."""
 
@@ -159,7 +170,7 @@ class PressedEditor:
             [one for _index, one in ways], advance, lambda: time.monotonic() > deadline
         )
         for (index, pressed), found in zip(ways, reached, strict=True):
-            result: Result = "not checked" if found.agrees is None else "agrees" if found.agrees else "differs"
+            result = _reached(wanted[index], found.agrees, self.dialect)
             proofs[index] = replace(
                 proofs[index], result=result, reason=found.reason, is_unsaid=result == "differs",
                 expected=pressed.reference.said if result == "differs" else "",

@@ -377,6 +377,15 @@ class Session:
             self.resources.tables.keep()
             workspace = here.context.workspace
             report = auditing.report(found, here.context.about)._replace(machine=workspace.at if workspace else "")
+            if workspace is not None and not (editor or on or layout):
+                # Where one machine was asked about, the workspace has no other.
+                for name, machine in workspace.machines.items():
+                    if machine.platform not in ("", report.platform):
+                        there = self.on_machine(name)
+                        more = auditing.find(
+                            there.keymap(lenient=True), there.workspace_editors(), there.resources, chosen
+                        )
+                        found, report = auditing.joined(found, report, more, name)
         if wishes is None:
             return report
         from ombix.session import new_only

@@ -2,10 +2,13 @@
 
 from datetime import UTC, datetime
 
-from ombix.core.errors import Place
+from ombix.core.errors import InputError, Place
 from ombix.core.results.files import History, PastChange, UndoReport
 from ombix.store.files import absolute
 from ombix.store.writing import Writer
+
+APPLIED = "apply to "
+"""What the changes begin with that write editors' own files."""
 
 
 def undo(
@@ -13,7 +16,15 @@ def undo(
 ) -> UndoReport | None:
     """Take a change back, the newest or that of a name, or forget it; None where there is none. Raises InputError when a file was
     changed since in the same lines, and neither was asked for."""
-    taken = writer.undo(name, dry_run, force, skip)
+    try:
+        taken = writer.undo(name, dry_run, force, skip)
+    except InputError as error:
+        if not error.what.startswith(f"the file was changed after “{APPLIED}"):
+            raise
+        # Of an editor's own file there is a way that needs no choice: the entries that were written, wherever they stand now.
+        raise InputError(
+            error.what, f"Take out what was written there with: ombix apply --remove. Or: {error.advice}", error.place
+        ) from None
     if taken is None:
         return None
     files = tuple(Place(absolute(path)) for path in taken.files)

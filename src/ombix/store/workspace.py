@@ -122,7 +122,8 @@ class Workspace(Struct, frozen=True):
     def layouts_on(self, platform: str) -> tuple[str, ...]:
         """The layouts that are used on a platform, the one at hand first, then those of the machines that have this platform."""
         own = self.layouts.get(platform, self.layouts.get("", ()))
-        others = [one for machine in self.machines.values() if machine.platform == platform for one in machine.layouts]
+        machines = (one for one in self.machines.values() if (one.platform or self.platform) == platform)
+        others = [layout for machine in machines for layout in machine.layouts]
         return tuple(dict.fromkeys((*own, *others)))
 
     def keyboard_on(self, platform: str) -> str:

@@ -79,6 +79,8 @@ class AuditReport(NamedTuple):
     """Findings that a baseline knows, or an earlier version had."""
     machine: str = ""
     """The machine of the workspace that was looked at; empty for none."""
+    machines: tuple[str, ...] = ()
+    """Machines of other platforms that were looked at as well; what is wrong only there says so in its message."""
 
 
 class RuleExplanation(NamedTuple):

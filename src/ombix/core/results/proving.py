@@ -10,12 +10,14 @@ class PressedKeys(NamedTuple):
     action: str
     verdict: Literal["exact", "adapted"]
     how: str
-    result: Literal["agrees", "differs", "not checked"]
+    result: Literal["agrees", "reached", "differs", "not checked"]
+    """`agrees`: what was wanted was seen. `reached`: the keys run the command that was written for them, and whether what it does
+    is what was wanted was not compared."""
     reason: str
     texts: int
     expected: str
     found: str
-    in_source: Literal["agrees", "differs", "not checked", "not pressed"] = "not pressed"
+    in_source: Literal["agrees", "reached", "differs", "not checked", "not pressed"] = "not pressed"
     """What pressing the binding's own keys in the editor that it comes from showed."""
     source_reason: str = ""
     """Why it could not be checked there."""
