@@ -241,3 +241,19 @@ def test_ten_keys_in_rows_and_taken_back(editor: str, tmp_path: Path, short_fold
 
 LEAST_ROWS = {"geany": 8, "mousepad": 8}
 """Where an editor has no command for some of the ten: how many rows there are at the least."""
+
+
+@pytest.mark.long
+def test_kates_search_and_terminal_have_the_keys_that_were_applied(tmp_path: Path, short_folder: Path) -> None:
+    place, home = tmp_path / "place", short_folder
+    workspace(place, "kate")
+    (place / "crew.keys.toml").write_text(
+        'format = 1\nname = "crew"\n[bind.search]\nfind = "F3"\n[bind.tools]\nfocus-terminal = "F4"\n'
+        '[bind.edit]\ndelete-right = "F6"\n'
+    )
+    assert ombix(place, "apply", "--yes", HOME=str(home)).status == 0
+    # What was found is selected; kate takes spaces off the end of a line that was changed.
+    assert pressed(home, "kate", ("F3", *"four", "Enter", "Escape", "F6")) == "one two\nthree\nfive six\n"
+    # What is typed behind the terminal's key does not come into the text.
+    assert pressed(home, "kate", ("F4", *"echo", "Enter")) == TEXT
+    assert pressed(home, "kate", tuple("echo")) == "echo" + TEXT
