@@ -18,7 +18,9 @@ WITH_MACROS = {"dte": 10, "ex": 10, "joe": 10, "kakoune": 10, "nano": 10}
 @pytest.mark.parametrize("editor", WITH_MACROS)
 def test_macros_are_what_was_said_of_them(editor: str) -> None:
     found = try_macros.tried(editor, EACH, f"{editor} 2")
-    assert {one.result for one in found.keys} == {"agrees"}, [one for one in found.keys if one.result != "agrees"]
+    done = ("agrees", "reached")  # of macros with steps that do not only change a text, that they run
+    assert [one for one in found.keys if one.result not in done] == []
+    assert sum(one.result == "agrees" for one in found.keys) >= WITH_MACROS[editor] // 2
     assert sum(one.action.startswith("macro ") for one in found.keys) >= WITH_MACROS[editor]
 
 
