@@ -4,9 +4,9 @@ PYTHON ?= python3
 unexport PYTHONDONTWRITEBYTECODE
 VENV ?= .venv
 BIN = $(VENV)/bin
-FAST = tests/core tests/merging tests/language tests/stage tests/report tests/store tests/session tests/test_architecture.py
-HALF = tests/cli tests/core tests/dialects tests/drafting
-NEEDS_SYSTEM = tests/store/test_layouts_against_libxkbcommon.py
+FAST = tests/core tests/files tests/language tests/text/stage tests/report tests/work tests/test_architecture.py
+HALF = tests/cli tests/core tests/editors
+NEEDS_SYSTEM = tests/files/test_layouts_against_libxkbcommon.py
 
 .PHONY: demo compiled test test-long test-all check editors bench docs screenshots clean
 
@@ -30,7 +30,7 @@ test-long: $(VENV)/test.stamp editors
 # And between all pairs of editors, and ten times as many random cases.
 test-all: test test-long
 	$(BIN)/python -m pytest -n 5 --dist worksteal -m every_pair tests </dev/null
-	OMBIX_MORE=10 $(BIN)/python -m pytest -n 3 --dist worksteal -m 'not long and not every_pair' $(FAST) tests/dialects </dev/null
+	OMBIX_MORE=10 $(BIN)/python -m pytest -n 3 --dist worksteal -m 'not long and not every_pair' $(FAST) tests/editors </dev/null
 
 # The fast lane: what needs no system package, and no editor to be pressed in.
 check: $(VENV)/test.stamp

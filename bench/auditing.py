@@ -18,13 +18,13 @@ sys.path.insert(0, str(Path(__file__).parent))
 from inputs import keymap_files
 
 from ombix.core.audit import AuditSubject, all_rules, audit
-from ombix.core.deciding import Policy
-from ombix.core.garbage import no_garbage_collection
-from ombix.core.keymap import Keymap
-from ombix.core.platforms import reserved_on
+from ombix.core.gc_pause import no_garbage_collection
+from ombix.core.keymap.bindings import Keymap
+from ombix.core.keymap.deciding import Policy
+from ombix.core.keys.platforms import reserved_on
 from ombix.data.shipped import Shipped
-from ombix.store import keymap_reading
-from ombix.store.files import Files
+from ombix.files import keymap_reading
+from ombix.files.disk import Files
 
 RUNS = 7
 

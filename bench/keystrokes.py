@@ -12,7 +12,7 @@ from pathlib import Path
 
 from startup import workspace
 
-from ombix.session.drafts.drafts import Drafts
+from ombix.language.open_documents.documents import Drafts
 
 STROKES = 400
 PER_LINE = 20

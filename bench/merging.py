@@ -13,8 +13,9 @@ from pathlib import Path
 from inputs import keymap_files
 
 from ombix.data.shipped import Shipped
-from ombix.session.session import Session
-from ombix.store import keymap_reading
+from ombix.files import keymap_reading
+from ombix.work.versions import versions_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 
 RUNS = 5
 EVERY = 50
@@ -47,10 +48,10 @@ def main() -> None:
             for path in (base, ours, theirs):
                 keymap_reading.load(path, catalogue, facts)
             read.append(time.perf_counter() - start)
-            session = Session(ours, kind="file", folder=str(folder))
+            session = OpenWorkspace(ours, kind="file", folder=str(folder))
             session.resources.shipped.catalogue()
             start = time.perf_counter()
-            changes = len(session.merge(str(base), str(ours), str(theirs)).report.changes)
+            changes = len(versions_questions.merge(session, str(base), str(ours), str(theirs)).report.changes)
             merged.append(time.perf_counter() - start)
         one, other = statistics.median(merged), statistics.median(read)
         print(

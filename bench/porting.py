@@ -18,15 +18,15 @@ sys.path.insert(0, str(Path(__file__).parent))
 from inputs import keymap_files
 
 from ombix.core.audit import AuditSubject, all_rules, audit
-from ombix.core.comparing import compare
-from ombix.core.deciding import Policy, decide_all
-from ombix.core.garbage import no_garbage_collection
-from ombix.core.keymap import Keymap
+from ombix.core.gc_pause import no_garbage_collection
+from ombix.core.keymap.bindings import Keymap
+from ombix.core.keymap.comparing import compare
+from ombix.core.keymap.deciding import Policy, decide_all
 from ombix.data.shipped import Shipped
-from ombix.dialects.loading import Dialects
-from ombix.dialects.porting import Surroundings, port_keymap
-from ombix.store import keymap_reading
-from ombix.store.files import Files
+from ombix.editors.description_loading import Dialects
+from ombix.editors.editor_porting import Surroundings, port_keymap
+from ombix.files import keymap_reading
+from ombix.files.disk import Files
 
 BINDINGS, RUNS, TARGET = 5_000, 7, "micro"
 

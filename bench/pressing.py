@@ -6,10 +6,10 @@ import sys
 import time
 
 from ombix.data.shipped import Shipped
-from ombix.dialects.loading import Dialects
-from ombix.proving import conforming
-from ombix.proving.driver import Desk, Runs, is_ready
-from ombix.proving.sandbox import best_sandbox
+from ombix.editors.description_loading import Dialects
+from ombix.evidence import effect_conformance
+from ombix.evidence.editor_host import EditorHost, Runs, is_ready
+from ombix.evidence.sandbox import best_sandbox
 
 COUNT = 20
 
@@ -20,13 +20,13 @@ def seconds(editor: str, is_fresh: bool) -> float:
     dialect = Dialects(shipped).load(editor)
     program = dialect.description.program
     assert program is not None
-    commands = conforming.commands_of(dialect, dialect.edited_sections[0], shipped.catalogue())
-    some = list(conforming.cases(commands, COUNT * 2, 7, alone=True))[: COUNT + 1]
-    with Runs(program, Desk(best_sandbox())) as runs:
-        conforming.run(some[0], commands, runs, is_fresh)
+    commands = effect_conformance.commands_of(dialect, dialect.edited_sections[0], shipped.catalogue())
+    some = list(effect_conformance.cases(commands, COUNT * 2, 7, alone=True))[: COUNT + 1]
+    with Runs(program, EditorHost(best_sandbox())) as runs:
+        effect_conformance.run(some[0], commands, runs, is_fresh)
         begun = time.monotonic()
         for case in some[1:]:
-            conforming.run(case, commands, runs, is_fresh)
+            effect_conformance.run(case, commands, runs, is_fresh)
         return (time.monotonic() - begun) / (len(some) - 1)
 
 

@@ -11,10 +11,11 @@ from collections.abc import Callable
 from datetime import datetime
 from pathlib import Path
 
-from ombix.core.suggesting import KeyChoice, assigned
-from ombix.core.use import shown_runs
-from ombix.session.session import Session
-from ombix.store.use_logs import read_log
+from ombix.core.usage.counts import shown_runs
+from ombix.core.usage.key_assignment import KeyChoice, assigned
+from ombix.files.usage_logs import read_log
+from ombix.work.usage import usage_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 
 EVENTS = int(sys.argv[1]) if len(sys.argv) > 1 else 10_000_000
 ONE_MILLION = 1_000_000
@@ -84,7 +85,7 @@ def main() -> None:
             f"runs in a million events: {seconds + more:.1f} s ({(seconds + more) / 30:.2f} of what is allowed), {peak(False)} MiB"
         )
         assert runs
-        watched = Session(folder=name, state=f"{name}/state").watch("micro")
+        watched = usage_questions.watch(OpenWorkspace(folder=name, state=f"{name}/state"), "micro")
         keys = [b"a", b"b", b" ", b"\x13", b"\x1b[A", b"\x1bf", b"\x18", b"\x16", b"\x1a"]
         costs = []
         for number in range(20_000):

@@ -13,19 +13,19 @@ import pytest
 
 from ombix.core.audit import AuditSubject
 from ombix.core.conditions import Fact, Facts, Space
-from ombix.core.deciding import Policy
-from ombix.core.keymap import Keymap, Layer
-from ombix.core.layouts import KeyboardSetup
-from ombix.core.terminals import Terminal
+from ombix.core.keymap.bindings import Keymap, Layer
+from ombix.core.keymap.deciding import Policy
+from ombix.core.pressing.layouts import KeyboardSetup
+from ombix.core.pressing.terminals import Terminal
 from ombix.data.shipped import Shipped
-from ombix.dialects.dialect import Dialect
-from ombix.dialects.loading import Dialects
-from ombix.dialects.porting import Surroundings
-from ombix.effects.examples import examples
-from ombix.session.context import Context, reserved, terminals
-from ombix.session.session import Session
-from ombix.session.shorter_ways import shorter_ways
-from ombix.store import keymap_reading
+from ombix.editors.description_loading import Dialects
+from ombix.editors.dialect import Dialect
+from ombix.editors.editor_porting import Surroundings
+from ombix.files import keymap_reading
+from ombix.text.effects.examples import examples
+from ombix.workspace.context import Context, reserved, terminals
+from ombix.workspace.open_workspace import OpenWorkspace
+from ombix.workspace.shorter_ways import shorter_ways
 from tests import warm
 
 ROOT = Path(__file__).resolve().parent.parent
@@ -181,7 +181,7 @@ def _started(arguments: Sequence[str], folder: Path, environment: Mapping[str, s
 
 
 @lru_cache(maxsize=64)
-def opened(workspace: str) -> tuple[Session, Context]:
+def opened(workspace: str) -> tuple[OpenWorkspace, Context]:
     """A session on a workspace file with these lines, and its context."""
     with tempfile.TemporaryDirectory() as name:
         folder = Path(name)
@@ -190,7 +190,7 @@ def opened(workspace: str) -> tuple[Session, Context]:
             text = f'platform = "linux"\n{text}'
         (folder / "ombix.toml").write_text(text, "utf-8")
         (folder / "k.keys.toml").write_text('format = 1\nname = "k"\n', "utf-8")
-        session = Session(folder=name)
+        session = OpenWorkspace(folder=name)
         return session, session.context()
 
 

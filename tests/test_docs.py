@@ -9,14 +9,15 @@ import msgspec
 import msgspec.structs
 import pytest
 
-from ombix.dialects import description, grammar, snippet_files
+from ombix.console.command_files import command_modules
+from ombix.editors import description, modal_grammar, snippet_formats
 from tests.helpers import ROOT, ombix
 
 sys.path.insert(0, str(ROOT / "tools"))
 import refresh_docs
 
 PAGES = refresh_docs.PAGES
-COMMANDS = sorted(path.stem for path in (ROOT / "src/ombix/cli/commands").glob("[a-z]*.py"))
+COMMANDS = sorted(command_modules())
 
 
 LONG = ("prove.md",)
@@ -81,9 +82,9 @@ def test_every_key_of_a_description_is_explained() -> None:
     named = {word for code in re.findall(r"`([^`]+)`", page) for word in re.findall(r"[a-z-]+", code)}
     shapes = [
         one
-        for module in (description, grammar, snippet_files)
+        for module in (description, modal_grammar, snippet_formats)
         for one in vars(module).values()
-        if isinstance(one, type) and issubclass(one, msgspec.Struct) and one.__module__.startswith("ombix.dialects")
+        if isinstance(one, type) and issubclass(one, msgspec.Struct) and one.__module__.startswith("ombix.editors")
     ]
     assert len(shapes) > 15
     missing = {

@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from ombix.cli.commands.demo import STEPS
+from ombix.cli.demo_command import STEPS
 from tests.helpers import ROOT
 
 _NOT_KEPT = shutil.ignore_patterns(
@@ -44,7 +44,7 @@ def test_make_demo_sets_all_up_and_does_the_whole_job(tmp_path: Path) -> None:
 def test_a_demo_that_goes_otherwise_ends_at_that_step_and_says_so(tmp_path: Path, change: str) -> None:
     program = f"""
 import sys
-from ombix.cli.commands import demo
+from ombix.cli import demo_command as demo
 from ombix.cli.main import main
 demo.STEPS = (demo.STEPS[0]._replace({change}), *demo.STEPS[1:])
 sys.argv = ["ombix", "demo"]

@@ -162,7 +162,7 @@ def _serve(listening: socket.socket, program: Callable[[], None]) -> NoReturn:
 def _read_what_ships() -> None:
     """Have what ships in memory, which is the same again while its files do not change."""
     from ombix.data.shipped import Shipped
-    from ombix.dialects.loading import Dialects
+    from ombix.editors.description_loading import Dialects
 
     shipped = Shipped()
     shipped.search_index()

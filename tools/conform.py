@@ -8,10 +8,10 @@ from collections import Counter
 from concurrent.futures import ProcessPoolExecutor
 
 from ombix.data.shipped import Shipped
-from ombix.dialects.loading import Dialects
-from ombix.proving import conforming
-from ombix.proving.conforming import Case, Commands, Discrepancy
-from ombix.proving.sandbox import Sandbox
+from ombix.editors.description_loading import Dialects
+from ombix.evidence import effect_conformance
+from ombix.evidence.effect_conformance import Case, Commands, Discrepancy
+from ombix.evidence.sandbox import Sandbox
 
 SHIPPED = Shipped()
 WORKERS = 10
@@ -20,7 +20,9 @@ WORKERS = 10
 
 def commands_of(editor: str, section: str) -> Commands:
     """The commands of an editor, with the settings of the call."""
-    return conforming.commands_of(Dialects(SHIPPED).load(editor), section, SHIPPED.catalogue(), tuple(sys.argv[5:]))
+    return effect_conformance.commands_of(
+        Dialects(SHIPPED).load(editor), section, SHIPPED.catalogue(), tuple(sys.argv[5:])
+    )
 
 
 def part(work: tuple[str, str, list[Case], bool]) -> list[Discrepancy | str | None]:
@@ -30,8 +32,11 @@ def part(work: tuple[str, str, list[Case], bool]) -> list[Discrepancy | str | No
     program = commands.dialect.description.program
     workers = 1 if program is not None and program.window else WORKERS
     if shrinks:
-        return [conforming.shrunk(conforming.Discrepancy(case, "", ""), commands, sandbox, workers) for case in many]
-    return conforming.run_many(many, commands, sandbox, workers)
+        return [
+            effect_conformance.shrunk(effect_conformance.Discrepancy(case, "", ""), commands, sandbox, workers)
+            for case in many
+        ]
+    return effect_conformance.run_many(many, commands, sandbox, workers)
 
 
 def main() -> None:
@@ -41,7 +46,7 @@ def main() -> None:
     count, seed = (int(word) for word in (*sys.argv[3:5], "500", "1")[:2])
     commands = commands_of(editor, section)
     started = time.monotonic()
-    many = list(conforming.cases(commands, count, seed))
+    many = list(effect_conformance.cases(commands, count, seed))
     half = len(many) // 2
     with ProcessPoolExecutor(2) as pool:
         halves = [(editor, section, one, False) for one in (many[:half], many[half:])]

@@ -6,9 +6,9 @@ Usage: python tools/make_actions.py.
 from collections.abc import Iterator
 from pathlib import Path
 
-from ombix.core.actions import Action
+from ombix.core.catalogue.actions import Action
 from ombix.data.shipped import Shipped
-from ombix.effects.examples import Example, examples
+from ombix.text.effects.examples import Example, examples
 
 PAGE = Path(__file__).resolve().parent.parent / "docs" / "actions.md"
 HEAD = """\

@@ -9,9 +9,9 @@ import subprocess
 from pathlib import Path
 
 from ombix.data.shipped import DATA, Shipped
-from ombix.store import layouts
-from ombix.store.files import Files
-from ombix.store.xkb import PLACE_OF_KEY, folder_finder, read_symbols
+from ombix.files import layout_files
+from ombix.files.disk import Files
+from ombix.files.xkb import PLACE_OF_KEY, folder_finder, read_symbols
 
 SYMBOLS = Path("/usr/share/X11/xkb/symbols")
 KEYSYMS = Path("/usr/include/X11/keysymdef.h")
@@ -69,8 +69,8 @@ def main() -> None:
         assert base is not None
         symbols = read_symbols(source, find, variant, read_symbols(base, find))
         keys = {PLACE_OF_KEY[key]: symbols.levels(key) for key in symbols.keys if key in PLACE_OF_KEY}
-        found = layouts.from_keysyms(name, symbols.title, keys, layouts.has_altgr(symbols), keysyms, shape)
-        text = layouts.dump(found, f"{package}, symbols/{layout}{f'({variant})' if variant else ''}")
+        found = layout_files.from_keysyms(name, symbols.title, keys, layout_files.has_altgr(symbols), keysyms, shape)
+        text = layout_files.dump(found, f"{package}, symbols/{layout}{f'({variant})' if variant else ''}")
         (DATA / "layouts" / f"{name}.toml").write_text(text, "utf-8")
     print(f"wrote {len(LAYOUTS)} layouts")
 

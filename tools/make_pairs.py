@@ -8,10 +8,10 @@ from itertools import permutations
 from pathlib import Path
 
 from ombix.core.conditions import Space
-from ombix.core.keymap import Keymap
+from ombix.core.keymap.bindings import Keymap
 from ombix.data.shipped import Shipped
-from ombix.dialects.loading import Dialects
-from ombix.dialects.porting import Surroundings, port_keymap
+from ombix.editors.description_loading import Dialects
+from ombix.editors.editor_porting import Surroundings, port_keymap
 
 PAGE = Path(__file__).resolve().parent.parent / "docs" / "pairs.md"
 HEAD = """\

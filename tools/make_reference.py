@@ -3,35 +3,51 @@
 import ast
 import importlib
 import inspect
-import pkgutil
 import re
 from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-from ombix.core import results
+import ombix
+from ombix.library import Workspace
 
 ROOT = Path(__file__).resolve().parent.parent
 PAGE = ROOT / "docs" / "reference.md"
-SESSION = ROOT / "src" / "ombix" / "session" / "session.py"
+SOURCE = ROOT / "src" / "ombix"
 HEAD = """\
 # The library, function by function
 
-Made from the docstrings. [How it is used](library.md). `ombix.open(path)` gives a session; all questions are its methods. What they
-answer are named tuples, which stand below, and which `ombix.core.results` has by module. A place is an
-`ombix.core.errors.Place`: a file, with lines and columns from 1.
-
-## Session
+Made from the docstrings. [How it is used](library.md), and what of it is stable. `ombix.open(path)` gives a workspace. What is
+asked of it are functions that take it, by kind of work; those that scripts ask most are its methods, too. What they answer are
+named tuples, which stand below each kind of work. A place is an `ombix.core.errors.Place`: a file, with lines and columns from 1.
 
 """
 
 
-def _methods() -> Iterator[str]:
-    """The public methods of a session, each with its signature and its docstring."""
-    (session,) = [one for one in ast.parse(SESSION.read_text("utf-8")).body if isinstance(one, ast.ClassDef)]
-    for one in session.body:
+def _opened() -> Iterator[str]:
+    """The workspace itself: what is opened, and what questions share."""
+    tree = ast.parse((SOURCE / "workspace" / "open_workspace.py").read_text("utf-8"))
+    (opened,) = [one for one in tree.body if isinstance(one, ast.ClassDef)]
+    yield f"## Workspace\n\n{_text(ast.get_docstring(opened))}\n"
+    asked = [name for name in vars(Workspace) if not name.startswith("_")]
+    yield f"Asked as methods: {', '.join(f'`{name}`' for name in asked)}.\n"
+    for one in opened.body:
         if isinstance(one, ast.FunctionDef) and not one.name.startswith("_"):
             yield _method(one)
+
+
+def _rooms() -> Iterator[str]:
+    """The questions by kind of work, with what they answer."""
+    for room in ombix.ROOMS:
+        tree = ast.parse((SOURCE / "work" / room / f"{room}_questions.py").read_text("utf-8"))
+        yield f"## ombix.{room}\n\n{_text(ast.get_docstring(tree))}\n"
+        for one in tree.body:
+            if isinstance(one, ast.FunctionDef) and not one.name.startswith("_"):
+                yield _method(one)
+        for file in sorted((SOURCE / "work" / room).glob("*_answer.py")):
+            yield from _answers(f"ombix.work.{room}.{file.stem}")
+    for file in sorted((SOURCE / "workspace").glob("*_answer.py")):
+        yield from _answers(f"ombix.workspace.{file.stem}")
 
 
 def _method(one: ast.FunctionDef) -> str:
@@ -62,19 +78,18 @@ def _text(docstring: str | None) -> str:
     return "\n\n".join(found)
 
 
-def _results() -> Iterator[str]:
-    """What is answered, module by module."""
-    for found in sorted(pkgutil.iter_modules(results.__path__), key=lambda one: one.name):
-        module = importlib.import_module(f"{results.__name__}.{found.name}")
-        yield f"## ombix.core.results.{found.name}\n\n{_text(module.__doc__)}\n"
-        for name, kind in vars(module).items():
-            if inspect.isclass(kind) and issubclass(kind, tuple) and kind.__module__ == module.__name__:
-                yield _result(name, kind)
+def _answers(name: str) -> Iterator[str]:
+    """What is answered, of a module."""
+    module = importlib.import_module(name)
+    yield f"### {name}\n\n{_text(module.__doc__)}\n"
+    for kind_name, kind in vars(module).items():
+        if inspect.isclass(kind) and issubclass(kind, tuple) and kind.__module__ == module.__name__:
+            yield _result(kind_name, kind)
 
 
 def _result(name: str, kind: Any) -> str:
     rows = [f"- `{field}`: `{_kind(kind.__annotations__[field])}`" for field in kind._fields]
-    return f"### {name}\n\n{_text(kind.__doc__)}\n\n" + "\n".join(rows) + "\n"
+    return f"#### {name}\n\n{_text(kind.__doc__)}\n\n" + "\n".join(rows) + "\n"
 
 
 def _kind(annotation: Any) -> str:
@@ -83,12 +98,13 @@ def _kind(annotation: Any) -> str:
         if isinstance(annotation, type) and not getattr(annotation, "__args__", ())
         else str(annotation)
     )
-    return re.sub(r"\b(?:ombix\.core\.results\.\w+|ombix\.core\.errors|typing)\.", "", text)
+    return re.sub(r"\b(?:ombix\.work\.\w+\.\w+|ombix\.workspace\.\w+|ombix\.core\.errors|typing)\.", "", text)
 
 
 MODEL = (
-    "core/errors.py", "core/keys.py", "core/outcomes.py", "core/keymap.py", "core/conditions/space.py", "core/changes.py",
-    "core/audit/model.py", "core/report_forms.py", "dialects/formats/__init__.py",
+    "core/errors.py", "core/keys/notation.py", "core/keymap/outcomes.py", "core/keymap/bindings.py", "core/conditions/space.py",
+    "core/keymap/changes.py",
+    "core/audit/model.py", "core/report_forms.py", "editors/formats/__init__.py",
 )  # fmt: skip
 """What rules, reports and forms of files of other packages work with."""
 
@@ -97,7 +113,7 @@ def _model() -> Iterator[str]:
     """The public classes and functions of the modules that packages build on."""
     yield "# What packages build on\n\n[How a package brings something along](packages.md).\n"
     for name in MODEL:
-        tree = ast.parse((SESSION.parent.parent / name).read_text("utf-8"))
+        tree = ast.parse((SOURCE / name).read_text("utf-8"))
         module = "ombix." + name.removesuffix(".py").removesuffix("/__init__").replace("/", ".")
         yield f"## {module}\n\n{_text(ast.get_docstring(tree))}\n"
         for one in tree.body:
@@ -133,7 +149,7 @@ def _class(one: ast.ClassDef) -> str:
 
 def page() -> str:
     """The page, made anew."""
-    return (HEAD + "\n".join([*_methods(), *_results(), *_model()])).rstrip("\n") + "\n"
+    return (HEAD + "\n".join([*_opened(), *_rooms(), *_model()])).rstrip("\n") + "\n"
 
 
 if __name__ == "__main__":

@@ -8,19 +8,20 @@ import tempfile
 from itertools import permutations
 
 from ombix.data.shipped import Shipped
-from ombix.dialects import effects, verdicts
-from ombix.dialects.loading import Dialects
-from ombix.effects.comparing import Comparison, compare
-from ombix.effects.sides import Side
-from ombix.session.session import Session
+from ombix.editors import command_effects, known_comparisons
+from ombix.editors.description_loading import Dialects
+from ombix.text.effects.execution import CommandRun
+from ombix.text.effects.program_comparison import Comparison, compare
+from ombix.work.carry import carry_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 
-FOUND: dict[str, verdicts.Row] = {}
+FOUND: dict[str, known_comparisons.Row] = {}
 
 
-def noted(one: Side, other: Side) -> Comparison:
+def noted(one: CommandRun, other: CommandRun) -> Comparison:
     """Compare, and note what was found."""
     found = compare(one, other)
-    FOUND[verdicts.key_of(one, other)] = verdicts.as_row(found)
+    FOUND[known_comparisons.key_of(one, other)] = known_comparisons.as_row(found)
     return found
 
 
@@ -36,12 +37,12 @@ def keymap(catalogue_actions: dict[str, object]) -> str:
 
 
 def main() -> None:
-    effects.compared = noted
+    command_effects.compared = noted
     shipped = Shipped()
     names = Dialects(shipped).names()
     with tempfile.TemporaryDirectory() as folder:
         for source, target in permutations(names, 2):
-            Session(folder=folder, state=f"{folder}/state").make_ports(target, source=source)
+            carry_questions.make_ports(OpenWorkspace(folder=folder, state=f"{folder}/state"), target, source=source)
         with open(f"{folder}/ombix.toml", "w") as file:
             file.write('format = 1\nkeymap = "all.keys.toml"\n')
         with open(f"{folder}/all.keys.toml", "w") as file:
@@ -50,10 +51,10 @@ def main() -> None:
             actions = shipped.catalogue().actions
             file.write(keymap({name: one for name, one in actions.items() if one.effect or name in known}))
         for target in names:
-            Session(folder=folder, state=f"{folder}/state").make_ports(target)
+            carry_questions.make_ports(OpenWorkspace(folder=folder, state=f"{folder}/state"), target)
     data = json.dumps(dict(sorted(FOUND.items())), ensure_ascii=False, separators=(",", ":")).encode()
-    verdicts.FILE.write_bytes(gzip.compress(data, mtime=0))
-    print(f"{len(FOUND)} comparisons, {verdicts.FILE.stat().st_size >> 10} KiB")
+    known_comparisons.FILE.write_bytes(gzip.compress(data, mtime=0))
+    print(f"{len(FOUND)} comparisons, {known_comparisons.FILE.stat().st_size >> 10} KiB")
 
 
 if __name__ == "__main__":

@@ -12,13 +12,13 @@ from concurrent.futures import ProcessPoolExecutor
 from conform import SHIPPED, commands_of
 from record_cases import sections
 
-from ombix.dialects.dialect import Dialect
-from ombix.dialects.effects import EffectJudge, manner_of, settings_of
-from ombix.dialects.loading import Dialects
-from ombix.dialects.ways import FILE, joined, key_of
-from ombix.effects.language import EffectProgram, program
-from ombix.effects.searching import all_ways
-from ombix.effects.sides import Manner, Side
+from ombix.editors.command_effects import EffectJudge, manner_of, settings_of
+from ombix.editors.description_loading import Dialects
+from ombix.editors.dialect import Dialect
+from ombix.editors.known_command_rows import FILE, joined, key_of
+from ombix.text.effects.command_row_search import all_ways
+from ombix.text.effects.execution import CommandRun, EditorConventions
+from ombix.text.effects.program_language import EffectProgram, program
 
 LONGEST = int(sys.argv[1]) if len(sys.argv) > 1 else 3
 MORE = int(sys.argv[2]) if len(sys.argv) > 2 else 5
@@ -27,10 +27,10 @@ FEW = 16
 _STEPS = {"go left", "go right", "go up", "go down", "go line-start", "go line-end", "go line-after"}
 
 
-def goals(target: Dialect, section: str) -> dict[str, Side]:
+def goals(target: Dialect, section: str) -> dict[str, CommandRun]:
     """What is looked for: what the commands and compositions of the other editors do, and what actions promise."""
     dialects, catalogue = Dialects(SHIPPED), SHIPPED.catalogue()
-    found: dict[str, Side] = {}
+    found: dict[str, CommandRun] = {}
     for name in dialects.names():
         source = dialects.load(name)
         judge = EffectJudge(None, source, catalogue)
@@ -41,10 +41,10 @@ def goals(target: Dialect, section: str) -> dict[str, Side]:
                 side = judge.does(home, written) if home in source.vocabulary.sections_of(row) else None
                 if side is not None and not side.unsure:
                     found[key_of(side, target, section)] = side
-    own = Manner(settings_of(target), selects=manner_of(target, section).selects)
+    own = EditorConventions(settings_of(target), selects=manner_of(target, section).selects)
     for action in catalogue.actions.values():
         if effect := action.program({}):
-            side = Side((program(effect),), own)
+            side = CommandRun((program(effect),), own)
             found[key_of(side, target, section)] = side
     return found
 

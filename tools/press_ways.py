@@ -9,9 +9,9 @@ import time
 from conform import SHIPPED
 from record_cases import WORKERS, sections
 
-from ombix.dialects.loading import Dialects
-from ombix.proving import conforming
-from ombix.proving.sandbox import Sandbox
+from ombix.editors.description_loading import Dialects
+from ombix.evidence import effect_conformance
+from ombix.evidence.sandbox import Sandbox
 
 
 def main() -> int:
@@ -19,13 +19,15 @@ def main() -> int:
     differing = 0
     for editor, section in sections(sys.argv[3:]):
         started = time.monotonic()
-        ways = conforming.ways_of(Dialects(SHIPPED).load(editor), section, SHIPPED.catalogue())
+        ways = effect_conformance.ways_of(Dialects(SHIPPED).load(editor), section, SHIPPED.catalogue())
         if not ways.ways:
             continue
         some = [
-            one for one in conforming.cases(ways, count, seed, alone=True) if conforming.expected(one, ways).is_sure
+            one
+            for one in effect_conformance.cases(ways, count, seed, alone=True)
+            if effect_conformance.expected(one, ways).is_sure
         ]
-        found = conforming.run_many(some, ways, Sandbox((), ""), WORKERS)
+        found = effect_conformance.run_many(some, ways, Sandbox((), ""), WORKERS)
         wrong = [one for one in found if one is not None]
         print(
             f"{editor} {section}: {len(ways.ways)} ways, {len(some)} cases, {len(wrong)} differ, {time.monotonic() - started:.0f} s"

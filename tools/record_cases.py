@@ -1,6 +1,6 @@
 """Record what the editors do in random cases, to be held against the programs: python tools/record_cases.py [COUNT] [EDITOR…].
 
-COUNT is that of the cases that end in each command, where the programs are sure. What is in tests/proving/cases/ stays where
+COUNT is that of the cases that end in each command, where the programs are sure. What is in tests/evidence/cases/ stays where
 it is of the same version, and is written again after each part: a run that was stopped goes on. Seeds and versions stand in
 each file.
 """
@@ -16,11 +16,11 @@ from pathlib import Path
 
 from conform import SHIPPED, commands_of
 
-from ombix.dialects.effects import manner_of
-from ombix.dialects.loading import Dialects
-from ombix.proving import conforming
-from ombix.proving.conforming import Case, Commands
-from ombix.proving.sandbox import Sandbox
+from ombix.editors.command_effects import manner_of
+from ombix.editors.description_loading import Dialects
+from ombix.evidence import effect_conformance
+from ombix.evidence.effect_conformance import Case, Commands
+from ombix.evidence.sandbox import Sandbox
 
 FOLDER = Path(__file__).resolve().parent.parent / "tests" / "proving" / "cases"
 FIRST_SEED = 20
@@ -49,13 +49,13 @@ def pressed(work: tuple[str, str, list[Case]]) -> list[str | None]:
     commands = commands_of(editor, section)
     program = commands.dialect.description.program
     workers = 1 if program is not None and program.window else WORKERS
-    found = conforming.run_many(many, commands, Sandbox((), ""), workers)
+    found = effect_conformance.run_many(many, commands, Sandbox((), ""), workers)
     texts: list[str | None] = []
     for case, one in zip(many, found, strict=True):
         if one is None:
-            texts.append(conforming.expected(case, commands).text)
+            texts.append(effect_conformance.expected(case, commands).text)
         else:
-            texts.append(one.found if isinstance(one, conforming.Discrepancy) else None)
+            texts.append(one.found if isinstance(one, effect_conformance.Discrepancy) else None)
     return texts
 
 
@@ -66,9 +66,9 @@ def wanted(commands: Commands, each: int, rows: list[Row]) -> Iterator[Case]:
     for seed in range(FIRST_SEED, LAST_SEED):
         if all(have[name] >= each for name in commands.programs if commands.unsure[name] != "always"):
             return
-        for one in conforming.cases(commands, each * len(commands.programs), seed):
+        for one in effect_conformance.cases(commands, each * len(commands.programs), seed):
             key = json.dumps(one[1:])
-            if have[one.commands[-1]] >= each or key in known or not conforming.expected(one, commands).is_sure:
+            if have[one.commands[-1]] >= each or key in known or not effect_conformance.expected(one, commands).is_sure:
                 continue
             known.add(key)
             have[one.commands[-1]] += 1
@@ -78,13 +78,13 @@ def wanted(commands: Commands, each: int, rows: list[Row]) -> Iterator[Case]:
 def telling(commands: Commands, rows: list[Row]) -> Iterator[Case]:
     """Cases that tell a program from one that is changed in a word, where none of those that were recorded does."""
     known = [(Case(commands.section, *row[:-1]), row[-1]) for row in rows]  # type: ignore[arg-type]
-    for name, other in conforming.changed_programs(commands):
+    for name, other in effect_conformance.changed_programs(commands):
         some = [(case, text) for case, text in known if name in case.commands]
         if not any(
-            conforming.expected(case, commands).text == text != conforming.expected(case, other).text
+            effect_conformance.expected(case, commands).text == text != effect_conformance.expected(case, other).text
             for case, text in some
         ):
-            yield from conforming.telling_cases(commands, other, name, 3)
+            yield from effect_conformance.telling_cases(commands, other, name, 3)
 
 
 def record(editor: str, section: str, each: int) -> tuple[int, int]:
@@ -112,7 +112,7 @@ def record(editor: str, section: str, each: int) -> tuple[int, int]:
             }  # fmt: skip
             data = json.dumps(document, ensure_ascii=False, separators=(",", ":")).encode()
             file.write_bytes(gzip.compress(data, mtime=0))
-    wrong = sum(conforming.expected(Case(section, *row[:-1]), commands).text != row[-1] for row in rows)  # type: ignore[arg-type]
+    wrong = sum(effect_conformance.expected(Case(section, *row[:-1]), commands).text != row[-1] for row in rows)  # type: ignore[arg-type]
     print(f"{editor} {section}: {len(rows)} cases, {wrong} differ, {time.monotonic() - started:.0f} s", flush=True)
     return len(rows), wrong
 

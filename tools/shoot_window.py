@@ -7,22 +7,23 @@ import threading
 from PIL import Image
 
 from ombix.data.shipped import DATA
-from ombix.proving.driver import Desk, opened
-from ombix.proving.running import Start
-from ombix.proving.sandbox import best_sandbox
-from ombix.proving.window_run import WindowRun
-from ombix.session.session import Session
+from ombix.evidence.editor_host import EditorHost, opened
+from ombix.evidence.editor_run import Start
+from ombix.evidence.sandbox import best_sandbox
+from ombix.evidence.window_run import WindowRun
+from ombix.work.carry import carry_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 
 TEXT = "pier = north\n08:10 out\n08:40 back\n09:10 out\n"
 
 
 def main() -> int:
     editor, file, *keys = sys.argv[1:]
-    (made,) = Session(folder=str(DATA / "demo"), state="").make_ports(editor)
+    (made,) = carry_questions.make_ports(OpenWorkspace(folder=str(DATA / "demo"), state=""), editor)
     description = made.target.description
     assert description.program is not None
     start = Start(description.file.name, made.file.text, TEXT, 3, 3)
-    with opened(description.program, start, Desk(best_sandbox()), threading.Event()) as one:
+    with opened(description.program, start, EditorHost(best_sandbox()), threading.Event()) as one:
         assert isinstance(one.run, WindowRun)
         if reason := one.run.wait_until_ready():
             print(reason, file=sys.stderr)

@@ -7,21 +7,21 @@ import random
 import sys
 from concurrent.futures import ThreadPoolExecutor
 
-from ombix.core.actions import Catalogue
-from ombix.core.deciding import decide_all
+from ombix.core.catalogue.actions import Catalogue
 from ombix.core.errors import InputError, Place
-from ombix.core.keymap import Binding, Keymap, Layer, LayerName
-from ombix.core.keys import ALT, CTRL, Chord, Trigger, parse, write
-from ombix.core.outcomes import Do
-from ombix.core.terminals import as_arriving
+from ombix.core.keymap.bindings import Binding, Keymap, Layer, LayerName
+from ombix.core.keymap.deciding import decide_all
+from ombix.core.keymap.outcomes import Do
+from ombix.core.keys.notation import ALT, CTRL, Chord, Trigger, parse, write
+from ombix.core.pressing.terminals import as_arriving
 from ombix.data.shipped import Shipped
-from ombix.dialects.abilities import DescribedTarget
-from ombix.dialects.dialect import Dialect
-from ombix.dialects.effects import settings_of
-from ombix.dialects.loading import Dialects
-from ombix.dialects.writing import write_file
-from ombix.proving.pressing import Bench, Claim, Proof, prove
-from ombix.session.pressed import needed_keys
+from ombix.editors.abilities import DescribedTarget
+from ombix.editors.command_effects import settings_of
+from ombix.editors.description_loading import Dialects
+from ombix.editors.dialect import Dialect
+from ombix.editors.file_writing import write_file
+from ombix.evidence.key_proof import Claim, EditorSetup, Proof, prove
+from ombix.work.carry.terminal_editor import needed_keys
 
 SHIPPED = Shipped()
 DIALECTS = Dialects(SHIPPED)
@@ -58,7 +58,7 @@ def pressed(one: Dialect, trigger: Trigger, outcome: Do, catalogue: Catalogue) -
         return error.what
     bindings = Keymap([one.default_layer, layer]).in_force(SHIPPED.platform("linux")).bindings
     tables = decide_all(as_arriving(bindings, one.terminal), one.space, catalogue, one.policy)
-    bench = Bench(one, text, tables, one.terminal, one.space, catalogue, section, settings=settings_of(one))
+    bench = EditorSetup(one, text, tables, one.terminal, one.space, catalogue, section, settings=settings_of(one))
     (found,) = prove([Claim(trigger, binding)], bench)
     return found
 

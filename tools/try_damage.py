@@ -19,18 +19,20 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import NamedTuple
 
+from ombix.work.audit import audit_questions
+
 sys.path.insert(0, str(Path(__file__).resolve().parent.parent))
 
 from ombix.core.errors import OmbixError
-from ombix.core.keymap import LayerName
+from ombix.core.keymap.bindings import LayerName
 from ombix.data.shipped import DATA
-from ombix.session.knowing import check_description
-from ombix.session.resources import Resources
-from ombix.session.session import Session
-from ombix.store import keymap_reading, keymap_writing
-from ombix.store import workspace as workspaces
-from ombix.store.layouts import find_layout
-from tests.dialects.test_bad_files import SAMPLES
+from ombix.files import keymap_reading, keymap_writing
+from ombix.files import workspace_file as workspaces
+from ombix.files.layout_files import find_layout
+from ombix.work.describe.inventory import check_description
+from ombix.workspace.open_workspace import OpenWorkspace
+from ombix.workspace.resources import Resources
+from tests.editors.test_bad_files import SAMPLES
 
 SECONDS, MEMORY = 5.0, 1024**3
 _PIECES = (
@@ -96,8 +98,8 @@ def kinds(folder: Path) -> tuple[list[Kind], dict[str, bytes]]:
     def keymap(path: Path) -> None:
         for lenient in (False, True):
             layers = keymap_reading.load(path, shipped.catalogue(), shipped.facts(), lenient=lenient)
-        session = Session(path, kind="file", folder=str(folder))
-        session.audit()
+        session = OpenWorkspace(path, kind="file", folder=str(folder))
+        audit_questions.audit(session)
         assert layers
 
     def editor_file(name: str) -> Callable[[Path], None]:

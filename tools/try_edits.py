@@ -15,8 +15,9 @@ from typing import Any
 
 from ombix.core.errors import OmbixError
 from ombix.data.shipped import Shipped
-from ombix.session.edits import WantedBinding
-from ombix.session.session import Session
+from ombix.work.change import change_questions
+from ombix.work.change.edits import WantedBinding
+from ombix.workspace.open_workspace import OpenWorkspace
 
 _KEYS = [f"{modifiers}{key}" for modifiers in ("Ctrl+", "Alt+", "Mod+Shift+") for key in "ABDEGHJKL"] + [
     "F2",
@@ -144,17 +145,17 @@ def fault(chance: random.Random, folder: Path) -> tuple[str, str]:
     before = Hand(chance).keymap()
     file.write_bytes(before)
     file.chmod(chance.choice([0o644, 0o600, 0o664]))
-    session = Session(folder=str(folder), state=str(folder.parent / "state"))
+    session = OpenWorkspace(folder=str(folder), state=str(folder.parent / "state"))
     action, keys = chance.choice(_ACTIONS), chance.choice(["F5", "Ctrl+Q", *_KEYS])
     kind = chance.choice(["bind", "bind", "also", "where", "take", "unbind"])
     try:
         if kind == "take":
-            session.unbind(action, why="so")
+            change_questions.unbind(session, action, why="so")
         elif kind == "unbind":
-            session.unbind(keys)
+            change_questions.unbind(session, keys)
         else:
             where = "selection is one" if kind == "where" else ""
-            session.bind(WantedBinding(action, keys, where=where, also=kind == "also"))
+            change_questions.bind(session, WantedBinding(action, keys, where=where, also=kind == "also"))
     except OmbixError as error:
         return f"refused: {error.what}", "" if file.read_bytes() == before else "a refusal changed the file"
     after = file.read_bytes()
@@ -181,7 +182,7 @@ def fault(chance: random.Random, folder: Path) -> tuple[str, str]:
     kept = set(before.split(b"\n")) - set(after.split(b"\n"))
     if len(kept) > 6 and kind != "unbind":
         return kind, f"{len(kept)} lines are no longer what they were"
-    session.undo()
+    change_questions.undo(session)
     return kind, "" if file.read_bytes() == before else "undo did not give back every byte"
 
 

@@ -17,12 +17,14 @@ from pathlib import Path
 
 import tomli
 
+from ombix.work.versions import versions_questions
+
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
-from ombix.merging.units import units  # noqa: E402
-from ombix.session.git_setup import driver  # noqa: E402
-from ombix.session.session import Session  # noqa: E402
-from tests.merging.keymaps import changed, keymap, written  # noqa: E402
+from ombix.files.merging.file_units import units  # noqa: E402
+from ombix.work.versions.git_setup import driver  # noqa: E402
+from ombix.workspace.open_workspace import OpenWorkspace  # noqa: E402
+from tests.files.merging.keymaps import changed, keymap, written  # noqa: E402
 
 PROGRAM = Path(sys.executable).parent / "ombix"
 NAME = "crew.keys.toml"
@@ -121,8 +123,8 @@ def _units(text: str) -> object:
 def _wanted(place: Path, texts: list[str]) -> object:
     for name, text in zip("bot", texts, strict=True):
         (place / f"{name}.keys.toml").write_text(text)
-    session = Session(folder=str(place), state=str(place / "o"))
-    return _units(session.merge(*(f"{name}.keys.toml" for name in "bot")).text)
+    session = OpenWorkspace(folder=str(place), state=str(place / "o"))
+    return _units(versions_questions.merge(session, *(f"{name}.keys.toml" for name in "bot")).text)
 
 
 def main(count: int, seed: int) -> int:

@@ -18,11 +18,12 @@ from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import NamedTuple
 
-from ombix.cli.environment import Environment, Folders, Output, Status
 from ombix.cli.main import run
+from ombix.console.environment import Environment, Folders, Output, Status
 from ombix.data.shipped import DATA
-from ombix.report.plain import Display
-from ombix.session.session import Session
+from ombix.report.terminal_text import Display
+from ombix.work.change import change_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 
 _EVENTS = ("open", "os.rename", "os.remove", "os.mkdir", "os.rmdir", "os.chmod", "os.chown", "os.truncate", "os.link")
 _WRITES = os.O_WRONLY | os.O_RDWR | os.O_CREAT | os.O_TRUNC
@@ -89,7 +90,11 @@ class Place(NamedTuple):
 
     def _first(self) -> str:
         """The name of the first change that was made."""
-        return Session(folder=str(self.folder), state=str(self.home / "state")).history().changes[-1].name
+        return (
+            change_questions.history(OpenWorkspace(folder=str(self.folder), state=str(self.home / "state")))
+            .changes[-1]
+            .name
+        )
 
     def files(self) -> dict[str, tuple[bytes, int]]:
         """All files of the workspace: their bytes and permissions."""

@@ -15,14 +15,17 @@ from collections import Counter
 from itertools import product
 from pathlib import Path
 
+from ombix.work.carry import carry_questions
+from ombix.work.change import change_questions
+
 ROOT = Path(__file__).resolve().parent.parent
 sys.path.insert(0, str(ROOT))
 from ombix.core.errors import OmbixError  # noqa: E402
-from ombix.core.keys import parse  # noqa: E402
-from ombix.core.outcomes import Nothing  # noqa: E402
-from ombix.session.keymap_file import entry_name_of  # noqa: E402
-from ombix.session.session import Session  # noqa: E402
-from ombix.session.trial import Trial  # noqa: E402
+from ombix.core.keymap.outcomes import Nothing  # noqa: E402
+from ombix.core.keys.notation import parse  # noqa: E402
+from ombix.workspace.keymap_file import entry_name_of  # noqa: E402
+from ombix.workspace.open_workspace import OpenWorkspace  # noqa: E402
+from ombix.workspace.what_if import WorkspaceWhatIf  # noqa: E402
 
 ACTIONS = ("files.save", "files.open", "edit.cut", "line.delete", "search.find")
 KEYS = ("F2", "F3", "F4", "F6", "Ctrl+K")
@@ -79,14 +82,16 @@ def make(chance: random.Random, folder: Path) -> None:
     (folder / "rc").write_text("".join(f"{row}\n" for row in rows))
     (folder / "ombix.toml").write_text('format = 1\nkeymap = "crew.keys.toml"\n')
     if rows:
-        Session(folder=str(folder), state=str(folder / ".state")).adopt("rc", editor="nano", name="pier")
+        carry_questions.adopt(
+            OpenWorkspace(folder=str(folder), state=str(folder / ".state")), "rc", editor="nano", name="pier"
+        )
 
 
 def decisions(folder: Path) -> Decisions:
     """What every key does in every state, on every platform."""
     found: Decisions = {}
-    session = Session(folder=str(folder), state=str(folder / ".state"))
-    trial = Trial(session.opener, session.resources, {})
+    session = OpenWorkspace(folder=str(folder), state=str(folder / ".state"))
+    trial = WorkspaceWhatIf(session.opener, session.resources, {})
     for platform in PLATFORMS:
         here = trial.keymap(platform)
         space = here.space
@@ -123,15 +128,15 @@ def fault(seed: int) -> tuple[str, str]:
         to = chance.choice(KEYS)
         where = chance.choice(("readonly", "selection is none", "language is python"))
         kind = chance.choice(("move", "narrow", "unbind", "narrow all", "unbind all"))
-        session = Session(folder=str(folder), state=str(folder / ".state"))
+        session = OpenWorkspace(folder=str(folder), state=str(folder / ".state"))
         words = [action] if kind.endswith("all") else [action, keys]
         try:
             if kind == "move":
-                report = session.move(*words, to=to)
+                report = change_questions.move(session, *words, to=to)
             elif kind.startswith("narrow"):
-                report = session.narrow(*words, where=where)
+                report = change_questions.narrow(session, *words, where=where)
             else:
-                report = session.unbind(*words)
+                report = change_questions.unbind(session, *words)
         except OmbixError as error:
             changed = (folder / "crew.keys.toml").read_text() != text
             what = re.sub(r"[\w-]+\.[\w-]+|(Ctrl\+)?[FK]\d?|when .*", "…", error.what)

@@ -9,10 +9,11 @@ from concurrent.futures import ProcessPoolExecutor
 from pathlib import Path
 
 from ombix.core.errors import OmbixError
-from ombix.core.results.proving import ProofReport
 from ombix.data.shipped import Shipped
-from ombix.dialects.loading import Dialects
-from ombix.session.session import Session
+from ombix.editors.description_loading import Dialects
+from ombix.work.carry import carry_questions
+from ombix.work.carry.prove_answer import ProofReport
+from ombix.workspace.open_workspace import OpenWorkspace
 
 DIALECTS = Dialects(Shipped())
 EDITORS = [name for name in DIALECTS.names() if not DIALECTS.load(name).description.simulated]
@@ -48,23 +49,23 @@ def keymap(count: int, seed: str) -> str:
     return "\n".join(lines) + "\n"
 
 
-def _opened(folder: str, editor: str, count: int, seed: str) -> Session:
+def _opened(folder: str, editor: str, count: int, seed: str) -> OpenWorkspace:
     (Path(folder) / "m.keys.toml").write_text(keymap(count, seed), "utf-8")
     text = f'format = 1\nkeymap = "m.keys.toml"\nplatform = "linux"\n\n[editor.here]\ndialect = "{editor}"\n'
     (Path(folder) / "ombix.toml").write_text(text, "utf-8")
-    return Session(folder=folder, state=f"{folder}/state")
+    return OpenWorkspace(folder=folder, state=f"{folder}/state")
 
 
 def tried(editor: str, count: int, seed: str) -> ProofReport:
     """The macros ported to an editor, and pressed there."""
     with tempfile.TemporaryDirectory() as name:
-        return _opened(name, editor, count, seed).prove("here")
+        return carry_questions.prove(_opened(name, editor, count, seed), "here")
 
 
 def lost(editor: str, count: int, seed: str) -> list[str]:
     """Why macros cannot be ported to an editor, of each that is lost."""
     with tempfile.TemporaryDirectory() as name:
-        (report,) = _opened(name, editor, count, seed).port("here")
+        (report,) = carry_questions.port(_opened(name, editor, count, seed), "here")
     return [one.how for one in report.bindings if one.verdict == "lost"]
 
 

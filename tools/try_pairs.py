@@ -14,9 +14,10 @@ from pathlib import Path
 
 from ombix.core.errors import OmbixError
 from ombix.data.shipped import Shipped
-from ombix.dialects.loading import Dialects
-from ombix.session.proving import PressedIn
-from ombix.session.session import Session
+from ombix.editors.description_loading import Dialects
+from ombix.work.carry import carry_questions
+from ombix.work.carry.prove import PressedIn
+from ombix.workspace.open_workspace import OpenWorkspace
 
 DIALECTS = Dialects(Shipped())
 EDITORS = [name for name in DIALECTS.names() if not DIALECTS.load(name).description.simulated]
@@ -48,7 +49,9 @@ def tried(work: tuple[str, str, str]) -> tuple[str, Counter[str], Counter[str]]:
             file = str(Path(name) / called)
         title = f"{Path(source).name:>20} to {target:8}"
         try:
-            found = Session(folder=name, state=f"{name}/state").prove(target, source=file, press_in=PRESS_IN)
+            found = carry_questions.prove(
+                OpenWorkspace(folder=name, state=f"{name}/state"), target, source=file, press_in=PRESS_IN
+            )
         except OmbixError as error:
             return f"{title} {error.what} {error.advice}", Counter({"refused": 1}), Counter()
     counts = Counter(f"{one.verdict} {one.result}" for one in found.keys)

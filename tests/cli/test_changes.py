@@ -118,7 +118,7 @@ def test_each_workspace_takes_back_its_own_changes(place: Path) -> None:
 
 def test_the_cache_knows_every_file_that_a_description_is_made_of(place: Path) -> None:
     base, like = place / "base", place / "dinghy"
-    shutil.copytree(ROOT / "src/ombix/dialects/nano", base, ignore=shutil.ignore_patterns("__pycache__"))
+    shutil.copytree(ROOT / "src/ombix/editors/nano", base, ignore=shutil.ignore_patterns("__pycache__"))
     text = (base / "dialect.toml").read_text().replace('name = "nano"\n', 'name = "base"\n', 1)
     (base / "dialect.toml").write_text(text)
     like.mkdir()

@@ -140,7 +140,7 @@ def test_operators_and_snippets_of_a_description_are_tested(
 
 @pytest.mark.parametrize("name", ["ex", "kate", "geany", "heddle", "micro", "dte"])
 def test_a_description_that_ships_holds_as_a_users_own(ferry: Path, name: str) -> None:
-    shutil.copytree(ROOT / "src/ombix/dialects" / name, ferry / "own")
+    shutil.copytree(ROOT / "src/ombix/editors" / name, ferry / "own")
     path = ferry / "own" / "dialect.toml"
     path.write_text(path.read_text().replace(f'name = "{name}"', 'name = "tern"', 1))
     ran = ombix(ferry, "describe", "--check", "own")

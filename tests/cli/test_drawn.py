@@ -6,7 +6,8 @@ from pathlib import Path
 
 import pytest
 
-from ombix.session.session import Session
+from ombix.work.learn import learn_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 from tests.helpers import ombix
 
 
@@ -109,7 +110,7 @@ def test_another_repository_that_is_named_around_is_not_meant(ferry: Path, monke
     git(ferry, "init", "-q")
     commit(ferry)
     monkeypatch.setenv("GIT_DIR", str(ferry / "nowhere"))
-    assert Session(folder=str(ferry)).sheet(since="HEAD").groups == ()
+    assert learn_questions.sheet(OpenWorkspace(folder=str(ferry)), since="HEAD").groups == ()
 
 
 def test_what_a_list_names_in_its_order(ferry: Path) -> None:

@@ -11,11 +11,11 @@ from pathlib import Path
 import pytest
 import tomli
 
-from ombix.merging.units import units
-from ombix.session import git_setup
+from ombix.files.merging.file_units import units
+from ombix.work.versions import git_setup
 from tests import warm
+from tests.files.merging.keymaps import changed, keymap, written
 from tests.helpers import ROOT, ombix
-from tests.merging.keymaps import changed, keymap, written
 
 sys.path.insert(0, str(ROOT / "tools"))
 

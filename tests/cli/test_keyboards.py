@@ -5,8 +5,8 @@ from pathlib import Path
 
 import pytest
 
+from tests.files.test_layout_files import PIER_CLDR, PIER_XKB
 from tests.helpers import ombix
-from tests.store.test_layout_files import PIER_CLDR, PIER_XKB
 
 RULES = ("no-press", "hard-press", "system-key", "desktop-key", "not-sent", "sent-alike", "swallowed-text",
          "one-platform", "crossed-exceptions", "other-press")  # fmt: skip

@@ -153,7 +153,7 @@ def test_a_rule_that_is_broken_is_said_and_can_be_left_out(kind: str, quay: Path
 
 def test_a_report_that_fails(quay: Path, tmp_path: Path) -> None:
     code = (
-        "from ombix.core.report_forms import ReportForm\nfrom ombix.core.results.auditing import AuditReport\n"
+        "from ombix.core.report_forms import ReportForm\nfrom ombix.workspace.findings_answer import AuditReport\n"
         "FORM = ReportForm((AuditReport,), '.lost', lambda report: report.nothing)"
     )
     env = brought(tmp_path, "ombix.reports", "lost", "lost:FORM", code)

@@ -17,8 +17,9 @@ import pysarif
 import pytest
 import tomli
 
+from ombix.work.audit import audit_questions
+from tests.files.merging.keymaps import keymap, written
 from tests.helpers import ROOT, STAND_INS, ombix
-from tests.merging.keymaps import keymap, written
 
 WORKSPACE = (
     'format = 1\nkeymap = "crew.keys.toml"\nplatform = "linux"\nlayout = "de"\n\n[editor.pier]\ndialect = "nano"\n'
@@ -131,11 +132,11 @@ ELSEWHERE = (
 
 @pytest.mark.long
 def test_fingerprints_are_the_same_behind_a_thousand_edits_elsewhere(pier: Path) -> None:
-    from ombix.session.session import Session
+    from ombix.workspace.open_workspace import OpenWorkspace
 
     def fingerprints(text: str) -> dict[str, str]:
-        session = Session(pier / "ombix.toml", folder=str(pier), texts={str(pier / "crew.keys.toml"): text})
-        found = session.audit(rules=["clash", "covered", "hard-press", "no-press"]).findings
+        session = OpenWorkspace(pier / "ombix.toml", folder=str(pier), texts={str(pier / "crew.keys.toml"): text})
+        found = audit_questions.audit(session, rules=["clash", "covered", "hard-press", "no-press"]).findings
         return {one.rule: one.fingerprint for one in found}
 
     known = fingerprints(CREW)
@@ -262,7 +263,7 @@ def test_all_files_that_ship_are_as_their_schemas_say(schemas: dict[str, Any]) -
     kinds = {"dialect.toml": "description", "commands.toml": "commands", "defaults.toml": "defaults"}
     files = [(path, "keymap") for path in demo.rglob("*.keys.toml")]
     files += [(path, "workspace") for path in demo.rglob("*.toml") if "keymap =" in path.read_text()]
-    dialects = ROOT / "src/ombix/dialects"
+    dialects = ROOT / "src/ombix/editors"
     files += [(dialects / name / file, kind) for name in STAND_INS for file, kind in kinds.items()]
     assert len(files) > 15
     for path, kind in files:

@@ -11,9 +11,10 @@ import pexpect
 import pytest
 from fsrs import Card, Rating, Scheduler
 
-from ombix.core.keys import parse
-from ombix.session.practice import PracticeWishes, graded
-from ombix.session.session import Session
+from ombix.core.keys.notation import parse
+from ombix.work.learn import learn_questions
+from ombix.work.learn.practice import PracticeOptions, graded
+from ombix.workspace.open_workspace import OpenWorkspace
 from tests.helpers import ombix, shipped
 
 START = datetime(2026, 6, 1, 9, 0, tzinfo=UTC)
@@ -60,7 +61,7 @@ def practise(folder: Path, at: datetime, known: set[str], *options: str) -> list
 
 
 def items(folder: Path) -> list:  # type: ignore[type-arg]
-    found = Session(folder=str(folder), state=str(folder / "nothing")).practice().listed()
+    found = learn_questions.practice(OpenWorkspace(folder=str(folder), state=str(folder / "nothing"))).listed()
     return [*found.due, *found.later, *found.new]
 
 
@@ -162,8 +163,8 @@ def test_keys_that_this_terminal_does_not_send_are_written(ferry: Path) -> None:
 
 
 def test_what_is_remembered_is_written_out_and_forgotten(ferry: Path) -> None:
-    session = Session(folder=str(ferry), state=str(ferry.parent / f".home-{ferry.name}" / "state"))
-    practice = session.practice()
+    session = OpenWorkspace(folder=str(ferry), state=str(ferry.parent / f".home-{ferry.name}" / "state"))
+    practice = learn_questions.practice(session)
     practice.grade(practice.questions()[0], "good")
     ran = ombix(ferry, "practice", "--export", "known.json")
     assert ran.status == 0
@@ -175,33 +176,35 @@ def test_what_is_remembered_is_written_out_and_forgotten(ferry: Path) -> None:
 
 
 def test_two_sessions_at_once_lose_nothing_of_each_other(ferry: Path) -> None:
-    one, two = (Session(folder=str(ferry), state=str(ferry / "state")).practice() for _ in range(2))
+    one, two = (
+        learn_questions.practice(OpenWorkspace(folder=str(ferry), state=str(ferry / "state"))) for _ in range(2)
+    )
     first, second = one.questions()[:2]
     one.grade(first, "good")
     two.grade(second, "again")
     one.grade(second, "good")
-    known = Session(folder=str(ferry), state=str(ferry / "state")).practice().listed()
+    known = learn_questions.practice(OpenWorkspace(folder=str(ferry), state=str(ferry / "state"))).listed()
     rows = {each.name: (each.right, each.wrong) for each in (*known.due, *known.later)}
     assert rows == {first.name: (1, 0), second.name: (1, 1)}
 
 
 def test_new_things_stand_beside_old_ones_and_near_misses_together(ferry: Path) -> None:
-    session = Session(folder=str(ferry), state=str(ferry / "state"))
-    first = session.practice(PracticeWishes(first=("line.copy-down", "Undo")))
+    session = OpenWorkspace(folder=str(ferry), state=str(ferry / "state"))
+    first = learn_questions.practice(session, PracticeOptions(first=("line.copy-down", "Undo")))
     questions = first.questions()
     assert [one.does for one in first.listed().new[:2]] == ["line.copy-down", "history.undo"]
     assert questions[0].does == "line.copy-down"
     for one in questions:
         first.grade(one, "again")
-    used = session.practice(PracticeWishes(counts={"Alt+M": 90, "Mod+K": 7}))
+    used = learn_questions.practice(session, PracticeOptions(counts={"Alt+M": 90, "Mod+K": 7}))
     assert [one.does for one in used.listed().new[:2]] == ["cursor.matching-bracket", "line.delete"]
-    limited = session.practice(PracticeWishes(count=3, new=1)).questions()
+    limited = learn_questions.practice(session, PracticeOptions(count=3, new=1)).questions()
     assert len(limited) <= 3
 
 
 def test_any_keys_of_the_action_are_right_and_half_a_sequence_waits(ferry: Path) -> None:
-    session = Session(folder=str(ferry), state=str(ferry / "state"))
-    practice = session.practice()
+    session = OpenWorkspace(folder=str(ferry), state=str(ferry / "state"))
+    practice = learn_questions.practice(session)
     save = next(one for one in practice.listed().new if one.does == "files.save")
     for keys in ("Ctrl+S", "F2"):
         sent = TERMINAL.send(parse(keys))
@@ -210,7 +213,7 @@ def test_any_keys_of_the_action_are_right_and_half_a_sequence_waits(ferry: Path)
         assert answer is not None and answer.is_right
     wrong = practice.answer(save, b"\x0b")
     assert wrong is not None and (wrong.is_right, wrong.title) == (False, "Delete the line")
-    loom = Session(str(ferry / "loom" / "ombix.toml"), state=str(ferry / "state")).practice()
+    loom = learn_questions.practice(OpenWorkspace(str(ferry / "loom" / "ombix.toml"), state=str(ferry / "state")))
     sequence = next(one for one in loom.listed().new if " " in one.keys[0])
     keys = parse(sequence.name.rpartition(" · ")[2].split(", ")[0])
     half = TERMINAL.send(keys[:1])
@@ -245,8 +248,8 @@ def test_what_is_wrong_is_said(ferry: Path, call: tuple[str, ...], said: str) ->
 
 def test_a_file_that_cannot_be_read_is_told(ferry: Path) -> None:
     folder = ferry.parent / f".home-{ferry.name}" / "state" / "practice"
-    session = Session(folder=str(ferry), state=str(folder.parent))
-    practice = session.practice()
+    session = OpenWorkspace(folder=str(ferry), state=str(folder.parent))
+    practice = learn_questions.practice(session)
     practice.grade(practice.questions()[0], "good")
     (file,) = folder.iterdir()
     file.write_text("{")

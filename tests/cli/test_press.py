@@ -9,7 +9,7 @@ import pexpect
 import pytest
 
 from ombix.report.drawing.typefaces import Typefaces
-from ombix.report.large import large
+from ombix.report.large_letters import large
 from tests.helpers import ombix
 
 

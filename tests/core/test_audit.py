@@ -5,9 +5,9 @@ import pytest
 from ombix.core.audit import Finding, all_rules, audit
 from ombix.core.audit.model import AuditSubject
 from ombix.core.conditions import Space
-from ombix.core.deciding import Policy
-from ombix.core.keymap import Keymap
-from ombix.store import keymap_reading
+from ombix.core.keymap.bindings import Keymap
+from ombix.core.keymap.deciding import Policy
+from ombix.files import keymap_reading
 from tests.helpers import shipped, subject
 
 RULES = all_rules()

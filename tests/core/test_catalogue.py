@@ -6,10 +6,10 @@ from fnmatch import fnmatchcase
 import pytest
 from msgspec.structs import replace
 
-from ombix.core.actions import Action, Catalogue
-from ombix.core.catalogue_check import check_catalogue
-from ombix.core.coming_first import first_step
-from ombix.core.keys import parse, write
+from ombix.core.catalogue.actions import Action, Catalogue
+from ombix.core.catalogue.catalogue_check import check_catalogue
+from ombix.core.keys.notation import parse, write
+from ombix.core.preparation import first_step
 from tests.helpers import shipped, space
 
 CATALOGUE = shipped.catalogue()

@@ -1,19 +1,19 @@
 """Two keymaps, decision by decision, and what waits in one of them only; expected by hand."""
 
-from ombix.core.comparing import compare, waiting
 from ombix.core.conditions import Space
-from ombix.core.deciding import Policy, Table, decide_all
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding
-from ombix.core.keys import Trigger, parse, write
-from ombix.core.outcomes import Do, Nothing, Outcome
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.comparing import compare, waiting
+from ombix.core.keymap.deciding import DecisionTable, Policy, decide_all
+from ombix.core.keymap.outcomes import Do, Nothing, Outcome
+from ombix.core.keys.notation import Trigger, parse, write
 from tests.helpers import shipped
 
 CATALOGUE = shipped.catalogue()
 SPACE = Space(shipped.facts())
 
 
-def tables(*rows: tuple[str, Outcome, str], policy: Policy | None = None) -> dict[Trigger, Table]:
+def tables(*rows: tuple[str, Outcome, str], policy: Policy | None = None) -> dict[Trigger, DecisionTable]:
     bindings = [Binding(parse(keys), outcome, Place("k"), "k", where) for keys, outcome, where in rows]
     return decide_all(bindings, SPACE, CATALOGUE, policy or Policy())
 
@@ -21,7 +21,7 @@ def tables(*rows: tuple[str, Outcome, str], policy: Policy | None = None) -> dic
 CUT, COPY = Do("edit.cut"), Do("edit.copy")
 
 
-def told(first: dict[Trigger, Table], second: dict[Trigger, Table]) -> list[tuple[str, str, str, str]]:
+def told(first: dict[Trigger, DecisionTable], second: dict[Trigger, DecisionTable]) -> list[tuple[str, str, str, str]]:
     found = compare(first, second, SPACE, SPACE.states("pane is text"))
     return [(write(one.trigger), SPACE.describe(one.states), str(one.first), str(one.second)) for one in found]
 

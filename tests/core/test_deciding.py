@@ -6,13 +6,13 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ombix.core.actions import Action, Catalogue
+from ombix.core.catalogue.actions import Action, Catalogue
 from ombix.core.conditions import NEVER, Facts, Space
-from ombix.core.deciding import Decider, Overlaps, Policy, decide_all, decision
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Keymap, Layer, LayerName, Removal, effective_states
-from ombix.core.keys import parse, write
-from ombix.core.outcomes import Do, Nothing
+from ombix.core.keymap.bindings import Binding, Keymap, Layer, LayerName, Removal, effective_states
+from ombix.core.keymap.deciding import Decider, Overlaps, Policy, decide_all, decision
+from ombix.core.keymap.outcomes import Do, Nothing
+from ombix.core.keys.notation import parse, write
 from tests.core.test_conditions import STATES, expressions, text_of, truth
 from tests.helpers import SMALL, shipped, space
 

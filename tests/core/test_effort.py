@@ -4,8 +4,8 @@ from math import hypot, log2
 
 import pytest
 
-from ombix.core.effort import Effort, Effortful, Hands
-from ombix.core.keys import parse
+from ombix.core.keys.notation import parse
+from ombix.core.pressing.effort import Effort, Effortful, Hands
 from tests.helpers import setup, shipped
 
 PRESS, OTHER_HAND = 0.2, -0.045  # seconds

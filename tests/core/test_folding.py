@@ -7,11 +7,11 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from ombix.core.errors import Place
-from ombix.core.folding import Definition, fold, fold_layers
-from ombix.core.keymap import Binding, Keymap, Layer, LayerName, Removal
-from ombix.core.keys import CTRL, META, MOD, Chord, parse, write
-from ombix.core.outcomes import Do, Macro, Play, Type
-from ombix.store import keymap_reading, keymap_writing
+from ombix.core.keymap.bindings import Binding, Keymap, Layer, LayerName, Removal
+from ombix.core.keymap.folding import Definition, fold, fold_layers
+from ombix.core.keymap.outcomes import Do, Macro, Play, Type
+from ombix.core.keys.notation import CTRL, META, MOD, Chord, parse, write
+from ombix.files import keymap_reading, keymap_writing
 from tests.helpers import shipped
 
 PLACE, K = Place("k"), LayerName("k", "k")

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from ombix.core import keys
 from ombix.core.errors import NotationError
-from ombix.core.keys import ALT, CTRL, META, MOD, SHIFT, Chord, parse, write
+from ombix.core.keys import notation
+from ombix.core.keys.notation import ALT, CTRL, META, MOD, SHIFT, Chord, parse, write
 
 _CHARACTERS = st.one_of(
     st.sampled_from(string.ascii_lowercase + string.digits + string.punctuation),
@@ -16,20 +16,22 @@ _CHARACTERS = st.one_of(
 ).filter(lambda char: len(char.lower()) == 1 and char.lower() == char and char not in "⌃⌥⌘⇧⏎⇥⌫⌦⎋↑↓←→⇞⇟↖↘␣")
 _KEYS = st.one_of(
     _CHARACTERS,
-    st.sampled_from(keys.NAMED_KEYS),
-    st.sampled_from(keys.MOUSE),
-    st.sampled_from([f"[{place}]" for place in keys.PLACES]),
+    st.sampled_from(notation.NAMED_KEYS),
+    st.sampled_from(notation.MOUSE),
+    st.sampled_from([f"[{place}]" for place in notation.PLACES]),
     st.sampled_from(["{n:1-5}", "F{n:1-12}", "{c:a-f}", "{slot:1,3,5}"]),
 )
-_MODIFIERS = st.sets(st.sampled_from(list(keys.MODIFIERS.values()))).map(sum)
+_MODIFIERS = st.sets(st.sampled_from(list(notation.MODIFIERS.values()))).map(sum)
 
 
 @st.composite
 def chords(draw: st.DrawFn) -> Chord:
     """Any chord in canonical form."""
     if draw(st.integers(0, 9)) == 0:  # a tap; of several modifiers, the last in writing order is the key
-        held = sorted(draw(st.sets(st.sampled_from(list(keys.MODIFIERS)), min_size=1)), key=list(keys.MODIFIERS).index)
-        return Chord(sum(keys.MODIFIERS[name] for name in held[:-1]), held[-1])
+        held = sorted(
+            draw(st.sets(st.sampled_from(list(notation.MODIFIERS)), min_size=1)), key=list(notation.MODIFIERS).index
+        )
+        return Chord(sum(notation.MODIFIERS[name] for name in held[:-1]), held[-1])
     return Chord(draw(_MODIFIERS), draw(_KEYS))
 
 
@@ -37,7 +39,7 @@ triggers = st.lists(chords(), min_size=1, max_size=4).map(tuple)
 
 
 @given(triggers)
-def test_what_is_written_is_read_as_the_same(trigger: keys.Trigger) -> None:
+def test_what_is_written_is_read_as_the_same(trigger: notation.Trigger) -> None:
     assert parse(write(trigger)) == trigger
 
 
@@ -79,7 +81,7 @@ def test_writing_what_was_read_is_a_fixed_point(parts: list[str]) -> None:
         ("ctrl+pgdn", (Chord(CTRL, "PageDown"),)),
     ],
 )
-def test_meaning(text: str, trigger: keys.Trigger) -> None:
+def test_meaning(text: str, trigger: notation.Trigger) -> None:
     assert parse(text) == trigger
 
 
@@ -108,13 +110,13 @@ def test_a_wrong_notation_gets_the_place_and_the_nearest_right_one(
 
 
 def test_a_family_has_each_of_its_members_with_the_value_of_its_variable() -> None:
-    members = [(write(trigger), values) for trigger, values in keys.expand(parse("Space k {n:1-3}"))]
+    members = [(write(trigger), values) for trigger, values in notation.expand(parse("Space k {n:1-3}"))]
     assert members == [("Space k 1", {"n": "1"}), ("Space k 2", {"n": "2"}), ("Space k 3", {"n": "3"})]
-    assert [write(trigger) for trigger, _ in keys.expand(parse("Shift+F{n:1,4}"))] == ["Shift+F1", "Shift+F4"]
+    assert [write(trigger) for trigger, _ in notation.expand(parse("Shift+F{n:1,4}"))] == ["Shift+F1", "Shift+F4"]
 
 
 def test_a_variable_that_stands_twice_has_one_value() -> None:
-    assert [write(trigger) for trigger, _ in keys.expand(parse("{n:1-2} {n:1-2}"))] == ["1 1", "2 2"]
+    assert [write(trigger) for trigger, _ in notation.expand(parse("{n:1-2} {n:1-2}"))] == ["1 1", "2 2"]
 
 
 def test_a_huge_family_is_refused() -> None:
@@ -123,8 +125,8 @@ def test_a_huge_family_is_refused() -> None:
 
 
 def test_mod_is_the_platforms_main_modifier() -> None:
-    assert write(keys.resolve(parse("Mod+Shift+K"), META)) == "Meta+Shift+K"
-    assert write(keys.resolve(parse("Mod Mod"), CTRL)) == "Ctrl Ctrl"
+    assert write(notation.resolve(parse("Mod+Shift+K"), META)) == "Meta+Shift+K"
+    assert write(notation.resolve(parse("Mod Mod"), CTRL)) == "Ctrl Ctrl"
 
 
 # W3C UI Events KeyboardEvent key Values has 15 sections for keyboards; one key of each.

@@ -5,8 +5,8 @@ import math
 import pytest
 
 from ombix.core.errors import InputError
-from ombix.core.keys import parse
-from ombix.core.keystroke_model import Methods
+from ombix.core.keys.notation import parse
+from ombix.core.usage.keystroke_model import Methods
 from tests.helpers import shipped
 
 MODEL = shipped.keystroke_model()

@@ -7,10 +7,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, LayerName
-from ombix.core.keys import ALT, ALTGR, CTRL, SHIFT, Chord, parse, write
-from ombix.core.layouts import KeyboardSetup, Stroke, as_pressed, as_typed
-from ombix.core.outcomes import Do
+from ombix.core.keymap.bindings import Binding, LayerName
+from ombix.core.keymap.outcomes import Do
+from ombix.core.keys.notation import ALT, ALTGR, CTRL, SHIFT, Chord, parse, write
+from ombix.core.pressing.layouts import KeyboardSetup, Stroke, as_pressed, as_typed
 from tests.helpers import setup, shipped
 
 

@@ -2,7 +2,7 @@
 
 import pytest
 
-from ombix.core.programme import LinearProgramme
+from ombix.core.linear_programme import LinearProgramme
 
 
 def triangle() -> LinearProgramme:

@@ -4,8 +4,8 @@ from pathlib import Path
 
 import pytest
 
-from ombix.core.search_index import search_index
-from ombix.core.searching import nearest_domains, search, stem_of
+from ombix.core.catalogue.search_index import search_index
+from ombix.core.catalogue.searching import nearest_domains, search, stem_of
 from tests.helpers import shipped
 
 ACTIONS = shipped.catalogue().actions

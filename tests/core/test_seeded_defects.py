@@ -11,11 +11,11 @@ import pytest
 
 from ombix.core.audit import Finding, all_rules, audit
 from ombix.core.audit.model import AuditSubject, EditorView
-from ombix.core.deciding import Policy, decide_all
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Keymap, LayerName
-from ombix.core.keys import parse, write
-from ombix.core.outcomes import Do
+from ombix.core.keymap.bindings import Binding, Keymap, LayerName
+from ombix.core.keymap.deciding import Policy, decide_all
+from ombix.core.keymap.outcomes import Do
+from ombix.core.keys.notation import parse, write
 from tests.helpers import layer_of, shipped, space, subject
 
 CATALOGUE, FACTS = shipped.catalogue(), shipped.facts()

@@ -6,7 +6,7 @@ import sys
 PROGRAM = """
 import sys, threading
 import msgspec
-from ombix.core.shapes import shaped
+from ombix.core.decoding import shaped
 
 class Berth(msgspec.Struct):
     name: str

@@ -5,7 +5,7 @@ from random import Random
 
 import pytest
 
-from ombix.core.suggesting import KeyChoice, PairBonus, assigned, cost_of
+from ombix.core.usage.key_assignment import KeyChoice, PairBonus, assigned, cost_of
 
 
 def brute_force(choices: list[KeyChoice], bonuses: list[PairBonus], most: int | None) -> float:

@@ -3,7 +3,7 @@
 import pytest
 from hypothesis import given
 
-from ombix.core.keys import parse, write
+from ombix.core.keys.notation import parse, write
 from tests.core.test_keys import triggers
 from tests.helpers import shipped
 

@@ -13,13 +13,15 @@ from selenium.webdriver.chrome.service import Service
 from selenium.webdriver.common.by import By
 from selenium.webdriver.common.keys import Keys
 
-from ombix.core.deciding import decision
-from ombix.core.keys import Trigger, types_text
-from ombix.core.outcomes import Nothing
-from ombix.report.page.building import page
-from ombix.report.plain import Display
-from ombix.session.paging import keys_id
-from ombix.session.session import Session
+from ombix.core.keymap.deciding import decision
+from ombix.core.keymap.outcomes import Nothing
+from ombix.core.keys.notation import Trigger, types_text
+from ombix.report.terminal_text import Display
+from ombix.work.draw import draw_questions
+from ombix.work.draw.page import keys_id
+from ombix.work.draw.page_layout import page
+from ombix.work.look import look_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 from tests.helpers import ombix, shipped
 
 
@@ -35,10 +37,10 @@ def browser() -> Iterator[webdriver.Chrome]:
     found.quit()
 
 
-def opened(browser: webdriver.Chrome, session: Session, folder: Path, **options: Any) -> None:
+def opened(browser: webdriver.Chrome, session: OpenWorkspace, folder: Path, **options: Any) -> None:
     """The page of a session, in the browser."""
     file = folder / "page.html"
-    file.write_text(page(session.page(**options), Display()), "utf-8")
+    file.write_text(page(draw_questions.page(session, **options), Display()), "utf-8")
     browser.get(file.as_uri())
 
 
@@ -52,7 +54,7 @@ def test_it_decides_as_the_deciding_function(
 ) -> None:
     """500 random pairs of a state and keys, half of these bound, half made of keys that are."""
     workspace, editor = where
-    session = Session(str(ferry / workspace) if workspace else None, folder=str(ferry))
+    session = OpenWorkspace(str(ferry / workspace) if workspace else None, folder=str(ferry))
     opened(browser, session, tmp_path, editor=editor)
     here = session.keymap(editor)
     draw, space = random.Random(7), here.space
@@ -96,7 +98,7 @@ def test_it_decides_as_the_deciding_function(
 
 def test_it_finds_what_how_finds(browser: webdriver.Chrome, ferry: Path, tmp_path: Path) -> None:
     """200 questions: everyday words, several together, misspelt, unknown, and none."""
-    session = Session(folder=str(ferry))
+    session = OpenWorkspace(folder=str(ferry))
     opened(browser, session, tmp_path)
     draw = random.Random(3)
     words = sorted({word for one in shipped.catalogue().actions.values() for word in one.words})
@@ -120,12 +122,12 @@ def test_it_finds_what_how_finds(browser: webdriver.Chrome, ferry: Path, tmp_pat
         questions.append(text)
     found = script(browser, "return arguments[0].map((one) => ombix.find(one))", questions)
     for question, names in zip(questions, found, strict=True):
-        assert names == [one.action for one in session.how(question).actions], question
+        assert names == [one.action for one in look_questions.how(session, question).actions], question
     assert sum(bool(names) for names in found) > 150
 
 
 def test_everything_is_done_by_keyboard(browser: webdriver.Chrome, ferry: Path, tmp_path: Path) -> None:
-    session = Session(folder=str(ferry))
+    session = OpenWorkspace(folder=str(ferry))
     opened(browser, session, tmp_path, to=["pier"])
     reached = []
     for _ in range(40):
@@ -164,13 +166,13 @@ def test_everything_is_done_by_keyboard(browser: webdriver.Chrome, ferry: Path, 
     asked = browser.find_element(By.CSS_SELECTOR, "#question .big").text
     browser.find_element(By.ID, "reveal").send_keys(Keys.ENTER)
     assert "It is " in browser.find_element(By.ID, "judged").text
-    listed = {row.title: row for row in session.show().bindings}
+    listed = {row.title: row for row in look_questions.show(session).bindings}
     assert asked in listed
 
 
 def test_practice_judges_by_the_decisions(browser: webdriver.Chrome, ferry: Path, tmp_path: Path) -> None:
     (ferry / "one.keys.toml").write_text('format = 1\nname = "one"\n[bind.line]\ncopy-down = ["Alt+D", "F5"]\n')
-    opened(browser, Session(str(ferry / "one.keys.toml"), kind="file", folder=str(ferry)), tmp_path)
+    opened(browser, OpenWorkspace(str(ferry / "one.keys.toml"), kind="file", folder=str(ferry)), tmp_path)
     browser.find_element(By.ID, "begin").click()
     pad, judged = browser.find_element(By.ID, "practice-pad"), browser.find_element(By.ID, "judged")
     pad.send_keys(Keys.F6)
@@ -187,7 +189,7 @@ _TOO_WIDE = """return [...document.querySelectorAll('main *, header *')].filter(
 
 
 def test_axe_finds_nothing_and_nothing_is_loaded(browser: webdriver.Chrome, ferry: Path, tmp_path: Path) -> None:
-    session = Session(folder=str(ferry))
+    session = OpenWorkspace(folder=str(ferry))
     opened(browser, session, tmp_path, to=["pier", "desk"])
     browser.find_element(By.ID, "pad").send_keys(Keys.F8)
     browser.find_element(By.ID, "words").send_keys("sort")
@@ -226,7 +228,7 @@ def test_no_text_has_an_effect(browser: webdriver.Chrome, tmp_path: Path) -> Non
         rows += [f"[snippet.s{number}]", f"title = {title}", f"body = {json.dumps(safe.replace('$', '') or 'x')}"]
     (tmp_path / "k.keys.toml").write_text("\n".join(rows), "utf-8")
     (tmp_path / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n')
-    session = Session(folder=str(tmp_path))
+    session = OpenWorkspace(folder=str(tmp_path))
     opened(browser, session, tmp_path)
     assert script(browser, "return [window.hit, document.scripts.length, document.title]")[:2] == [None, 2]
     for selector in (
@@ -264,7 +266,7 @@ def test_no_text_has_an_effect(browser: webdriver.Chrome, tmp_path: Path) -> Non
 def test_an_empty_keymap_has_a_page(browser: webdriver.Chrome, tmp_path: Path) -> None:
     (tmp_path / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n')
     (tmp_path / "k.keys.toml").write_text('format = 1\nname = "k"\n')
-    opened(browser, Session(folder=str(tmp_path)), tmp_path)
+    opened(browser, OpenWorkspace(folder=str(tmp_path)), tmp_path)
     browser.find_element(By.ID, "pad").send_keys(Keys.F5)
     assert "not bound" in browser.find_element(By.ID, "answer").text
     browser.find_element(By.ID, "begin").click()

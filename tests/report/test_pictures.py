@@ -8,16 +8,18 @@ import pytest
 from defusedxml.ElementTree import fromstring
 from PIL import Image
 
-from ombix.core.keys import MODIFIERS, parse, write
-from ombix.core.layouts import Stroke, as_typed
-from ombix.core.results.pictures import KeyboardPicture
+from ombix.core.keys.notation import MODIFIERS, parse, write
+from ombix.core.pressing.layouts import Stroke, as_typed
 from ombix.report.drawing import pdf, png, svg
 from ombix.report.drawing.colours import SIGHTS, apart, contrast, contrasting, heat, lab
-from ombix.report.drawing.shapes import Box, Label
+from ombix.report.drawing.drawn_items import Box, Label
 from ombix.report.drawing.typefaces import Typefaces
-from ombix.report.pictures import picture_pages, sign_of
-from ombix.session.pictures import PictureWishes
-from ombix.session.session import Session
+from ombix.work.draw import draw_questions
+from ombix.work.draw.picture import PictureOptions
+from ombix.work.draw.picture_answer import KeyboardPicture
+from ombix.work.draw.picture_layout import picture_pages, sign_of
+from ombix.work.look import look_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 from tests.helpers import others_long, shipped
 
 TYPEFACES = Typefaces(folders=())
@@ -28,8 +30,8 @@ LAYOUTS = ["us", "de", "fr", "es", "us-dvorak", "jp"]
 @pytest.mark.parametrize("editor", ["", "nano"])
 def test_each_key_shows_what_is_decided(ferry: Path, layout: str, editor: str) -> None:
     """Against the answers of `what`, for every key of every panel."""
-    session = Session(folder=str(ferry))
-    found = session.picture(editor=editor, layout=layout)
+    session = OpenWorkspace(folder=str(ferry))
+    found = draw_questions.picture(session, editor=editor, layout=layout)
     setup = session.keymap(editor, layout=layout).context.setups[0]
     checked = 0
     for panel in found.panels:
@@ -40,20 +42,20 @@ def test_each_key_shows_what_is_decided(ferry: Path, layout: str, editor: str) -
                 continue
             chord = as_typed(Stroke(key.place, held), setup.layout)
             if key.kind in ("free", "types", "kept"):
-                answer = session.what(write((*after, chord)), editor=editor, layout=layout)
+                answer = look_questions.what(session, write((*after, chord)), editor=editor, layout=layout)
                 is_read = answer.keys == write((*after, chord))  # an arrow that is a character is read as the key
                 assert answer.decisions == () or not is_read, (panel.title, key)
             if key.kind == "taken":
-                answer = session.what(key.keys, editor=editor, layout=layout)
+                answer = look_questions.what(session, key.keys, editor=editor, layout=layout)
                 titles = {row.title for row in answer.decisions}
                 assert key.title in titles, (panel.title, key, titles)
                 assert key.does in {row.does for row in answer.decisions}
                 checked += 1
             if key.kind == "begins":
-                assert session.what(key.keys, editor=editor, layout=layout).follows
+                assert look_questions.what(session, key.keys, editor=editor, layout=layout).follows
     assert checked > 40
     shown = {key.keys for panel in found.panels for key in panel.keys if key.kind in ("taken", "begins")}
-    for one in session.show(editor=editor, layout=layout).bindings:
+    for one in look_questions.show(session, editor=editor, layout=layout).bindings:
         press = one.presses[0]
         if one.kind != "nothing" and press.press is not None and "," not in press.press and " " not in one.keys:
             assert one.shown in shown or not press.plain, one.keys
@@ -61,7 +63,7 @@ def test_each_key_shows_what_is_decided(ferry: Path, layout: str, editor: str) -
 
 @pytest.mark.parametrize("layout", LAYOUTS)
 def test_svg_and_png_agree_with_the_answer(ferry: Path, layout: str) -> None:
-    found = Session(folder=str(ferry)).picture(layout=layout)
+    found = draw_questions.picture(OpenWorkspace(folder=str(ferry)), layout=layout)
     (page,) = picture_pages(found, False, TYPEFACES)
     keys = [key for panel in found.panels for key in panel.keys]
     boxes = [item for item in page.items if isinstance(item, Box) and item.radius == 4.0]
@@ -106,24 +108,24 @@ def test_colours_are_reckoned_as_published() -> None:
 
 
 def test_a_state_a_step_and_a_group_can_be_asked_for(ferry: Path) -> None:
-    session = Session(folder=str(ferry))
-    (panel,) = session.picture(PictureWishes(modifiers=("Ctrl",))).panels
+    session = OpenWorkspace(folder=str(ferry))
+    (panel,) = draw_questions.picture(session, PictureOptions(modifiers=("Ctrl",))).panels
     assert (panel.title, panel.modifiers) == ("Ctrl", "Ctrl")
-    running = session.picture(PictureWishes(within="program is running", modifiers=("none",)))
+    running = draw_questions.picture(session, PictureOptions(within="program is running", modifiers=("none",)))
     titles = {key.place: key.title for key in running.panels[0].keys}
     assert titles["F8"] == "Stop the program"
-    loom = Session(str(ferry / "loom" / "ombix.toml"))
-    after = loom.picture(PictureWishes(after="Mod+T"))
+    loom = OpenWorkspace(str(ferry / "loom" / "ombix.toml"))
+    after = draw_questions.picture(loom, PictureOptions(after="Mod+T"))
     assert {one.after for one in after.panels} == {"Ctrl+T"}
     assert all(one.title.startswith("Ctrl+T, then") for one in after.panels)
 
 
 def test_numbers_take_the_place_of_kinds(ferry: Path) -> None:
-    session = Session(folder=str(ferry))
-    strain = session.picture(PictureWishes(strain=True, modifiers=("none",)))
+    session = OpenWorkspace(folder=str(ferry))
+    strain = draw_questions.picture(session, PictureOptions(strain=True, modifiers=("none",)))
     values = {key.place: key.value for key in strain.panels[0].keys}
     assert strain.value == "seconds"
-    assert values["KeyF"] == session.effort("f").efforts[0].seconds
+    assert values["KeyF"] == look_questions.effort(session, "f").efforts[0].seconds
     assert values["F12"] > values["KeyF"]
     fingers = {key.place: key.finger for key in strain.panels[0].keys}
     assert (fingers["KeyF"], fingers["KeyP"], fingers["ShiftLeft"]) == ("left index", "right little", "")
@@ -131,7 +133,7 @@ def test_numbers_take_the_place_of_kinds(ferry: Path) -> None:
     assert "F\n0.2 s, by the left index" in {
         item.tip.replace("f\ntyped", "F") for item in page.items if isinstance(item, Box)
     }
-    counts = session.picture(PictureWishes(counts={"Ctrl+S": 40, "Mod+D": 2}))
+    counts = draw_questions.picture(session, PictureOptions(counts={"Ctrl+S": 40, "Mod+D": 2}))
     assert {key.keys: key.value for panel in counts.panels for key in panel.keys if key.value is not None} == {
         "Ctrl+S": 40.0, "Ctrl+D": 2.0,
     }  # fmt: skip
@@ -139,8 +141,8 @@ def test_numbers_take_the_place_of_kinds(ferry: Path) -> None:
 
 @pytest.mark.parametrize("keyboard", ["full", "laptop", "mac-laptop", "no-keypad", "split", "columnar"])
 def test_every_keyboard_is_drawn_with_all_of_its_keys(ferry: Path, keyboard: str) -> None:
-    session = Session(folder=str(ferry))
-    found = session.picture(PictureWishes(keyboard=keyboard, modifiers=("Ctrl",)))
+    session = OpenWorkspace(folder=str(ferry))
+    found = draw_questions.picture(session, PictureOptions(keyboard=keyboard, modifiers=("Ctrl",)))
     assert {key.place for key in found.panels[0].keys} == set(shipped.keyboard(keyboard, "ansi").positions)
     (page,) = picture_pages(found, False, TYPEFACES)
     boxes = [item for item in page.items if isinstance(item, Box) and item.radius == 4.0]
@@ -154,18 +156,18 @@ def test_every_keyboard_is_drawn_with_all_of_its_keys(ferry: Path, keyboard: str
 
 
 def test_all_layouts_have_a_picture(ferry: Path) -> None:
-    session = Session(folder=str(ferry))
-    names = [one.name for one in session.hardware().layouts]
+    session = OpenWorkspace(folder=str(ferry))
+    names = [one.name for one in look_questions.hardware(session).layouts]
     assert len(names) >= 47
     for name in names:
-        found = session.picture(PictureWishes(modifiers=("Alt",)), layout=name)
+        found = draw_questions.picture(session, PictureOptions(modifiers=("Alt",)), layout=name)
         assert isinstance(found, KeyboardPicture)
         assert sum(key.kind == "taken" for key in found.panels[0].keys) > 5, name
 
 
 @pytest.mark.parametrize("title", ["x" * 10_000, "<script>", "שלום", "a\nb", "\x1b[31m"], ids=range(5))
 def test_titles_of_every_kind_stay_on_the_page(ferry: Path, title: str) -> None:
-    found = Session(folder=str(ferry)).picture(PictureWishes(title=title, modifiers=("Ctrl",)))
+    found = draw_questions.picture(OpenWorkspace(folder=str(ferry)), PictureOptions(title=title, modifiers=("Ctrl",)))
     for on_paper in (False, True):
         for page in picture_pages(found, on_paper, TYPEFACES):
             for item in page.items:

@@ -10,14 +10,16 @@ import pytest
 from pdfminer.high_level import extract_pages
 from pdfminer.layout import LAParams, LTTextContainer, LTTextLine
 
-from ombix.core.results.sheets import Sheet, SheetGroup, SheetKeys, SheetRow
 from ombix.report.drawing import pdf, png, svg
-from ombix.report.drawing.shapes import Label, Page, Segment
+from ombix.report.drawing.drawn_items import Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
-from ombix.report.plain import visible
-from ombix.report.sheets import PAPERS, sheet_pages
-from ombix.session.session import Session
-from ombix.session.sheets import SheetWishes
+from ombix.report.terminal_text import visible
+from ombix.work.learn import learn_questions
+from ombix.work.learn.sheet import SheetOptions
+from ombix.work.learn.sheet_answer import Sheet, SheetGroup, SheetKeys, SheetRow
+from ombix.work.learn.sheet_layout import PAPERS, sheet_pages
+from ombix.work.look import look_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 from tests.helpers import others_long
 
 TYPEFACES = Typefaces(folders=())
@@ -74,9 +76,9 @@ def arrows(text: str) -> str:
 @pytest.mark.parametrize("layout", others_long(["us", "de", "fr", "jp"], "de"))
 @pytest.mark.parametrize("editor", ["", "kate"])
 def test_what_is_on_paper_are_the_bindings(ferry: Path, paper: str, layout: str, editor: str) -> None:
-    session = Session(folder=str(ferry))
+    session = OpenWorkspace(folder=str(ferry))
     editors = [editor] if editor else []
-    found = session.sheet(SheetWishes(), editors=editors, layouts=[layout])
+    found = learn_questions.sheet(session, SheetOptions(), editors=editors, layouts=[layout])
     pages = sheet_pages(found, paper, TYPEFACES)
     for page in pages:
         check(page)
@@ -86,7 +88,9 @@ def test_what_is_on_paper_are_the_bindings(ferry: Path, paper: str, layout: str,
     labels = [item.text for page in pages for item in page.items if isinstance(item, Label)]
     assert characters(text for page in texts for text in page) == characters(labels)
     joined = "".join("".join(text.split()) for text in labels)
-    listed = [one for one in session.show(editor=editor, layout=layout).bindings if one.kind != "nothing"]
+    listed = [
+        one for one in look_questions.show(session, editor=editor, layout=layout).bindings if one.kind != "nothing"
+    ]
     assert len(listed) > 40
     for one in listed:
         press = one.presses[0]
@@ -101,7 +105,7 @@ def test_what_is_on_paper_are_the_bindings(ferry: Path, paper: str, layout: str,
 
 
 def test_a_sheet_of_one_page_is_one(ferry: Path) -> None:
-    found = Session(folder=str(ferry)).sheet(editors=["kate"])
+    found = learn_questions.sheet(OpenWorkspace(folder=str(ferry)), editors=["kate"])
     several, one = sheet_pages(found, "a4", TYPEFACES), sheet_pages(found, "a4", TYPEFACES, one_page=True)
     assert len(several) > 1 or several == one
     assert len(one) == 1
@@ -111,7 +115,10 @@ def test_a_sheet_of_one_page_is_one(ferry: Path) -> None:
 
 def test_columns_are_about_as_high_as_each_other(ferry: Path) -> None:
     """No column is longer than the mean by more than the largest group that is kept together."""
-    for found in (Session(folder=str(ferry)).sheet(), Session(folder=str(ferry)).sheet(editors=["nano"])):
+    for found in (
+        learn_questions.sheet(OpenWorkspace(folder=str(ferry))),
+        learn_questions.sheet(OpenWorkspace(folder=str(ferry)), editors=["nano"]),
+    ):
         page = sheet_pages(found, "", TYPEFACES)[0]
         columns: dict[float, float] = {}
         for item in page.items:

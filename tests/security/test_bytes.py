@@ -7,9 +7,9 @@ from pathlib import Path
 import pytest
 import tomli
 
-from ombix.core.changes import Accept, AddEditor, AddLayer, Bind, Unbind
-from ombix.core.keys import parse
-from ombix.store.editing import apply
+from ombix.core.keymap.changes import Accept, AddEditor, AddLayer, Bind, Unbind
+from ombix.core.keys.notation import parse
+from ombix.files.editing import apply
 from tests.helpers import ROOT, ombix
 
 sys.path.insert(0, str(ROOT / "tools"))

@@ -96,7 +96,8 @@ def test_a_folder_that_is_gone(tmp_path: Path) -> None:
 def test_a_fault_of_ombix_itself_is_kept_and_has_a_status_of_its_own(tmp_path: Path) -> None:
     code = """
 import sys
-from ombix.cli import look_ups, main
+from ombix.cli import main
+from ombix.work.look import lookup_console as look_ups
 def fall(*arguments): raise ZeroDivisionError("x")
 look_ups.what = fall
 sys.argv = ["ombix", "what", "F8"]

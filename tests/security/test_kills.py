@@ -7,7 +7,7 @@ from pathlib import Path
 
 import pytest
 
-from ombix.store.writing import Writer
+from ombix.files.writer import Writer
 from tests.helpers import ROOT, ombix
 
 sys.path.insert(0, str(ROOT / "tools"))

@@ -10,15 +10,17 @@ from pathlib import Path
 import pytest
 
 from ombix.core.errors import InputError
-from ombix.core.keymap import Keymap
-from ombix.core.keys import write
-from ombix.dialects.dialect import Dialect
-from ombix.dialects.harmless import COULD_REACH, COULD_RUN, harmless_layer
-from ombix.dialects.reading import read_file
-from ombix.proving.driver import Desk, press
-from ombix.proving.running import Start
-from ombix.proving.sandbox import WAYS, Sandbox, Way, best_sandbox, limits_only, sandbox_of
-from ombix.session.session import Session
+from ombix.core.keymap.bindings import Keymap
+from ombix.core.keys.notation import write
+from ombix.editors.dialect import Dialect
+from ombix.editors.file_reading import read_file
+from ombix.editors.safe_to_press import COULD_REACH, COULD_RUN, harmless_layer
+from ombix.evidence.editor_host import EditorHost, press
+from ombix.evidence.editor_run import Start
+from ombix.evidence.sandbox import WAYS, Sandbox, Way, best_sandbox, limits_only, sandbox_of
+from ombix.work.carry import carry_questions
+from ombix.work.describe import describe_questions
+from ombix.workspace.open_workspace import OpenWorkspace
 from tests.helpers import REAL, STAND_INS, dialect, known, ombix, others_long, shipped
 
 CATALOGUE = shipped.catalogue()
@@ -392,7 +394,7 @@ def test_an_editor_can_be_pressed_in_every_sandbox(name: str, sandbox: Sandbox) 
         Start(one.description.file.name, "", "text\n"),
         [b"ix\x1b" if name == "kakoune" else b"x"],
         save,
-        Desk(sandbox),
+        EditorHost(sandbox),
     )
     assert result.text == "xtext\n"
 
@@ -417,7 +419,7 @@ def test_the_editors_are_pressed_in_the_sandbox(name: str) -> None:
         Start(one.description.file.name, "", "text\n"),
         [],
         program.save.encode() or b"\x13",
-        Desk(best_sandbox()),
+        EditorHost(best_sandbox()),
     )
     assert result.text is None or result.text.startswith("text")
 
@@ -425,27 +427,29 @@ def test_the_editors_are_pressed_in_the_sandbox(name: str) -> None:
 def test_what_is_trusted_is_what_was_looked_at(place: Path) -> None:
     """Whoever exchanges a file between the look and the yes, or between the reading and the check, gains nothing."""
     described(place, 'like = "nano"\nname = "dinghy"\n')
-    session = Session(folder=str(place), state=str(place.parent / "state"))
-    assert session.trust("dinghy").is_trusted == "new"
+    session = OpenWorkspace(folder=str(place), state=str(place.parent / "state"))
+    assert describe_questions.trust(session, "dinghy").is_trusted == "new"
     text = (place / "dinghy" / "dialect.toml").read_text()
     (place / "dinghy" / "dialect.toml").write_text(f'{text}[program]\ncommand = ["evil"]\n')
     with pytest.raises(InputError, match="has changed while it was looked at"):
-        session.trust("dinghy", accept=True)
-    fresh = Session(folder=str(place), state=str(place.parent / "state"))
-    assert fresh.trust("dinghy").command == ("evil",)
-    assert fresh.trust("dinghy").is_trusted == "new"
+        describe_questions.trust(session, "dinghy", accept=True)
+    fresh = OpenWorkspace(folder=str(place), state=str(place.parent / "state"))
+    assert describe_questions.trust(fresh, "dinghy").command == ("evil",)
+    assert describe_questions.trust(fresh, "dinghy").is_trusted == "new"
     (place / "dinghy" / "dialect.toml").write_text(text)
     assert (
-        Session(folder=str(place), state=str(place.parent / "state")).trust("dinghy", accept=True).is_trusted
+        describe_questions.trust(
+            OpenWorkspace(folder=str(place), state=str(place.parent / "state")), "dinghy", accept=True
+        ).is_trusted
         == "trusted"
     )
     # Read while it was evil, checked when it looks as it did: not trusted.
     (place / "dinghy" / "dialect.toml").write_text(f'{text}[program]\ncommand = ["evil"]\n')
-    late = Session(folder=str(place), state=str(place.parent / "state"))
-    assert late.trust("dinghy").is_trusted == "changed"
+    late = OpenWorkspace(folder=str(place), state=str(place.parent / "state"))
+    assert describe_questions.trust(late, "dinghy").is_trusted == "changed"
     (place / "dinghy" / "dialect.toml").write_text(text)
     with pytest.raises(InputError, match="has changed since you trusted it"):
-        late.prove("pier")
+        carry_questions.prove(late, "pier")
 
 
 def installed(place: Path, name: str, dialect_text: str, value: str = "ferry_keys.boat") -> dict[str, str]:

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from ombix.store.xkb import folder_finder
+from ombix.files.xkb import folder_finder
 from tests.helpers import ombix
 
 KEYMAP = 'format = 1\nname = "k"\n[bind.files]\nsave = "F2"\n'

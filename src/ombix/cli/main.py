@@ -5,7 +5,7 @@ import os
 import sys
 from collections.abc import Sequence
 
-from ombix.cli.environment import Environment, Status, from_process
+from ombix.console.environment import Environment, Status, from_process
 from ombix.core.errors import OmbixError
 
 _LOOK_UPS = ("what", "how")
@@ -15,12 +15,12 @@ def run(arguments: Sequence[str], environment: Environment) -> Status:
     """Run one command line in an environment and return its exit status; never raises for what a user can type."""
     try:
         if _is_plain_look_up(arguments):
-            from ombix.cli import look_ups
+            from ombix.work.look import lookup_console
 
-            ask = look_ups.what if arguments[0] == "what" else look_ups.how
-            return ask(environment, look_ups.Asked(" ".join(arguments[1:])))
+            ask = lookup_console.what if arguments[0] == "what" else lookup_console.how
+            return ask(environment, lookup_console.Asked(" ".join(arguments[1:])))
         if len(arguments) == 3 and arguments[:2] == ["git", "text"]:
-            from ombix.cli.plain import print_plain
+            from ombix.work.versions.git_text_console import print_plain
 
             return print_plain(environment, arguments[2])
         from ombix.cli.program import call

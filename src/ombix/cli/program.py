@@ -1,6 +1,5 @@
-"""The commands, one file each, and how they are called: parsed by Typer, listed in the order of the work."""
+"""The commands of the rooms, and how they are called: parsed by Typer, listed in the order of the work."""
 
-import os
 from collections.abc import Sequence
 from typing import Any
 
@@ -8,9 +7,8 @@ import typer
 import typer.core
 import typer.main
 
-from ombix.cli.environment import Environment, Status, environment_of
-
-_COMMANDS = os.path.join(os.path.dirname(__file__), "commands")  # noqa: PTH118, PTH120
+from ombix.console.command_files import command_modules
+from ombix.console.environment import Environment, Status, environment_of
 
 GROUPS: dict[str, tuple[str, ...]] = {
     "See the whole job first": ("demo",),
@@ -33,19 +31,17 @@ class _Commands(typer.core.TyperGroup):
     """Commands that are imported when they are called: one file a command, and nothing else to register."""
 
     def list_commands(self, ctx: Any) -> list[str]:
-        with os.scandir(_COMMANDS) as files:
-            found = [
-                file.name.removesuffix(".py") for file in files if file.name.endswith(".py") and file.name[0] != "_"
-            ]
+        found = command_modules()
         order = [name for names in GROUPS.values() for name in names]
         return sorted(found, key=lambda name: (order.index(name) if name in order else len(order), name))
 
     def get_command(self, ctx: Any, cmd_name: str) -> Any:
-        if not cmd_name.isidentifier() or not os.path.isfile(f"{_COMMANDS}/{cmd_name}.py"):  # noqa: PTH113
+        found = command_modules().get(cmd_name)
+        if found is None:
             return None
         import importlib
 
-        module = importlib.import_module(f"ombix.cli.commands.{cmd_name}")
+        module = importlib.import_module(found)
         if hasattr(module, "app"):  # several commands under one name
             group = typer.main.get_command(module.app)
             group.name = cmd_name

@@ -1,20 +1,22 @@
 """What `ombix` alone says: where things stand in the workspace, or what Ombix is for and how to begin."""
 
-from ombix.cli.asking import open_session
-from ombix.cli.environment import Environment
+from ombix.console.asking import open_session
+from ombix.console.environment import Environment
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
+from ombix.work.audit import audit_questions
+from ombix.work.carry import carry_questions
 
 
 def welcome(environment: Environment) -> None:
     """Say it."""
     session = open_session(environment)
     if session.has_workspace():
-        from ombix.report.known import overview
+        from ombix.work.audit.overview_layout import overview
 
-        found = session.overview()
+        found = audit_questions.overview(session)
         environment.show(overview(found, environment.display))
         return
-    files = session.files_on_this_machine()
+    files = carry_questions.files_on_this_machine(session)
     file = environment.display.home_path(str(files[0].file)) if files else "~/.nanorc"
     rows = [
         (Cell(f"ombix show --file {file}", "key"), "look at an editor's own key file as it is"),

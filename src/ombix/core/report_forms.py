@@ -15,7 +15,7 @@ _NAME = re.compile(r"[a-z][a-z0-9-]{0,40}")
 
 
 class ReportForm(Struct, frozen=True):
-    """A form of report. `takes` are the types of results (of `ombix.core.results`) that `write` makes a text of; `ending` is that
+    """A form of report. `takes` are the types of answers that `write` makes a text of; `ending` is that
     of the names of its files, like `.csv`."""
 
     takes: tuple[type, ...]

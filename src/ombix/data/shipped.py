@@ -5,26 +5,26 @@ from operator import is_
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, TypeVar
 
-from ombix.core.actions import Catalogue
-from ombix.core.actions import catalogue as build_catalogue
+from ombix.core.catalogue.actions import Catalogue
+from ombix.core.catalogue.actions import catalogue as build_catalogue
 from ombix.core.conditions import Fact, Facts, facts_of
 from ombix.core.errors import InputError, did_you_mean
-from ombix.core.keyboards import Keyboard, place_of
-from ombix.core.keyboards import keyboard as build_keyboard
-from ombix.core.layouts import Layout
-from ombix.core.platforms import Desktop, Platform
-from ombix.core.platforms import platform as build_platform
-from ombix.core.terminals import Terminal
-from ombix.core.terminals import terminal as build_terminal
+from ombix.core.keys.keyboards import Keyboard, place_of
+from ombix.core.keys.keyboards import keyboard as build_keyboard
+from ombix.core.keys.platforms import Desktop, Platform
+from ombix.core.keys.platforms import platform as build_platform
+from ombix.core.pressing.layouts import Layout
+from ombix.core.pressing.terminals import Terminal
+from ombix.core.pressing.terminals import terminal as build_terminal
 from ombix.data.seen import SeenFiles, stamp
 
 if TYPE_CHECKING:
-    from ombix.core.coming_first import ComesFirst
-    from ombix.core.effort import EffortModel
-    from ombix.core.families import Family
-    from ombix.core.keystroke_model import KeystrokeModel
-    from ombix.core.searching import SearchIndex
+    from ombix.core.catalogue.kinds_of_work import Family
+    from ombix.core.catalogue.searching import SearchIndex
+    from ombix.core.preparation import ComesFirst
+    from ombix.core.pressing.effort import EffortModel
     from ombix.core.snippets.surroundings import Language
+    from ombix.core.usage.keystroke_model import KeystrokeModel
 
 DATA = Path(__file__).resolve().parent
 _ACTIONS, _SYNONYMS = DATA / "actions", DATA / "synonyms.toml"
@@ -69,7 +69,7 @@ class Shipped:
 
     def search_index(self) -> "SearchIndex":
         """What questions for actions of the catalogue are answered from."""
-        from ombix.core.search_index import search_index
+        from ombix.core.catalogue.search_index import search_index
 
         parts = (self.catalogue(), self.synonyms())
         return made_once("search index", parts, lambda: search_index(parts[0].actions.values(), parts[1]))
@@ -210,7 +210,7 @@ class Shipped:
         """How long it takes to start something."""
 
         def load() -> "KeystrokeModel":
-            from ombix.core.keystroke_model import keystroke_model
+            from ombix.core.usage.keystroke_model import keystroke_model
 
             return keystroke_model(self._table(DATA / "keystroke-model.toml"))
 
@@ -220,7 +220,7 @@ class Shipped:
         """What pressing keys costs."""
 
         def load() -> "EffortModel":
-            from ombix.core.effort import effort_model
+            from ombix.core.pressing.effort import effort_model
 
             return effort_model(self._table(DATA / "effort.toml"))
 
@@ -244,7 +244,7 @@ class Shipped:
         """The kinds of work as pictures tell them apart."""
 
         def load() -> "tuple[Family, ...]":
-            from ombix.core.families import families
+            from ombix.core.catalogue.kinds_of_work import families
 
             return families(self._table(DATA / "families.toml"))
 
@@ -254,8 +254,8 @@ class Shipped:
         """What has to be done so that actions have something to do, one way after the other."""
 
         def load() -> "tuple[ComesFirst, ...]":
-            from ombix.core.coming_first import ComesFirst
-            from ombix.core.shapes import shaped
+            from ombix.core.decoding import shaped
+            from ombix.core.preparation import ComesFirst
 
             return shaped(self._table(DATA / "comes-first.toml")["ways"], tuple[ComesFirst, ...])
 

@@ -8,10 +8,10 @@ from pygls import uris
 from pygls.workspace import ServerTextPosition, ServerTextRange, TextDocument
 
 from ombix.core.errors import Place
-from ombix.core.results.auditing import FoundFault
-from ombix.core.results.drafts import Completion, CompletionKind, CompletionList, OutlineEntry, SymbolKind
 from ombix.core.text_changes import alike
-from ombix.report.plain import visible
+from ombix.language.open_documents.answers import Completion, CompletionKind, CompletionList, OutlineEntry, SymbolKind
+from ombix.report.terminal_text import visible
+from ombix.workspace.findings_answer import FoundFault
 
 SOURCE = "ombix"
 _SEVERITIES = {

@@ -4,13 +4,15 @@ import re
 from pathlib import Path
 
 from ombix.core.errors import OmbixError
+from ombix.language.open_documents.documents import Drafts
+from ombix.language.open_documents.spots import TextSpot
 from ombix.report import markdown
 from ombix.report.blocks import Block, Cell, line
-from ombix.report.looking import explanation
-from ombix.report.plain import Display
-from ombix.session.drafts.drafts import Drafts
-from ombix.session.drafts.spots import TextSpot
-from ombix.session.session import Session
+from ombix.report.terminal_text import Display
+from ombix.work.audit import audit_questions
+from ombix.work.look import look_questions
+from ombix.work.look.what_layout import explanation
+from ombix.workspace.open_workspace import OpenWorkspace
 
 _WORD = re.compile(r"[A-Za-z0-9_.+#-]+")
 _WIDE = 100
@@ -27,9 +29,9 @@ def hover(desk: Drafts, path: Path, row: int, column: int) -> str:
     return markdown.part(blocks) if blocks else ""
 
 
-def _told(spot: TextSpot, text: str, column: int, session: Session, display: Display) -> list[Block]:
+def _told(spot: TextSpot, text: str, column: int, session: OpenWorkspace, display: Display) -> list[Block]:
     if spot.kind == "keys" and spot.text:
-        return explanation(session.what(spot.text), display)
+        return explanation(look_questions.what(session, spot.text), display)
     if spot.kind == "name" and len(spot.path) == 2 and spot.path[0] == "bind":
         return _action(f"{spot.path[1]}.{spot.text}", session)
     if spot.kind == "name" and spot.path[:1] == ("bind",) and len(spot.path) == 1:
@@ -40,16 +42,16 @@ def _told(spot: TextSpot, text: str, column: int, session: Session, display: Dis
         word = next((match[0] for match in _WORD.finditer(text) if match.start() <= column <= match.end()), "")
         return _word(word, session)
     if spot.kind == "rule":
-        (rule,) = session.rules(spot.text)
+        (rule,) = audit_questions.rules(session, spot.text)
         return [line(Cell(rule.rule, "strong"), f" ({rule.severity}): {rule.what} {rule.why}"), line(rule.mend)]
     return []
 
 
-def _action(name: str, session: Session) -> list[Block]:
+def _action(name: str, session: OpenWorkspace) -> list[Block]:
     action = session.resources.shipped.catalogue().actions.get(name)
     if action is None:
         return []
-    keys = [row.shown for row in session.show(own=True).bindings if row.does == name]
+    keys = [row.shown for row in look_questions.show(session, own=True).bindings if row.does == name]
     blocks: list[Block] = [line(Cell(action.title, "strong")), line(action.does)]
     if action.words:
         blocks.append(line(f"Also called: {', '.join(action.words)}"))
@@ -59,7 +61,7 @@ def _action(name: str, session: Session) -> list[Block]:
     return blocks
 
 
-def _word(word: str, session: Session) -> list[Block]:
+def _word(word: str, session: OpenWorkspace) -> list[Block]:
     here = session.keymap(lenient=True)
     named = here.keymap.scope.find(word)
     if named is not None:

@@ -13,11 +13,11 @@ from pygls.lsp.server import LanguageServer
 from pygls.workspace import TextDocument
 
 from ombix.core.errors import InputError, OmbixError, Place
-from ombix.core.results.auditing import FoundFault
 from ombix.language import converting
 from ombix.language.hovering import hover
-from ombix.session.drafts.drafts import Drafts, is_too_large
+from ombix.language.open_documents.documents import Drafts, is_too_large
 from ombix.version import __version__
+from ombix.workspace.findings_answer import FoundFault
 
 IDLE_SECONDS = 0.4
 """How long nothing is typed before all is checked once more."""

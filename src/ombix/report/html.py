@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from html import escape
 
 from ombix.report.blocks import Blank, Block, Cell, Code, Grid, Groups, Paragraph, Title
-from ombix.report.plain import visible
+from ombix.report.terminal_text import visible
 
 _STYLE = """\
 :root { color-scheme: light dark; --ink: #1d2a30; --paper: #fbfaf7; --line: #d8d3c8; --key: #00606c; --bad: #a3231b;

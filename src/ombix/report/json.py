@@ -9,7 +9,7 @@ from collections.abc import Sequence
 from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
 from ombix.core.errors import Place
-from ombix.report.plain import Display
+from ombix.report.terminal_text import Display
 
 SCHEMA = "https://json-schema.org/draft/2020-12/schema"
 

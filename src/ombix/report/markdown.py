@@ -4,7 +4,7 @@ import re
 from collections.abc import Iterable, Iterator, Sequence
 
 from ombix.report.blocks import Block, Cell, Code, Grid, Groups, Paragraph, Title
-from ombix.report.plain import visible
+from ombix.report.terminal_text import visible
 
 
 def page(title: str, blocks: Iterable[Block]) -> str:

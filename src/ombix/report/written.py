@@ -2,7 +2,7 @@
 
 from ombix.core.errors import Place
 from ombix.report.blocks import Block, line
-from ombix.report.plain import Display
+from ombix.report.terminal_text import Display
 
 
 def written(places: tuple[Place, ...], dry_run: bool, display: Display) -> Block:

@@ -3,8 +3,8 @@
 from collections.abc import Iterable, Iterator
 
 from ombix.core.errors import InputError, Place
-from ombix.dialects.description import Description
-from ombix.dialects.formats import FormFault, Heading, Statement
+from ombix.editors.description import Description
+from ombix.editors.formats import FormFault, Heading, Statement
 
 WIDTH = 10
 

@@ -4,7 +4,7 @@ import csv
 import io
 
 from ombix.core.report_forms import ReportForm
-from ombix.core.results.auditing import AuditReport
+from ombix.workspace.findings_answer import AuditReport
 
 
 def write(report: AuditReport) -> str:

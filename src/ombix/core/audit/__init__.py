@@ -7,11 +7,11 @@ from pathlib import Path
 
 from msgspec.structs import replace
 
-from ombix.core.audit.brought import brought
 from ombix.core.audit.model import SEVERITIES, AuditSubject, Finding, Rule, Severity
+from ombix.core.audit.packaged_rules import brought
 from ombix.core.errors import Place
-from ombix.core.garbage import no_garbage_collection
-from ombix.core.keymap import Accepted
+from ombix.core.gc_pause import no_garbage_collection
+from ombix.core.keymap.bindings import Accepted
 from ombix.core.plug_ins import RULES, plug_ins
 
 _RULE_NAME = re.compile(r"[a-z][a-z0-9-]{0,40}")

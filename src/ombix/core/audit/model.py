@@ -7,18 +7,18 @@ from typing import Any, Literal, NamedTuple
 from msgspec import Struct
 from msgspec.structs import replace
 
-from ombix.core.actions import Action, Catalogue
-from ombix.core.changes import KeymapChange
+from ombix.core.catalogue.actions import Action, Catalogue
 from ombix.core.conditions import ALWAYS, NEVER, Space, States
-from ombix.core.deciding import Policy, Row, Table, decide_all
-from ombix.core.effort import Effortful, EffortModel, effortful
 from ombix.core.errors import Place
-from ombix.core.keymap import Binding, Keymap, Layer, Unsettled, effective_states
-from ombix.core.keys import Trigger
-from ombix.core.layouts import KeyboardSetup, as_pressed
-from ombix.core.outcomes import Do, Macro, Outcome
-from ombix.core.platforms import Platform, Reserved
-from ombix.core.terminals import Terminal
+from ombix.core.keymap.bindings import Binding, Keymap, Layer, Unsettled, effective_states
+from ombix.core.keymap.changes import KeymapChange
+from ombix.core.keymap.deciding import DecisionRow, DecisionTable, Policy, decide_all
+from ombix.core.keymap.outcomes import Do, Macro, Outcome
+from ombix.core.keys.notation import Trigger
+from ombix.core.keys.platforms import Platform, Reserved
+from ombix.core.pressing.effort import Effortful, EffortModel, effortful
+from ombix.core.pressing.layouts import KeyboardSetup, as_pressed
+from ombix.core.pressing.terminals import Terminal
 
 Severity = Literal["error", "warning", "note"]
 SEVERITIES: tuple[Severity, ...] = ("error", "warning", "note")
@@ -70,10 +70,10 @@ class EditorView(Struct, frozen=True):
     """An editor of the workspace: its decisions with the keymap on top of its defaults, and where text is edited."""
 
     name: str
-    tables: Mapping[Trigger, Table]
+    tables: Mapping[Trigger, DecisionTable]
     over_text: States
 
-    def over_text_row(self, trigger: Trigger, space: Space) -> Row | None:
+    def over_text_row(self, trigger: Trigger, space: Space) -> DecisionRow | None:
         """What the trigger does while text is edited, where that is one binding."""
         table = self.tables.get(trigger)
         if table is None:
@@ -147,7 +147,7 @@ class AuditSubject(Struct, dict=True):
         return [(" and ".join(editors), kinds[name]) for name, editors in names.items()]
 
     @cached_property
-    def tables(self) -> dict[Trigger, Table]:
+    def tables(self) -> dict[Trigger, DecisionTable]:
         """The complete decisions by trigger."""
         return decide_all(self.bindings, self.space, self.catalogue, self.policy)
 

@@ -4,8 +4,8 @@
 """
 
 from ombix.core.porting.checking import PortCheck, check
-from ombix.core.porting.making import port
 from ombix.core.porting.request import PortRequest, PortSource
+from ombix.core.porting.translate_keymap import port
 from ombix.core.porting.verdicts import (
     PORT_LAYER,
     VERDICTS,

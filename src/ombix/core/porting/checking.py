@@ -6,12 +6,12 @@ from typing import NamedTuple
 from msgspec import Struct
 from msgspec.structs import replace
 
-from ombix.core.actions import Catalogue
-from ombix.core.comparing import Difference, differences
+from ombix.core.catalogue.actions import Catalogue
 from ombix.core.conditions import NEVER, Space, States
-from ombix.core.deciding import Table
-from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Nothing
+from ombix.core.keymap.comparing import Difference, differences
+from ombix.core.keymap.deciding import DecisionTable
+from ombix.core.keymap.outcomes import Do, Nothing
+from ombix.core.keys.notation import Trigger
 from ombix.core.porting.verdicts import PORT_LAYER, Port, PortEntry
 
 
@@ -25,7 +25,7 @@ class PortCheck(NamedTuple):
 
 
 def check(
-    port: Port, source: Mapping[Trigger, Table], after: Mapping[Trigger, Table], sections: Iterable[States],
+    port: Port, source: Mapping[Trigger, DecisionTable], after: Mapping[Trigger, DecisionTable], sections: Iterable[States],
     canonical: Callable[[Trigger], Trigger], space: Space, catalogue: Catalogue,
 ) -> PortCheck:  # fmt: skip
     """Compare the source's decisions with those of the target with the ported file (`after`, by canonical trigger).
@@ -40,8 +40,8 @@ def check(
 
 class _Checking(Struct):
     port: Port
-    source: Mapping[Trigger, Table]
-    after: Mapping[Trigger, Table]
+    source: Mapping[Trigger, DecisionTable]
+    after: Mapping[Trigger, DecisionTable]
     universe: States
     canonical: Callable[[Trigger], Trigger]
     space: Space

@@ -6,16 +6,16 @@ from msgspec.structs import replace
 
 from ombix.core.conditions import States
 from ombix.core.errors import InputError
-from ombix.core.keymap import Binding
-from ombix.core.keys import write
-from ombix.core.macros import flat
-from ombix.core.outcomes import Do, Insert, Macro, Only, Outcome, Play, Press, Step, Type, Until, When
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.outcomes import Do, Insert, Macro, Only, Outcome, Play, Press, Step, Type, Until, When
+from ombix.core.keys.notation import write
+from ombix.core.porting.port_in_progress import PortInProgress
 from ombix.core.porting.verdicts import TargetCommand
-from ombix.core.porting.work import PortWork
+from ombix.core.snippets.macro_steps import flat
 from ombix.core.snippets.model import Text
 
 
-def macro_of(work: PortWork, outcome: Outcome) -> Macro | None:
+def macro_of(work: PortInProgress, outcome: Outcome) -> Macro | None:
     """The macro that an outcome plays, as often as it plays it; of a snippet without gaps, one that types its text. None for
     what is neither."""
     if isinstance(outcome, Play):
@@ -32,7 +32,7 @@ def macro_of(work: PortWork, outcome: Outcome) -> Macro | None:
     )
 
 
-def sure_steps(work: PortWork, macro: Macro, states: States) -> list[Step]:
+def sure_steps(work: PortInProgress, macro: Macro, states: States) -> list[Step]:
     """The steps of a macro in these states: without repetitions and macros in it, those under a condition where that is decided,
     and with pressed keys as what they do, where that is sure."""
     try:
@@ -42,7 +42,7 @@ def sure_steps(work: PortWork, macro: Macro, states: States) -> list[Step]:
     return _sure(work, found, states)
 
 
-def _sure(work: PortWork, found: Sequence[Step], states: States) -> list[Step]:
+def _sure(work: PortInProgress, found: Sequence[Step], states: States) -> list[Step]:
     steps: list[Step] = []
     for step in found:
         if isinstance(step, When):
@@ -58,7 +58,7 @@ def _sure(work: PortWork, found: Sequence[Step], states: States) -> list[Step]:
     return steps
 
 
-def _pressed(work: PortWork, step: Press, states: States) -> Sequence[Step] | None:
+def _pressed(work: PortInProgress, step: Press, states: States) -> Sequence[Step] | None:
     """What pressed keys do in these states: where that is sure, or is what they are relied on for wherever they do anything."""
     sure = work.sure(step.keys, states)
     table = work.tables.get(step.keys)
@@ -69,7 +69,7 @@ def _pressed(work: PortWork, step: Press, states: States) -> Sequence[Step] | No
     return [outcome] if len(found) == 1 and isinstance(outcome, Do) and outcome.action == step.means else None
 
 
-def written_macro(work: PortWork, macro: Macro, states: States) -> Play:
+def written_macro(work: PortInProgress, macro: Macro, states: States) -> Play:
     """The macro that is written: with steps of its own, where keys that it presses were replaced."""
     steps = tuple(sure_steps(work, macro, states))
     known = work.result.layer.macros
@@ -80,14 +80,16 @@ def written_macro(work: PortWork, macro: Macro, states: States) -> Play:
     return Play(name)
 
 
-def _foreign_keys(work: PortWork, binding: Binding, steps: Sequence[Step]) -> Press | None:
+def _foreign_keys(work: PortInProgress, binding: Binding, steps: Sequence[Step]) -> Press | None:
     """The first step that presses keys which another editor than the target decides."""
     if work.request.source.editor_of(binding) in ("", work.target.name):
         return None
     return next((step for step in steps if isinstance(step, Press)), None)
 
 
-def macro_command(work: PortWork, binding: Binding, macro: Macro, states: States, section: str) -> TargetCommand | None:
+def macro_command(
+    work: PortInProgress, binding: Binding, macro: Macro, states: States, section: str
+) -> TargetCommand | None:
     """The target's command for the steps of a macro in a section; None where it cannot have all of them."""
     steps = sure_steps(work, macro, states)
     if _foreign_keys(work, binding, steps) is not None or _types_nowhere(work, steps, section):
@@ -100,12 +102,14 @@ def macro_command(work: PortWork, binding: Binding, macro: Macro, states: States
     return TargetCommand(text, "what the keys do in it is decided there" if presses else "")
 
 
-def _types_nowhere(work: PortWork, steps: Sequence[Step], section: str) -> bool:
+def _types_nowhere(work: PortInProgress, steps: Sequence[Step], section: str) -> bool:
     """Whether a text is typed in a section in which no text is edited: its characters are keys there."""
     return any(isinstance(one, Type) for one in steps) and not work.space.overlap(work.nodes[section], work.space.text)
 
 
-def step_that_cannot(work: PortWork, binding: Binding, macro: Macro, states: States, sections: Sequence[str]) -> str:
+def step_that_cannot(
+    work: PortInProgress, binding: Binding, macro: Macro, states: States, sections: Sequence[str]
+) -> str:
     """Which step of a macro the target cannot do in these sections, and why."""
     target = work.target
     steps = sure_steps(work, macro, states)

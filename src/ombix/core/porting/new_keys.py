@@ -5,16 +5,16 @@ from collections.abc import Iterator, Mapping
 from msgspec.structs import replace
 
 from ombix.core.errors import Place
-from ombix.core.free_keys import FreeKeys
-from ombix.core.keymap import Binding
-from ombix.core.keys import MOD, Trigger, write
-from ombix.core.outcomes import Nothing, Only, Outcome
-from ombix.core.porting.translating import translation_of
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.outcomes import Nothing, Only, Outcome
+from ombix.core.keys.notation import MOD, Trigger, write
+from ombix.core.porting.port_in_progress import PortInProgress
+from ombix.core.porting.translate_binding import translation_of
 from ombix.core.porting.verdicts import PORT_LAYER, Rehomed
-from ombix.core.porting.work import PortWork
+from ombix.core.pressing.nearest_keys import FreeKeys
 
 
-def unused_keys(work: PortWork) -> FreeKeys:
+def unused_keys(work: PortInProgress) -> FreeKeys:
     """Single chords that nothing has by default, that the source does not bind, that nothing was put on, that arrive as no
     other, and that are not to be avoided."""
     used = {work.canonical(trigger) for trigger in work.tables}
@@ -28,7 +28,7 @@ def unused_keys(work: PortWork) -> FreeKeys:
     )  # fmt: skip
 
 
-def give_lost_ones_keys(work: PortWork, free: FreeKeys) -> None:
+def give_lost_ones_keys(work: PortInProgress, free: FreeKeys) -> None:
     """Free keys for bindings that could not have their own, where the target has the action and no other keys for it.
 
     The rule: the same key with other modifiers, the fewest first; where there is none, or for what is no key with a name
@@ -74,7 +74,7 @@ def _candidates(old: Trigger, free: FreeKeys, leaders: Mapping[Trigger, Trigger]
     yield from free.function_keys(old)
 
 
-def give_defaults_keys(work: PortWork, free: FreeKeys) -> None:
+def give_defaults_keys(work: PortInProgress, free: FreeKeys) -> None:
     """Free keys for the target's defaults that lost theirs: the nearest by `FreeKeys.by_nearness`."""
     target = work.target
     lost: dict[tuple[Outcome, Trigger], list[str]] = {}

@@ -5,10 +5,10 @@ from collections.abc import Callable, Collection, Mapping
 from msgspec import Struct
 
 from ombix.core.conditions import Space, States
-from ombix.core.deciding import Policy, Table
-from ombix.core.keymap import Binding
-from ombix.core.keys import Trigger
-from ombix.core.outcomes import Macro
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.deciding import DecisionTable, Policy
+from ombix.core.keymap.outcomes import Macro
+from ombix.core.keys.notation import Trigger
 from ombix.core.porting.verdicts import Judgement, TargetEditor
 from ombix.core.snippets.model import Snippet
 
@@ -46,7 +46,7 @@ class PortSource(Struct, frozen=True):
     where nothing is bound to them.
     """
 
-    tables: Mapping[Trigger, Table]
+    tables: Mapping[Trigger, DecisionTable]
     macros: Mapping[str, Macro] = {}
     snippets: Mapping[str, Snippet] = {}
     editor_of: Callable[[Binding], str] = _no_home
@@ -69,7 +69,7 @@ class PortRequest(Struct, frozen=True):
 
     source: PortSource
     target: TargetEditor
-    defaults: Mapping[Trigger, Table]
+    defaults: Mapping[Trigger, DecisionTable]
     canonical: Callable[[Trigger], Trigger]
     space: Space
     rehome: bool = False

@@ -6,10 +6,10 @@ from typing import Literal, NamedTuple, Protocol
 from msgspec import Struct, field
 
 from ombix.core.conditions import NEVER, Space, States
-from ombix.core.deciding import Policy
-from ombix.core.keymap import Binding, Layer, LayerName
-from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do, Macro, Outcome, Step
+from ombix.core.keymap.bindings import Binding, Layer, LayerName
+from ombix.core.keymap.deciding import Policy
+from ombix.core.keymap.outcomes import Do, Macro, Outcome, Step
+from ombix.core.keys.notation import Trigger
 
 Verdict = Literal["exact", "adapted", "lost"]
 VERDICTS: tuple[Verdict, ...] = ("exact", "adapted", "lost")

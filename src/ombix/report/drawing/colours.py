@@ -8,7 +8,7 @@ import math
 from collections.abc import Sequence
 from typing import Literal
 
-from ombix.report.drawing.shapes import INK
+from ombix.report.drawing.drawn_items import INK
 
 Sight = Literal["usual", "protan", "deutan", "tritan", "grey"]
 SIGHTS: tuple[Sight, ...] = ("usual", "protan", "deutan", "tritan", "grey")

@@ -3,9 +3,9 @@
 from collections.abc import Sequence
 from typing import TYPE_CHECKING
 
-from ombix.report.drawing.shapes import Box, Label, Page, Segment
+from ombix.report.drawing.drawn_items import Box, Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
-from ombix.report.plain import visible
+from ombix.report.terminal_text import visible
 
 if TYPE_CHECKING:
     from fpdf import FPDF

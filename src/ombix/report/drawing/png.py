@@ -3,9 +3,9 @@
 from io import BytesIO
 from typing import TYPE_CHECKING
 
-from ombix.report.drawing.shapes import PAPER, Box, Label, Page, Segment
+from ombix.report.drawing.drawn_items import PAPER, Box, Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
-from ombix.report.plain import visible
+from ombix.report.terminal_text import visible
 
 if TYPE_CHECKING:
     from PIL.ImageDraw import ImageDraw

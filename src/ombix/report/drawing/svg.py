@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 from xml.sax.saxutils import escape, quoteattr
 
-from ombix.report.drawing.shapes import INK, PAPER, Box, Item, Label, Page, Segment
-from ombix.report.plain import visible
+from ombix.report.drawing.drawn_items import INK, PAPER, Box, Item, Label, Page, Segment
+from ombix.report.terminal_text import visible
 
 _THICKNESS = 0.8
 """The thickness of lines that say none of their own."""

@@ -2,10 +2,10 @@
 
 from collections.abc import Iterator
 
-from ombix.core.actions import Action
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot, at
-from ombix.core.macros import every_step
-from ombix.core.outcomes import Do
+from ombix.core.catalogue.actions import Action
+from ombix.core.keymap.outcomes import Do
+from ombix.core.snippets.macro_steps import every_step
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

@@ -2,9 +2,9 @@
 
 from collections.abc import Iterator
 
+from ombix.core.audit.macro_keys import always_plays
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot
-from ombix.core.audit.pressing import always_plays
-from ombix.core.macros import circles, played
+from ombix.core.snippets.macro_steps import circles, played
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

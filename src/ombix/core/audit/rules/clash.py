@@ -4,14 +4,14 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import move_away
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Winner, at, is_own
-from ombix.core.audit.ways import move_away
 from ombix.core.conditions import NEVER, Space, States
-from ombix.core.deciding import Table
-from ombix.core.keymap import Binding
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.deciding import DecisionTable
 
 
-def overlapping(subject: AuditSubject, table: Table, is_decided: bool) -> list[Winner]:
+def overlapping(subject: AuditSubject, table: DecisionTable, is_decided: bool) -> list[Winner]:
     """For each set of states in which one of several bindings of one layer wins a key: the true winner, and those of its
     layer with other outcomes that it beats there; of the latter those against which more than the order of the lines
     decides (the condition is narrower, or the policy prefers it), or those against which nothing else does."""

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot
-from ombix.core.keymap import Unsettled
-from ombix.core.keys import write
+from ombix.core.keymap.bindings import Unsettled
+from ombix.core.keys.notation import write
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

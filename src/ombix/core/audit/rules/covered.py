@@ -4,11 +4,11 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import take_out
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
-from ombix.core.audit.ways import take_out
 from ombix.core.conditions import NEVER, States
-from ombix.core.keymap import Binding
-from ombix.core.outcomes import Nothing
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.outcomes import Nothing
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

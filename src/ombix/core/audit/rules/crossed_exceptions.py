@@ -5,8 +5,8 @@ from itertools import combinations
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
 from ombix.core.conditions import NEVER
-from ombix.core.keymap import Binding, concrete
-from ombix.core.keys import Trigger, write
+from ombix.core.keymap.bindings import Binding, concrete
+from ombix.core.keys.notation import Trigger, write
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

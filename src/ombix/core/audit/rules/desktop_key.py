@@ -4,9 +4,9 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import move_away
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
 from ombix.core.audit.rules.system_key import kept_keys
-from ombix.core.audit.ways import move_away
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

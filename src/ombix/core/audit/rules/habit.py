@@ -4,11 +4,11 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import move_away
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
-from ombix.core.audit.ways import move_away
 from ombix.core.conditions import NEVER
-from ombix.core.keys import parse
-from ombix.core.outcomes import Do
+from ombix.core.keymap.outcomes import Do
+from ombix.core.keys.notation import parse
 
 # Common to the style guides of the three platforms; Mod is Ctrl, or Command on a Mac.
 HABITS = {

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import give_keys
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
-from ombix.core.audit.ways import give_keys
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

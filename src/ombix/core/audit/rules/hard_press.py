@@ -3,8 +3,8 @@
 from collections.abc import Iterator, Sequence
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, put_together
-from ombix.core.keys import ALTGR
-from ombix.core.layouts import KeyboardSetup, PhysicalPress
+from ombix.core.keys.notation import ALTGR
+from ombix.core.pressing.layouts import KeyboardSetup, PhysicalPress
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

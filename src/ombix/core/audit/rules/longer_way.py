@@ -5,8 +5,8 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
-from ombix.core.changes import Bind, Remove
-from ombix.core.outcomes import Play, in_a_row
+from ombix.core.keymap.changes import Bind, Remove
+from ombix.core.keymap.outcomes import Play, in_a_row
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot, at, is_own
-from ombix.core.changes import RemoveTakeAway, RemoveUnbind
 from ombix.core.conditions import NEVER
-from ombix.core.outcomes import Do, Nothing
+from ombix.core.keymap.changes import RemoveTakeAway, RemoveUnbind
+from ombix.core.keymap.outcomes import Do, Nothing
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

@@ -4,10 +4,10 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import move_away
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
-from ombix.core.audit.ways import move_away
-from ombix.core.keys import is_mouse
-from ombix.core.layouts import NotKnown
+from ombix.core.keys.notation import is_mouse
+from ombix.core.pressing.layouts import NotKnown
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

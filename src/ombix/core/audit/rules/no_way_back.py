@@ -4,14 +4,14 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import free_key
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
-from ombix.core.audit.reaching import Transitions
-from ombix.core.audit.ways import free_key
-from ombix.core.changes import Bind
+from ombix.core.audit.reachable_states import Transitions
 from ombix.core.conditions import NEVER, States
-from ombix.core.keymap import Binding
-from ombix.core.keys import parse
-from ombix.core.outcomes import Nothing
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.changes import Bind
+from ombix.core.keymap.outcomes import Nothing
+from ombix.core.keys.notation import parse
 
 _CALL_OFF = parse("Escape")
 

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
-from ombix.core.keymap import Binding
-from ombix.core.outcomes import Do
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.outcomes import Do
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

@@ -6,8 +6,8 @@ from itertools import combinations
 from msgspec.structs import replace
 
 from ombix.core.audit.model import AuditSubject, EditorView, Finding, FindingTable, Rule, at, in_one_table
-from ombix.core.keymap import Binding
-from ombix.core.outcomes import Do
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.outcomes import Do
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

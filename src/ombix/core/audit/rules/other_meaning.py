@@ -6,8 +6,8 @@ from itertools import combinations
 from msgspec.structs import replace
 
 from ombix.core.audit.model import AuditSubject, Finding, FindingTable, Rule, at, in_one_table
-from ombix.core.keys import Trigger
-from ombix.core.outcomes import Do
+from ombix.core.keymap.outcomes import Do
+from ombix.core.keys.notation import Trigger
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
-from ombix.core.keys import is_place
-from ombix.core.layouts import KeyboardSetup, NotKnown, PhysicalPress, Stroke
+from ombix.core.keys.notation import is_place
+from ombix.core.pressing.layouts import KeyboardSetup, NotKnown, PhysicalPress, Stroke
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

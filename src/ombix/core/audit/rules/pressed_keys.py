@@ -2,12 +2,12 @@
 
 from collections.abc import Iterator
 
+from ombix.core.audit.macro_keys import runs
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot
-from ombix.core.audit.pressing import runs
-from ombix.core.deciding import decide_all
-from ombix.core.keys import Trigger
-from ombix.core.macros import every_step
-from ombix.core.outcomes import Macro, Press
+from ombix.core.keymap.deciding import decide_all
+from ombix.core.keymap.outcomes import Macro, Press
+from ombix.core.keys.notation import Trigger
+from ombix.core.snippets.macro_steps import every_step
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

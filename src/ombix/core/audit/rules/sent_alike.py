@@ -5,11 +5,11 @@ from itertools import combinations
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import move_away
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
-from ombix.core.audit.ways import move_away
 from ombix.core.conditions import NEVER, States
-from ombix.core.keymap import Binding
-from ombix.core.terminals import Terminal
+from ombix.core.keymap.bindings import Binding
+from ombix.core.pressing.terminals import Terminal
 
 CONTROL_KEYS = ("Enter", "Tab", "Escape", "Backspace")
 """Keys whose own code is a control code, which Ctrl beside a letter or a sign sends as well (ECMA-48)."""

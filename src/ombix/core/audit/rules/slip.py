@@ -4,13 +4,13 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import move_away
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
-from ombix.core.audit.ways import move_away
 from ombix.core.conditions import NEVER
-from ombix.core.effort import Effortful
-from ombix.core.keymap import Binding
-from ombix.core.keys import MODIFIERS, Chord, Trigger
-from ombix.core.layouts import KeyboardSetup, Stroke, as_typed
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keys.notation import MODIFIERS, Chord, Trigger
+from ombix.core.pressing.effort import Effortful
+from ombix.core.pressing.layouts import KeyboardSetup, Stroke, as_typed
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

@@ -4,8 +4,8 @@ from collections.abc import Iterator
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
 from ombix.core.conditions import NEVER
-from ombix.core.keys import Trigger, types_text
-from ombix.core.outcomes import Nothing
+from ombix.core.keymap.outcomes import Nothing
+from ombix.core.keys.notation import Trigger, types_text
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

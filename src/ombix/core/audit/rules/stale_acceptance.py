@@ -5,9 +5,9 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot
-from ombix.core.changes import RemoveAccept
-from ombix.core.keymap import Accepted
-from ombix.core.keys import write
+from ombix.core.keymap.bindings import Accepted
+from ombix.core.keymap.changes import RemoveAccept
+from ombix.core.keys.notation import write
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

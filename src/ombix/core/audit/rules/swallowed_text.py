@@ -4,10 +4,10 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import move_away
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
-from ombix.core.audit.ways import move_away
 from ombix.core.conditions import NEVER
-from ombix.core.keys import SHIFT
+from ombix.core.keys.notation import SHIFT
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

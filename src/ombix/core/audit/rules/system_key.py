@@ -4,10 +4,10 @@ from collections.abc import Iterator
 
 from msgspec.structs import replace
 
+from ombix.core.audit.fix_changes import move_away
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at
-from ombix.core.audit.ways import move_away
-from ombix.core.keymap import Binding
-from ombix.core.platforms import Reserved
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keys.platforms import Reserved
 
 
 def kept_keys(subject: AuditSubject, can_be_given_back: bool) -> Iterator[tuple[Binding, Reserved]]:

@@ -6,10 +6,10 @@ from collections.abc import Iterator
 from msgspec.structs import replace
 
 from ombix.core.audit.model import AuditSubject, Finding, Rule, Spot
-from ombix.core.changes import Correct, KeymapChange
 from ombix.core.errors import Offer, OmbixError, Place, did_you_mean
-from ombix.core.macros import every_step
-from ombix.core.outcomes import Insert, Play
+from ombix.core.keymap.changes import Correct, KeymapChange
+from ombix.core.keymap.outcomes import Insert, Play
+from ombix.core.snippets.macro_steps import every_step
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

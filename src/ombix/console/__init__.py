@@ -1,0 +1,1 @@
+"""What commands share: streams, options, questions, files that answers are written to. Typer and Rich begin here."""

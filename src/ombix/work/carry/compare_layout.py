@@ -1,0 +1,42 @@
+"""How a comparison is laid out: `compare`."""
+
+from ombix.report.blocks import Blank, Block, Cell, Grid, line
+from ombix.report.terminal_text import Display
+from ombix.work.carry.compare_answer import ComparisonReport, KeyDifference
+
+
+def comparison_report(report: ComparisonReport, display: Display, everything: bool = False) -> list[Block]:
+    """Where two differ; with `everything` what only one of them binds, too."""
+    different = [one for one in report.differences if one.first is not None and one.second is not None]
+    lacking = [one for one in report.differences if one.first is None or one.second is None]
+    blocks: list[Block] = [
+        line(
+            f"{report.first} and {report.second} on {report.platform_title}: {report.same} keys do the same, "
+            f"{len(different)} decisions differ, {len(lacking)} are in one only."
+        )
+    ]
+    chosen: list[KeyDifference] = [*different, *(lacking if everything else ())]
+    if chosen:
+        rows = [
+            (
+                Cell(one.shown, "key"),
+                one.first or "not bound",
+                one.second or "not bound",
+                Cell(_state(one.when), "quiet"),
+            )
+            for one in chosen
+        ]
+        blocks += [Blank(), Grid(rows, ("keys", report.first, report.second, "when"), 2)]
+    if report.waits:
+        rows = [
+            (Cell(one.shown, "key"), one.action, f"waits in {one.waits}", Cell(_state(one.when), "quiet"))
+            for one in report.waits
+        ]
+        blocks += [Blank(), line("The same, but one waits for what may follow"), Grid(rows, indent=2)]
+    if lacking and not everything:
+        blocks += [Blank(), line("What only one of the two binds: --all")]
+    return blocks
+
+
+def _state(when: str) -> str:
+    return "in every state" if when == "always" else when

@@ -1,0 +1,1 @@
+"""The keyboard as a picture, and the keymap as a page."""

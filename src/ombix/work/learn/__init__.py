@@ -1,0 +1,1 @@
+"""Sheets to print, and practice."""

@@ -1,0 +1,26 @@
+"""How something is done: actions by words, with their keys, answered from an index."""
+
+from ombix.core.catalogue.searching import SearchIndex, nearest_domains, search
+from ombix.core.errors import InputError, did_you_mean
+from ombix.workspace.decision_index import ActionIndex
+from ombix.workspace.how_answer import ActionKeys, FoundAction, FoundActions, KindOfWork
+
+_MOST = 12
+_MANY = 200
+
+
+def find(index: ActionIndex, words: str, domain: str = "", everything: bool = False) -> FoundActions:
+    """The actions that words describe, the best first; with `domain` only those of one kind of work, with `everything` all of
+    them. Where there are none, the kinds of work that come nearest. Raises InputError for an unknown domain."""
+    if domain and domain not in index.domains:
+        known = f"Known are {', '.join(index.domains)}."
+        raise InputError(f"unknown kind of work: {domain}", did_you_mean(domain, list(index.domains)) or known)
+    searched = SearchIndex(*index.searched)
+    found = []
+    for score, name in search(searched, words, _MANY if everything else _MOST, (domain,) if domain else ()):
+        title, does, keys = index.actions[name]
+        found.append(FoundAction(name, title, does, score, tuple(ActionKeys(*one) for one in keys)))
+    within = dict.fromkeys(one.action.partition(".")[0] for one in found)
+    near = list(within) if found else nearest_domains(searched, words)
+    kinds = tuple(KindOfWork(name, index.domains[name]) for name in near)
+    return FoundActions(words, index.platform["name"], tuple(found), index.about, kinds)

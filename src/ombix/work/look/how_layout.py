@@ -1,0 +1,28 @@
+"""How an answer to `how` is laid out."""
+
+from ombix.report.blocks import Blank, Block, Cell, Grid, Title, line
+from ombix.report.terminal_text import Display
+from ombix.workspace.how_answer import FoundAction, FoundActions
+
+_HEAD = ("keys", "what it does", "action")
+
+
+def found_actions(found: FoundActions, display: Display, by_domain: bool = False) -> list[Block]:
+    """Actions with their keys, the best first, or by kind of work; where there are none, the kinds that come nearest."""
+    blocks: list[Block] = [line(found.about)] if found.about else []
+    if not found.actions:
+        rows = [(Cell(one.domain, "strong"), one.title) for one in found.kinds]
+        near: list[Block] = [line("The nearest kinds of work, for --domain:"), Grid(rows, indent=2)]
+        return [*blocks, *(near if rows else [])]
+    if not by_domain:
+        return [*blocks, Grid([_row(one) for one in found.actions], _HEAD)]
+    for number, kind in enumerate(found.kinds):
+        here = [_row(one) for one in found.actions if one.action.partition(".")[0] == kind.domain]
+        blocks += [*([Blank()] if number else []), Title(kind.title), Grid(here, _HEAD)]
+    return blocks
+
+
+def _row(one: FoundAction) -> tuple[Cell | str, ...]:
+    keys = [each.shown + (f" when {each.where}" if each.where != "always" else "") for each in one.keys]
+    shown = ", ".join(dict.fromkeys(keys))
+    return Cell(shown or "no keys", "key" if shown else "quiet"), one.title, Cell(one.action, "quiet")

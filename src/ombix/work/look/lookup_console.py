@@ -1,0 +1,60 @@
+"""The two look-ups, `what` and `how`: asked all day, so that they import nothing that they do not need."""
+
+from pathlib import Path
+from typing import NamedTuple
+
+from ombix.console.asking import editor_asked, open_session
+from ombix.console.environment import Environment, Status
+from ombix.work.look import look_questions
+
+_LONGEST = 60
+"""Characters of a question that are said again."""
+
+
+class Asked(NamedTuple):
+    """What is asked: keys or words, and the options that both look-ups have."""
+
+    text: str
+    editor: str = ""
+    file: Path | None = None
+    on: str = ""
+    layout: str = ""
+    workspace: Path | None = None
+    json: bool = False
+    domain: str = ""
+    everything: bool = False
+    within: str = ""
+
+
+def what(environment: Environment, asked: Asked) -> Status:
+    """What keys do, and why; with a condition, in its states."""
+    from ombix.work.look.what_layout import explanation
+
+    session = open_session(environment, asked.workspace, asked.file, asked.editor)
+    editor = editor_asked(asked.file, asked.editor)
+    found = look_questions.what(
+        session, asked.text, editor=editor, on=asked.on, layout=asked.layout, within=asked.within
+    )
+    environment.answer(found, lambda display: explanation(found, display), asked.json)
+    return Status.FINE if found.decisions or found.follows else Status.FOUND
+
+
+def _shortened(words: str) -> str:
+    return words if len(words) <= _LONGEST else f"{words[:_LONGEST]}…"
+
+
+def how(environment: Environment, asked: Asked) -> Status:
+    """The actions that words describe, and their keys."""
+    from ombix.work.look.how_layout import found_actions
+
+    session = open_session(environment, asked.workspace, asked.file, asked.editor)
+    found = look_questions.how(session,
+        asked.text, editor=editor_asked(asked.file, asked.editor), on=asked.on, layout=asked.layout, domain=asked.domain,
+        everything=asked.everything, within=asked.within,
+    )  # fmt: skip
+    environment.answer(found, lambda display: found_actions(found, display, asked.everything), asked.json)
+    if not found.actions and not asked.json:
+        environment.say(f"No action is described by “{_shortened(found.words)}”. Try another word for it.")
+    if found.actions and not found.actions[0].keys and not asked.json and asked.file is None:
+        environment.say(f"Give it keys with: ombix bind {found.actions[0].action} KEYS")
+    return Status.FINE if found.actions else Status.FOUND

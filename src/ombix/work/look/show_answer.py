@@ -1,0 +1,71 @@
+"""What is bound: listed, on all platforms side by side, and what is not."""
+
+from typing import NamedTuple
+
+from ombix.core.errors import Place
+from ombix.workspace.what_answer import GoneBinding, LayoutPress, OutcomeKind
+
+
+class ListedBinding(NamedTuple):
+    """A binding in force. `group` is what it is listed under; `replaces` are bindings of lower layers that it stands for."""
+
+    keys: str
+    shown: str
+    presses: tuple[LayoutPress, ...]
+    does: str
+    title: str
+    kind: OutcomeKind
+    when: str
+    is_alone: bool
+    """Whether nothing else is bound to these keys."""
+    layer: str
+    is_default: bool
+    why: str
+    place: Place
+    group: str
+    replaces: tuple[GoneBinding, ...] = ()
+
+
+class Listing(NamedTuple):
+    """The bindings in force, in the order in which they are shown."""
+
+    platform: str
+    order: str
+    state: str
+    editor: str
+    bindings: tuple[ListedBinding, ...]
+    gone: tuple[GoneBinding, ...]
+    about: str = ""
+
+
+class PlatformRow(NamedTuple):
+    """The keys that one thing has on each platform."""
+
+    does: str
+    title: str
+    when: str
+    keys: dict[str, tuple[str, ...]]
+    shown: dict[str, str]
+
+
+class PlatformListing(NamedTuple):
+    """What is bound on all platforms, side by side."""
+
+    platforms: dict[str, str]
+    """Name to title."""
+    bindings: tuple[PlatformRow, ...]
+    total: int
+    """How many there are, whether they differ or not."""
+
+
+class NamedAction(NamedTuple):
+    """An action and its title."""
+
+    action: str
+    title: str
+
+
+class UnboundActions(NamedTuple):
+    """The actions that have no keys."""
+
+    unbound: tuple[NamedAction, ...]

@@ -1,0 +1,24 @@
+"""How it is laid out which commit gave keys their meaning."""
+
+from collections.abc import Sequence
+
+from ombix.report.blocks import Block, Cell, line
+from ombix.report.terminal_text import Display
+from ombix.work.versions.blame_answer import BlameReport, KeysMeaning
+
+
+def blame_report(found: BlameReport, display: Display) -> list[Block]:
+    """What keys do, and the commits that gave them that."""
+    blocks: list[Block] = [line(Cell(found.shown, "key"), f"  {_meaning(found.now)}")]
+    if found.was:
+        blocks.append(line(f"before: {_meaning(found.was)}", indent=2))
+    for one in found.commits:
+        blocks.append(line(Cell(one.short, "strong"), f"  {one.date[:10]}  {one.author}  {one.subject}"))
+        blocks += [line(f"at {display.place(one.place)}", indent=2)] if one.place is not None else []
+    if found.note:
+        blocks.append(line(found.note))
+    return blocks
+
+
+def _meaning(found: Sequence[KeysMeaning]) -> str:
+    return ", ".join(f"{one.does}{f' when {one.when}' if one.when else ''}" for one in found) or "nothing"

@@ -1,0 +1,118 @@
+"""Makes the indexes of a keymap: see `index`."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from ombix.core.catalogue.search_index import search_index
+from ombix.core.conditions import NEVER, States
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.deciding import DecisionRow, DecisionTable
+from ombix.core.keymap.outcomes import Do
+from ombix.core.keys.notation import Trigger, write
+from ombix.workspace.decision_index import ActionIndex, DecisionIndex, Rows
+from ombix.workspace.effective_keymap import EffectiveKeymap, kind_of
+from ombix.workspace.how_answer import ActionKeys
+from ombix.workspace.what_answer import GoneBinding
+
+
+def decision_index(here: EffectiveKeymap, within: States | None = None) -> DecisionIndex:
+    """All decisions; with `within`, as far as they hold in these states."""
+    triggers: dict[str, list[tuple[object, ...]]] = {}
+    hidden = []
+    for trigger, table in here.tables.items():
+        rows = list(_rows(table, here, within))
+        if rows:
+            triggers[write(trigger)] = rows
+        elif not table.rows:
+            hidden.append(write(trigger))
+    gone: dict[str, list[GoneBinding]] = {}
+    for one in here.gone:
+        for keys in dict.fromkeys([one.keys, *filter(None, one.by_keys.split(", "))]):
+            gone.setdefault(keys, []).append(one)
+    context = here.context
+    return DecisionIndex(
+        here.shipped.platform_table(context.platform.name) | {"name": context.platform.name}, here.policy.prefix,
+        here.policy.wait_ms, _types(here, within), [setup.layout.title for setup in context.setups], triggers,
+        _presses(here), gone, hidden, context.about,
+    )  # fmt: skip
+
+
+def _types(here: EffectiveKeymap, within: States | None) -> bool:
+    """Whether a character that is not bound is typed in some of the states."""
+    return here.policy.unmatched == "types" and (within is None or here.space.meet(within, here.space.typing))
+
+
+def _rows(table: DecisionTable, here: EffectiveKeymap, within: States | None) -> "list[tuple[object, ...]]":
+    found = []
+    for row in table.rows:
+        states = row.states if within is None else here.space.both(row.states, within)
+        if states != NEVER:
+            found.append(_row(row, states, here))
+    return found
+
+
+def _row(row: DecisionRow, states: States, here: EffectiveKeymap) -> tuple[object, ...]:
+    binding, outcome = row.binding, row.binding.outcome
+    beats = [
+        (str(one.outcome), one.place, one.layer.name, _order(one, binding))
+        for one in row.beaten
+    ]  # fmt: skip
+    return (
+        here.when(row, states), str(outcome), here.title(outcome), kind_of(outcome), binding.place, binding.layer.name,
+        binding.why, beats,
+    )  # fmt: skip
+
+
+def _order(beaten: Binding, winner: Binding) -> str:
+    """Where a binding stands that was beaten, seen from the one that beats it."""
+    if beaten.layer.id != winner.layer.id:
+        return f"in the layer {beaten.layer.name}"
+    return "earlier in the same layer" if beaten.place.line < winner.place.line else "later in the same layer"
+
+
+def _presses(here: EffectiveKeymap) -> Mapping[str, Rows]:
+    setups = here.context.setups
+    return {
+        write(trigger): here.presses(trigger)
+        for trigger in here.tables
+        if not all(setup.is_plain(trigger) for setup in setups)
+    }
+
+
+def action_index(here: EffectiveKeymap, within: States | None = None, searched: Sequence[Any] = ()) -> ActionIndex:
+    """All actions, each with the keys on which it wins somewhere; with `within`, those that can be run in these states, with
+    the keys that they have there. `searched` is the index of words, where it is known (`words_of`)."""
+    keys: dict[str, list[ActionKeys]] = {}
+    shown: dict[Trigger, str] = {}
+    for trigger, table in here.tables.items():
+        for row in table.rows:
+            outcome = row.binding.outcome
+            states = row.states if within is None else here.space.both(row.states, within)
+            if isinstance(outcome, Do) and states != NEVER:
+                if trigger not in shown:
+                    shown[trigger] = here.shown(trigger)
+                found = ActionKeys(write(trigger), _where(row, here), shown[trigger])
+                keys.setdefault(outcome.action, []).append(found)
+    actions = {
+        one.name: one for one in here.catalogue.actions.values()
+        if within is None or one.name in keys or here.space.meet(here.space.states(one.fits or one.needs), within)
+    }  # fmt: skip
+    rows = {action.name: (action.title, action.does, keys.get(action.name, [])) for action in actions.values()}
+    platform = here.context.platform.name
+    about = here.shipped.platform_table(platform) | {"name": platform}
+    if within is not None or not searched:
+        searched = search_index(actions.values(), here.shipped.synonyms())
+    return ActionIndex(about, rows, here.context.about, here.catalogue.domains, searched)
+
+
+def words_of(here: EffectiveKeymap) -> Sequence[Any]:
+    """What all actions are found by."""
+    return here.shipped.search_index()
+
+
+def _where(row: DecisionRow, here: EffectiveKeymap) -> str:
+    """The condition of keys: empty words where nothing else is bound to them and their own condition says nothing."""
+    binding = row.binding
+    if binding.where == "always" and not row.beaten:
+        return "always"
+    return here.when(row)

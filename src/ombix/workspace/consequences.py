@@ -1,0 +1,221 @@
+"""What a change to the keymap brings about: what its keys did before, what stops working, and what it newly clashes with."""
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import NamedTuple
+
+from ombix.core.audit import Finding
+from ombix.core.audit.model import EditorView
+from ombix.core.conditions import NEVER, Space, States
+from ombix.core.errors import TangledError
+from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.changes import BindCommand, Change
+from ombix.core.keymap.comparing import compare
+from ombix.core.keymap.deciding import DecisionTable
+from ombix.core.keymap.outcomes import Do, Nothing, Outcome
+from ombix.core.keys.notation import Trigger, expand, is_family, write
+from ombix.workspace import findings
+from ombix.workspace.change_answer import Consequences, DidBefore, PlatformFinding, StopsWorking
+from ombix.workspace.keymap_file import entry_name, entry_name_of
+from ombix.workspace.what_if import WorkspaceWhatIf, gone_findings, new_findings
+
+
+class AskedEdit(NamedTuple):
+    """What a change is about: the names of entries, and the keys (none: all that these have); those that they are put on."""
+
+    names: frozenset[str]
+    keys: tuple[Trigger, ...] = ()
+    to: tuple[Trigger, ...] = ()
+
+
+def consequences(
+    before: WorkspaceWhatIf, after: WorkspaceWhatIf, changes: Sequence[Change], asked: AskedEdit | None = None
+) -> Consequences:
+    """What changes bring about, on all platforms of the workspace; with `asked` also what they take from others."""
+    did: dict[tuple[str, str, str], DidBefore] = {}
+    stops: dict[tuple[str, str], StopsWorking] = {}
+    new: dict[tuple[str, str], PlatformFinding] = {}
+    mended: dict[tuple[str, str], PlatformFinding] = {}
+    comes: dict[tuple[str, str, str], DidBefore] = {}
+    takes: dict[tuple[str, str, str], DidBefore] = {}
+    for platform in before.platforms:
+        for one in _did(before, after, changes, platform):
+            did.setdefault((one.editor, one.keys, one.does), one)
+        for each in _stops(before, after, platform):
+            stops.setdefault((each.editor, each.does), each)
+        for one in _comes(before, after, changes, platform):
+            comes.setdefault((one.editor, one.keys, one.does), one)
+        for one in _takes(before, after, asked, platform) if asked is not None else ():
+            takes.setdefault((one.editor, one.keys, one.does), one)
+        old, now = before.findings(platform), after.findings(platform)
+        for finding in new_findings(old, now):
+            _note(finding, after, platform, new)
+        for finding in gone_findings(old, now):
+            _note(finding, before, platform, mended)
+    return Consequences(
+        tuple(did.values()), tuple(stops.values()), tuple(new.values()), tuple(mended.values()), tuple(comes.values()),
+        tuple(takes.values()),
+    )  # fmt: skip
+
+
+def _note(
+    finding: Finding, trial: WorkspaceWhatIf, platform: str, found: dict[tuple[str, str], PlatformFinding]
+) -> None:
+    """Put a finding to the others, or its platform to the same one."""
+    report = findings.in_words(finding, trial.subject(platform))
+    key = (finding.rule, " ".join(map(write, finding.keys)) or report.message)
+    known = found.get(key)
+    platforms = (*known.platforms, platform) if known is not None else (platform,)
+    found[key] = PlatformFinding(known.finding if known is not None else report, platforms)
+
+
+def _did(
+    before: WorkspaceWhatIf, after: WorkspaceWhatIf, changes: Sequence[Change], platform: str
+) -> Iterator[DidBefore]:
+    """What keys that are given to something did before, in the keymap and in the editors, and no longer do."""
+    subject, later = before.subject(platform), after.subject(platform)
+    for written, keys in _given(changes, before, platform):
+        settled = subject.settled(keys)
+        yield from _no_longer(subject.tables.get(settled), later.tables.get(settled), "", written, before, platform)
+        views = {view.name: view for view in later.editor_views()}
+        for view in subject.editor_views():
+            known = _at(view, keys, before, platform), _at(views.get(view.name), keys, after, platform)
+            yield from _no_longer(*known, view.name, written, before, platform)
+
+
+def _at(view: EditorView | None, keys: Trigger, trial: WorkspaceWhatIf, platform: str) -> DecisionTable | None:
+    terminal = trial.subject(platform).terminals.get(view.name) if view is not None else None
+    return view.tables.get(terminal.canonical(keys) if terminal is not None else keys) if view is not None else None
+
+
+def _no_longer(
+    old: DecisionTable | None,
+    new: DecisionTable | None,
+    editor: str,
+    keys: Trigger,
+    trial: WorkspaceWhatIf,
+    platform: str,
+) -> Iterator[DidBefore]:
+    space = trial.subject(platform).space
+    shown = trial.subject(platform).show(keys) if len(trial.platforms) == 1 else write(keys)
+    for row in old.rows if old is not None else ():
+        binding = row.binding
+        if isinstance(binding.outcome, Nothing) or (editor and binding.layer.kind != "defaults"):
+            continue
+        still = space.union(one.states for one in (new.rows if new else ()) if one.binding.outcome == binding.outcome)
+        gone = space.minus(row.states, still)
+        if gone != NEVER:
+            yield DidBefore(write(keys), shown, editor, str(binding.outcome), _when(binding, gone, space))
+
+
+def _comes(
+    before: WorkspaceWhatIf, after: WorkspaceWhatIf, changes: Sequence[Change], platform: str
+) -> Iterator[DidBefore]:
+    """What keys that are taken away from something do then, in the keymap and in the editors, that they did not do before."""
+    names = {str(value) for one in changes for field in ("action", "name") if (value := getattr(one, field, ""))}
+    names |= {f"{one.editor}:{one.command}" for one in changes if isinstance(one, BindCommand)}
+    subject, later = before.subject(platform), after.subject(platform)
+    for written, keys in _given(changes, before, platform):
+        views = {view.name: view for view in subject.editor_views()}
+        known = [("", subject.tables.get(subject.settled(keys)), later.tables.get(later.settled(keys)))]
+        for view in later.editor_views():
+            was = _at(views.get(view.name), keys, before, platform)
+            known.append((view.name, was, _at(view, keys, after, platform)))
+        for editor, old, new in known:
+            for row in new.rows if new is not None else ():
+                outcome, space = row.binding.outcome, later.space
+                if (
+                    isinstance(outcome, Nothing)
+                    or entry_name(row.binding) in names
+                    or (_is_keymaps(row.binding) and editor)
+                ):
+                    continue
+                already = space.union(one.states for one in (old.rows if old else ()) if one.binding.outcome == outcome)
+                states = space.minus(row.states, already)
+                if states != NEVER:
+                    shown = later.show(written) if len(after.platforms) == 1 else write(written)
+                    yield DidBefore(write(written), shown, editor, str(outcome), _when(row.binding, states, space))
+
+
+def _is_keymaps(binding: Binding) -> bool:
+    return binding.layer.kind != "defaults"
+
+
+def _takes(before: WorkspaceWhatIf, after: WorkspaceWhatIf, asked: AskedEdit, platform: str) -> Iterator[DidBefore]:
+    """What keys do otherwise behind a change that was not asked for: decisions that are neither taken from nor given to what the
+    change is about, or not on its keys."""
+    subject, later = before.subject(platform), after.subject(platform)
+    space = later.space
+    resolve = later.platform.resolve
+    keys = {subject.settled(resolve(one)) for one in _members(asked.keys)}
+    to = {subject.settled(resolve(one)) for one in _members(asked.to)}
+    for one in compare(subject.tables, later.tables, space, space.possible):
+        names = [_entry(outcome) for outcome in (one.first, one.second)]
+        is_here = not keys or one.trigger in keys | to
+        is_free = one.first is None or isinstance(one.first, Nothing)
+        if names[0] in asked.names and is_here:
+            continue
+        if is_free and (one.trigger in to if names[1] in asked.names else one.first is None):
+            continue  # put there; or something else comes where nothing was, which is told
+        shown = later.show(one.trigger) if len(after.platforms) == 1 else write(one.trigger)
+        when = "" if one.states == space.possible else _in_words(one.states, space)
+        yield DidBefore(write(one.trigger), shown, "", str(one.first or "nothing"), when)
+
+
+def _in_words(states: States, space: Space) -> str:
+    try:
+        return space.describe(states)
+    except TangledError:
+        return "a part of all states"
+
+
+def _entry(outcome: Outcome | None) -> str:
+    return entry_name_of(outcome) if outcome is not None else ""
+
+
+def _when(binding: Binding, states: States, space: Space) -> str:
+    """States in words; empty for all, and of those that are too many for words, whose part they are."""
+    if states == space.possible:
+        return ""
+    try:
+        return space.describe(states)
+    except TangledError:
+        return f"a part of: {binding.where}"
+
+
+def _given(changes: Iterable[Change], trial: WorkspaceWhatIf, platform: str) -> Iterator[tuple[Trigger, Trigger]]:
+    """The keys that changes name, as they are written and as they are on a platform; families written out."""
+    resolve = trial.keymap(platform).context.platform.resolve
+    for change in changes:
+        for field in ("to", "keys"):
+            keys = getattr(change, field, ())
+            if keys and isinstance(keys, tuple):
+                yield from ((one, resolve(one)) for one in _members((keys,)))
+
+
+def _members(triggers: Iterable[Trigger]) -> Iterator[Trigger]:
+    """Triggers, families written out."""
+    for keys in triggers:
+        yield from (member for member, _values in expand(keys)) if is_family(keys) else (keys,)
+
+
+def _stops(before: WorkspaceWhatIf, after: WorkspaceWhatIf, platform: str) -> Iterator[StopsWorking]:
+    """What could be run by keys before, in the keymap or in an editor, and now cannot."""
+    yield from (
+        StopsWorking("", name) for name in _lost(before.subject(platform).tables, after.subject(platform).tables)
+    )
+    views = {view.name: view for view in after.subject(platform).editor_views()}
+    for view in before.subject(platform).editor_views():
+        if view.name in views:
+            yield from (StopsWorking(view.name, name) for name in _lost(view.tables, views[view.name].tables))
+
+
+def _lost(old: Mapping[Trigger, DecisionTable], new: Mapping[Trigger, DecisionTable]) -> list[str]:
+    one, other = _outcomes(old), _outcomes(new)
+    return [name for name in one if name not in other]
+
+
+def _outcomes(tables: Mapping[Trigger, DecisionTable]) -> dict[str, None]:
+    return dict.fromkeys(
+        str(row.binding.outcome.once if isinstance(row.binding.outcome, Do) else row.binding.outcome)
+        for table in tables.values() for row in table.rows if not isinstance(row.binding.outcome, Nothing)
+    )  # fmt: skip

@@ -1,0 +1,149 @@
+"""A keymap as it is in force in a context: the layers on the editor's defaults, with all decisions."""
+
+from functools import cached_property
+from typing import TYPE_CHECKING
+
+from ombix.core.catalogue.actions import COUNT
+from ombix.core.conditions import NEVER, Space, States
+from ombix.core.errors import InputError, TangledError
+from ombix.core.keymap.bindings import Binding, InForce, Keymap, Removal, Replaced
+from ombix.core.keymap.deciding import DecisionRow, DecisionTable, Policy, decide_all
+from ombix.core.keymap.outcomes import Do, Insert, Only, Outcome, Play
+from ombix.core.keys.notation import Trigger, write
+from ombix.core.pressing.layouts import as_pressed
+from ombix.workspace.context import Context
+from ombix.workspace.resources import Resources
+
+if TYPE_CHECKING:
+    from ombix.workspace.what_answer import GoneBinding, LayoutPress, OutcomeKind
+
+
+class EffectiveKeymap:
+    """The keymap of a context, decided. `space` is over the facts of the layers and, where given, `more` of editors."""
+
+    def __init__(self, context: Context, resources: Resources) -> None:
+        self.context = context
+        self.shipped = resources.shipped
+        self.catalogue = resources.shipped.catalogue()
+        self.policy = context.dialect.policy if context.dialect is not None else Policy()
+        below = [context.dialect.default_layer] if context.dialect is not None else []
+        self.keymap = Keymap([*below, *context.layers])
+        read_in = self.keymap.layers[-1].space if self.keymap.layers else None
+        self.space: Space = resources.space(self.keymap.facts(resources.shipped.facts()), read_in)
+
+    @cached_property
+    def in_force(self) -> InForce:
+        """The bindings in force on the platform, and those that were replaced."""
+        return self.keymap.in_force(self.context.platform)
+
+    @cached_property
+    def bindings(self) -> list[Binding]:
+        """The bindings in force, the lowest layer first, by what the layout at hand has at a place."""
+        found, setups = self.in_force.bindings, self.context.setups
+        return as_pressed(found, setups[0]) if setups else found
+
+    @cached_property
+    def tables(self) -> dict[Trigger, DecisionTable]:
+        """The complete decisions by trigger."""
+        return decide_all(self.bindings, self.space, self.catalogue, self.policy)
+
+    def within(self, condition: str) -> States | None:
+        """The states of a condition that a user typed; None where it is empty. Raises InputError where it has none."""
+        if not condition:
+            return None
+        states = self.space.states(condition, self.keymap.scope)
+        if states == NEVER:
+            raise InputError("no state of an editor fulfils this condition", "", None, condition, len(condition))
+        return states
+
+    def when(self, row: DecisionRow, states: States | None = None) -> str:
+        """The condition of a row, or of these of its states: as it is written, where it means the same states."""
+        space, binding = self.space, row.binding
+        states = row.states if states is None else states
+        if binding.where != "always" and states == space.states(binding.where, binding.scope):
+            return binding.where
+        try:
+            return space.describe(states)
+        except TangledError:
+            return f"a part of: {binding.where}"
+
+    def title(self, outcome: Outcome) -> str:
+        """What an outcome is called for people, with its arguments and how many times it is run."""
+        if isinstance(outcome, Do):
+            title = self.catalogue.title(outcome.action)
+            told = ", ".join(f"{name} {value}" for name, value in outcome.arguments if name != COUNT)
+            times = f", {outcome.count} times" if outcome.count > 1 else ""
+            return f"{title}{f' ({told})' if told else ''}{times}"
+        if isinstance(outcome, Play):
+            macro = self.keymap.macros.get(outcome.macro)
+            times = f", {outcome.times} times" if outcome.times > 1 else ""
+            return f"{macro.title if macro else outcome.macro}{times}"
+        if isinstance(outcome, Insert):
+            snippet = self.keymap.snippets.get(outcome.snippet)
+            return snippet.title if snippet else outcome.snippet
+        if isinstance(outcome, Only):
+            return f"a command of {outcome.editor}"
+        return "Nothing, on purpose"
+
+    def presses(self, trigger: Trigger) -> "tuple[LayoutPress, ...]":
+        """For each layout at hand how a trigger is pressed, or why it cannot be."""
+        from ombix.workspace.what_answer import LayoutPress
+
+        found = []
+        for setup in self.context.setups:
+            presses = setup.press_sequence(trigger)
+            can = not isinstance(presses, str)
+            found.append(
+                LayoutPress(
+                    setup.layout.name, setup.layout.title, setup.show(trigger) if can else None,
+                    None if isinstance(presses, list) else str(presses), setup.is_plain(trigger),
+                )
+            )  # fmt: skip
+        return tuple(found)
+
+    def shown(self, trigger: Trigger) -> str:
+        """Keys as the platform's users write them, and in parentheses how they are pressed on the layout at hand, where
+        that is not plain from the keys."""
+        shown = self.context.platform.show(trigger)
+        if not self.context.setups or self.context.setups[0].is_plain(trigger):
+            return shown
+        setup = self.context.setups[0]
+        found = setup.press_sequence(trigger)
+        return f"{shown} (no such key)" if isinstance(found, str) else f"{shown} ({setup.show(trigger)})"
+
+    @cached_property
+    def gone(self) -> "list[GoneBinding]":
+        """The bindings of lower layers that higher ones replaced, or took away."""
+        return [self._gone(one) for one in self.in_force.replaced]
+
+    def _gone(self, one: Replaced) -> "GoneBinding":
+        from ombix.workspace.what_answer import GoneBinding
+
+        binding, by = one.binding, one.by
+        reason, keys = "", ""
+        if isinstance(by, Removal):
+            reason = by.why
+        elif by is not None:
+            alike = [
+                write(other.keys)
+                for other in self.in_force.bindings
+                if other.layer.id == one.layer.id and _name(other.outcome) == _name(by.outcome)
+            ]
+            keys = ", ".join(dict.fromkeys(alike))
+        return GoneBinding(
+            write(binding.trigger), str(binding.outcome), binding.place, binding.layer.name, keys,
+            by.place if by is not None else None, one.layer.name, reason,
+        )  # fmt: skip
+
+
+def _name(outcome: Outcome) -> str:
+    return outcome.action if isinstance(outcome, Do) else str(outcome)
+
+
+def kind_of(outcome: Outcome) -> "OutcomeKind":
+    """Which kind of outcome it is."""
+    if isinstance(outcome, Do):
+        return "do"
+    if isinstance(outcome, Play | Insert):
+        return "play" if isinstance(outcome, Play) else "insert"
+    return "only" if isinstance(outcome, Only) else "nothing"

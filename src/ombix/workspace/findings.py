@@ -1,0 +1,212 @@
+"""What is wrong with a keymap: the rules' findings, put into words."""
+
+import hashlib
+import re
+from collections.abc import Mapping, Sequence
+from functools import cache
+from pathlib import PurePath
+from typing import NamedTuple
+
+from ombix.core.audit import SEVERITIES, AuditSubject, Finding, Rule, all_rules, audit
+from ombix.core.audit.model import EditorView
+from ombix.core.conditions import ALWAYS, NEVER, Space
+from ombix.core.errors import InputError, did_you_mean
+from ombix.core.keymap import changes
+from ombix.core.keymap.bindings import Keymap, Layer
+from ombix.core.keymap.deciding import decide_all
+from ombix.core.keymap.outcomes import Macro
+from ombix.core.keys.notation import write
+from ombix.core.pressing.terminals import as_arriving
+from ombix.files.workspace_file import WorkspaceEditor
+from ombix.workspace.context import reserved, setup_at_hand, terminal_of, terminals
+from ombix.workspace.effective_keymap import EffectiveKeymap
+from ombix.workspace.findings_answer import (
+    AuditReport,
+    FindingChange,
+    FindingRows,
+    FindingSpot,
+    FindingWinner,
+    FoundFault,
+    RuleExplanation,
+)
+from ombix.workspace.resources import Resources
+
+_AS_THEY_ARE: Mapping[str, str] = {}
+
+
+class Found(NamedTuple):
+    """Findings, with what they are about."""
+
+    subject: AuditSubject
+    rules: tuple[Rule, ...]
+    findings: tuple[Finding, ...]
+
+
+def find(
+    here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources: Resources, chosen: Sequence[Rule]
+) -> Found:
+    """The findings of rules. `editors` are those of the workspace that can be named here."""
+    subject = subject_of(here, editors, resources)
+    return Found(subject, tuple(chosen), tuple(audit(subject, chosen)))
+
+
+def subject_of(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources: Resources) -> AuditSubject:
+    """What is audited."""
+    context, shipped = here.context, resources.shipped
+    subject = AuditSubject(
+        here.keymap, context.platform, _space(here, editors, resources), here.catalogue, here.policy,
+        cache(lambda: _views(here, subject.space, editors, resources)), context.setups, setup_at_hand(context, resources),
+        reserved(context, resources), terminals(context, editors, resources), shipped.platforms(),
+        one_action_for=lambda macro: _shorter_ways(macro, here),
+        unsettled=context.workspace.unsettled if context.workspace is not None else (),
+        severities=context.workspace.severities if context.workspace is not None else {},
+        effort=shipped.effort(),
+    )  # fmt: skip
+    return subject
+
+
+def _shorter_ways(macro: Macro, here: EffectiveKeymap) -> tuple[str, ...]:
+    from ombix.workspace.shorter_ways import shorter_ways
+
+    return shorter_ways(macro, here.keymap, here.catalogue)
+
+
+def _space(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources: Resources) -> Space:
+    """The states of the keymap and of all editors that it is compared in."""
+    facts = here.space.facts
+    for editor in editors:
+        facts = facts.extended(resources.dialect(editor).facts, [])
+    return resources.space(facts, here.space)
+
+
+def _views(
+    here: EffectiveKeymap, space: Space, editors: Sequence[WorkspaceEditor], resources: Resources
+) -> list[EditorView]:
+    """The editors of the workspace, each with the keymap on top of its defaults."""
+    found = []
+    own = [layer for layer in here.keymap.layers if layer.name.kind != "defaults"]
+    for editor in editors:
+        dialect = resources.dialect(editor)
+        keymap = Keymap([dialect.default_layer, *(layer for layer in own if _holds_in(layer, editor))])
+        terminal = terminal_of(editor, dialect, resources)
+        bindings = as_arriving(keymap.in_force(here.context.platform).bindings, terminal)
+        decided = decide_all(bindings, space, here.catalogue, dialect.policy)
+        found.append(EditorView(editor.name, decided, space.states(dialect.states_where_text_is_edited())))
+    return found
+
+
+def _holds_in(layer: Layer, editor: WorkspaceEditor) -> bool:
+    """Whether a layer is for an editor: not where it was adopted from another one's file."""
+    return layer.name.kind != "adopted" or layer.name.editor in ("", editor.name, editor.dialect)
+
+
+def choose_rules(
+    only: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note", own: Mapping[str, str] = _AS_THEY_ARE
+) -> list[Rule]:
+    """The rules that are asked for, from a severity on; `own` are the workspace's severities of some. Raises InputError with the
+    nearest names."""
+    known = all_rules()
+    for name in [*only, *without]:
+        if name not in known:
+            raise InputError(
+                f"unknown rule: {name}", did_you_mean(name, list(known)) or f"Rules are {', '.join(known)}."
+            )
+    if severity not in SEVERITIES:
+        raise InputError(f"unknown severity: {severity}", f"Severities are {', '.join(SEVERITIES)}.")
+    least = SEVERITIES.index(severity)
+    return [
+        rule
+        for name, rule in known.items()
+        if (not only or name in only) and name not in without and _is_at_least(own.get(name, rule.severity), least)
+    ]
+
+
+def _is_at_least(severity: str, least: int) -> bool:
+    return severity in SEVERITIES and SEVERITIES.index(severity) <= least
+
+
+def explanation(rule: Rule) -> RuleExplanation:
+    """A rule in its four short parts."""
+    return RuleExplanation(
+        rule.name, rule.severity, rule.what, rule.why, rule.example, rule.workspace, rule.editors,
+        rule.policy.prefix == "fires", rule.mend,
+    )  # fmt: skip
+
+
+def report(found: Found, about: str = "") -> AuditReport:
+    """The findings in words."""
+    subject = found.subject
+    return AuditReport(
+        subject.platform.name, subject.platform.title, tuple(rule.name for rule in found.rules), len(subject.bindings),
+        tuple(in_words(one, subject) for one in found.findings), about,
+    )  # fmt: skip
+
+
+def joined(found: Found, report: AuditReport, more: Found, machine: str) -> tuple[Found, AuditReport]:
+    """Findings and their report with those of another machine of the workspace that are no finding here; what is wrong with the
+    same lines by the same rule is the same finding, though its keys have other modifiers there."""
+    known = set(map(_about, found.findings))
+    new = tuple(one for one in more.findings if _about(one) not in known)
+    said = tuple(
+        words._replace(message=f"on {more.subject.platform.title} ({machine}): {words.message}")
+        for words in (in_words(one, more.subject) for one in new)
+    )
+    pairs = [*zip(found.findings, report.findings, strict=True), *zip(new, said, strict=True)]
+    pairs.sort(key=lambda pair: SEVERITIES.index(pair[0].severity))
+    return (
+        found._replace(findings=tuple(one for one, _words in pairs)),
+        report._replace(findings=tuple(words for _one, words in pairs), machines=(*report.machines, machine)),
+    )
+
+
+def _about(one: Finding) -> tuple[object, ...]:
+    if one.table is not None:
+        return one.rule, one.cause or re.sub(r"[0-9]+", "", one.message)
+    return one.rule, *((spot.place, spot.text) for spot in one.spots), *(() if one.spots else map(write, one.keys))
+
+
+def in_words(one: Finding, subject: AuditSubject) -> FoundFault:
+    """A finding in words."""
+    space = subject.space
+    states = space.both(one.states, space.possible)
+    has_states = states not in (NEVER, space.possible) and one.states != ALWAYS
+    winners = tuple(
+        FindingWinner(
+            space.describe(winner.states), str(winner.binding.outcome), winner.binding.place,
+            tuple(str(beaten.outcome) for beaten in winner.beaten),
+        )
+        for winner in one.winners
+    )  # fmt: skip
+    table = None
+    if one.table is not None:
+        rows = (tuple(cell if isinstance(cell, str) else subject.show(cell) for cell in row) for row in one.table.rows)
+        table = FindingRows(one.table.head, tuple(rows))
+    return FoundFault(
+        one.rule, one.severity, tuple(map(write, one.keys)), one.message, space.describe(states) if has_states else "",
+        space.example(states) if has_states else None, tuple(FindingSpot(spot.place, spot.text) for spot in one.spots),
+        winners, table, one.mend, tuple(FindingChange(_kind(each), changes.in_words(each)) for each in one.changes),
+        fingerprint(one), _row_fingerprints(one),
+    )  # fmt: skip
+
+
+def fingerprint(one: Finding) -> str:
+    """What a finding is known by: its rule, its keys and what it is about; not where that stands, nor how it is put into words."""
+    if one.table is not None:  # what is alike comes and goes
+        return _hashed(one.rule, one.cause or re.sub(r"[0-9]+", "", one.message))
+    about = sorted(f"{PurePath(spot.place.file).name} {spot.text}" for spot in one.spots)
+    return _hashed(one.rule, *map(write, one.keys), *(about or [one.message]))
+
+
+def _row_fingerprints(one: Finding) -> tuple[str, ...]:
+    """What each of many alike things is known by."""
+    rows = one.table.rows if one.table is not None else ()
+    return tuple(_hashed(one.rule, *(cell if isinstance(cell, str) else write(cell) for cell in row)) for row in rows)
+
+
+def _hashed(*texts: str) -> str:
+    return hashlib.sha256("\0".join(texts).encode("utf-8", "surrogatepass")).hexdigest()[:24]
+
+
+def _kind(change: changes.KeymapChange) -> str:
+    """The kind of a change in words with hyphens."""
+    return re.sub(r"(?<!^)(?=[A-Z])", "-", type(change).__name__).lower()
