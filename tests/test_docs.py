@@ -35,11 +35,11 @@ def test_every_call_gives_the_output_that_stands_below_it(page: Path) -> None:
 
 @pytest.mark.parametrize("command", COMMANDS)
 def test_every_command_has_a_page_with_a_real_call_and_names_its_options(command: str, tmp_path: Path) -> None:
-    text = (ROOT / "docs" / f"{command}.md").read_text("utf-8")
+    text = (ROOT / "docs" / f"{command.replace(' ', '-')}.md").read_text("utf-8")
     assert re.search(rf"^\$ ombix {command}\b", text, re.MULTILINE)
-    helps = [ombix(tmp_path, command, "--help").out]
+    helps = [ombix(tmp_path, *command.split(), "--help").out]
     inner = re.findall(r"(?m)^  ([a-z]+)  ", helps[0].split("Commands:")[1]) if "Commands:" in helps[0] else []
-    helps += [ombix(tmp_path, command, one, "--help").out for one in inner]
+    helps += [ombix(tmp_path, *command.split(), one, "--help").out for one in inner]
     options = set(re.findall(r"(--[a-z][a-z-]+)", "\n".join(helps))) - {"--help"}
     assert {option for option in options if f"`{option}" not in text and f"{option} " not in text} == set()
 

@@ -111,7 +111,7 @@ MODEL = (
 
 def _model() -> Iterator[str]:
     """The public classes and functions of the modules that packages build on."""
-    yield "# What packages build on\n\n[How a package brings something along](packages.md).\n"
+    yield "# What packages build on\n\n[How a package brings something along](editors-packages.md).\n"
     for name in MODEL:
         tree = ast.parse((SOURCE / name).read_text("utf-8"))
         module = "ombix." + name.removesuffix(".py").removesuffix("/__init__").replace("/", ".")

@@ -232,7 +232,7 @@ def test_what_cannot_be_is_refused(place: Path) -> None:
         (("effort", "F8", "--keyboard", "splti"), "Did you mean split?"),
         (("free", "lien.sort"), "Did you mean line.sort"),
         (("free", "--in", "pane is txet"), "Did you mean text"),
-        (("undo", "nope"), "See: ombix history"),
+        (("undo", "nope"), "See: ombix undo --list"),
         (("bind", "flipnewbuffer", "--editor", "pier"), "takes keys"),
     ):
         refused = ombix(place, *call)

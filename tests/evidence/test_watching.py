@@ -344,7 +344,7 @@ def test_an_editor_is_stopped_and_goes_on(editor: str, stops: str, tmp_path: Pat
         "bash", ["--norc", "--noediting", "-i"], env=env, cwd=str(home), dimensions=(24, 80), timeout=30
     )
     wait_for(shell, "quay> ")
-    shell.send(f"{sys.executable} -m ombix watch -- {editor} text.sh\n")
+    shell.send(f"{sys.executable} -m ombix use watch -- {editor} text.sh\n")
     wait_for(shell, "seven")
     time.sleep(1)
     shell.send(stops)

@@ -64,7 +64,7 @@ CALLS: list[tuple[str, ...]] = [
     ("show", "--workspace", HOSTILE), ("init", "--name", HOSTILE), ("schema", HOSTILE),
     ("compare", KEYMAP, "desk"), ("compare", "desk", KEYMAP, "--all"), ("compare", RC, "nano", "--editor", "nano"), ("sheet",),
     ("sheet", "--editor", "pier"), ("sheet", "--title", HOSTILE), ("sheet", "--by", "state"), ("settle",), ("free",), ("effort",),
-    ("status",), ("apply", "--dry-run"), ("apply", "--yes"), ("history",), ("macro",), ("macro", "show", "m"),
+    ("status",), ("apply", "--dry-run"), ("apply", "--yes"), ("undo", "--list"), ("macro",), ("macro", "show", "m"),
     ("macro", "try", "m"),
     ("use",), ("savings",), ("suggest",), ("packages",), ("show", "--by", "keys", "--platforms"), ("move", "F2", "F5", "--dry-run"),
     ("narrow", "F2", HOSTILE), ("git", "text", KEYMAP), ("changes",), ("blame", "F2"), ("merge", KEYMAP, KEYMAP, KEYMAP),

@@ -182,7 +182,7 @@ def test_a_description_of_a_workspace_names_no_place_outside(place: Path, usual:
     ran = ombix(place, "apply", "--yes", HOME=str(home))
     assert ran.status == 2, ran.out
     assert "the description of quay, which names it, came with the workspace" in " ".join(ran.err.split())
-    assert "ombix trust FOLDER" in " ".join(ran.err.split())
+    assert "ombix editors trust FOLDER" in " ".join(ran.err.split())
     assert outside(place) == before
 
 

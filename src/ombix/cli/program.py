@@ -7,33 +7,28 @@ import typer
 import typer.core
 import typer.main
 
-from ombix.console.command_files import command_modules
+from ombix.console.command_files import called, command_modules
 from ombix.console.environment import Environment, Status, environment_of
 
-GROUPS: dict[str, tuple[str, ...]] = {
-    "See the whole job first": ("demo",),
-    "Look at keys": ("what", "how", "show", "free", "effort"),
-    "See what deserves keys": ("watch", "use", "savings", "suggest"),
-    "Print and learn": ("sheet", "picture", "page", "practice"),
-    "Begin a workspace": ("init", "adopt", "editors", "describe", "layouts", "packages"),
-    "Change keys": ("bind", "unbind", "move", "narrow", "fold", "history", "undo"),
-    "Put several steps or a text on keys": ("macro",),
-    "Find what is wrong, and mend it": ("audit", "settle"),
-    "Carry keys over": ("port", "compare", "prove", "apply", "status", "trust", "press"),
-    "In version control": ("changes", "blame", "merge", "git"),
-    "For programs": ("serve", "schema"),
-}
-"""The commands in the order of the work; one that is not named comes last."""
-_OTHERS = "More"
+FIRST = (
+    "demo", "init", "what", "how", "show", "free", "bind", "move", "undo", "audit", "settle", "port", "prove", "apply", "use",
+    "sheet",
+)  # fmt: skip
+"""What the first help shows, in the order of the work; the others stand in their groups behind `ombix help`."""
+GROUPS = {
+    "cli": "Begin", "look": "Look at keys", "audit": "Find what is wrong", "change": "Change keys", "mend": "Mend what is wrong",
+    "carry": "Carry keys between editors", "versions": "In version control", "tryout": "Try keys and macros",
+    "usage": "See what is used", "learn": "Print and learn", "draw": "Draw keys", "describe": "Describe editors",
+    "language": "While you write",
+}  # fmt: skip
+"""The groups, by the room or the folder that a command stands in."""
 
 
 class _Commands(typer.core.TyperGroup):
-    """Commands that are imported when they are called: one file a command, and nothing else to register."""
+    """Commands that are imported when they are called; where each stands is all that is to be known of it."""
 
     def list_commands(self, ctx: Any) -> list[str]:
-        found = command_modules()
-        order = [name for names in GROUPS.values() for name in names]
-        return sorted(found, key=lambda name: (order.index(name) if name in order else len(order), name))
+        return [*FIRST, *sorted(name for name in command_modules() if name not in FIRST)]
 
     def get_command(self, ctx: Any, cmd_name: str) -> Any:
         found = command_modules().get(cmd_name)
@@ -47,20 +42,48 @@ class _Commands(typer.core.TyperGroup):
             group.name = cmd_name
             return group
         single = typer.Typer(add_completion=False, rich_markup_mode=None)
-        single.command(cmd_name, help=module.run.__doc__, no_args_is_help=False)(module.run)
+        single.command(cmd_name, help=module.run.__doc__, no_args_is_help=False, epilog=_parts_of(cmd_name))(module.run)
         return typer.main.get_command(single)
 
+    def resolve_command(self, ctx: Any, args: list[str]) -> Any:
+        """A command, or a part of one, whose two words come first."""
+        name, count = called(args)
+        return super().resolve_command(ctx, [name, *args[count:]])
+
     def format_commands(self, ctx: Any, formatter: Any) -> None:
-        groups: dict[str, list[tuple[str, str]]] = {title: [] for title in (*GROUPS, _OTHERS)}
-        titles = {name: title for title, names in GROUPS.items() for name in names}
-        for name in self.list_commands(ctx):
-            command = self.get_command(ctx, name)
-            sentence = (command.help or "").strip().split("\n")[0]
-            groups[titles.get(name, _OTHERS)].append((name, sentence))
-        for title, rows in groups.items():
-            if rows:
-                with formatter.section(title):
-                    formatter.write_dl(rows)
+        with formatter.section("Commands"):
+            formatter.write_dl([(name, sentence_of(self.get_command(ctx, name))) for name in FIRST])
+        formatter.write_paragraph()
+        formatter.write_text("All commands, by the kind of work: ombix help")
+
+
+def commands_by_group() -> dict[str, list[tuple[str, str]]]:
+    """All commands and their parts by group, each with its sentence."""
+    from ombix import ROOMS
+
+    group, modules = _Commands(name="ombix"), command_modules()
+    found: dict[str, list[tuple[str, str]]] = {title: [] for title in GROUPS.values()}
+    order = ["cli", *ROOMS, "language"]
+    for name in group.list_commands(None):
+        folder = modules[name].split(".")[-2]
+        found[GROUPS[folder]].append((name, sentence_of(group.get_command(None, name))))
+    return {GROUPS[folder]: sorted(found[GROUPS[folder]], key=_place) for folder in order if found[GROUPS[folder]]}
+
+
+def _place(row: tuple[str, str]) -> tuple[int, str]:
+    """Where a command stands in its group: those of the first help first, in its order; a part behind its command."""
+    first = row[0].partition(" ")[0]
+    return (FIRST.index(first) if first in FIRST else len(FIRST)), row[0]
+
+
+def sentence_of(command: Any) -> str:
+    """What a command does, in its first sentence."""
+    return str(command.help or "").strip().split("\n")[0]
+
+
+def _parts_of(command: str) -> str | None:
+    parts = [name for name in command_modules() if name.startswith(f"{command} ")]
+    return f"Its parts, each with its own help: {', '.join(f'ombix {one}' for one in parts)}." if parts else None
 
 
 _STATUSES = (
@@ -68,7 +91,12 @@ _STATUSES = (
     "4 a fault in Ombix; 129, 130 and 143 stopped."
 )
 app = typer.Typer(
-    cls=_Commands, rich_markup_mode=None, invoke_without_command=True, add_completion=True, epilog=_STATUSES
+    cls=_Commands,
+    rich_markup_mode=None,
+    invoke_without_command=True,
+    add_completion=True,
+    epilog=_STATUSES,
+    context_settings={"help_option_names": ["--help", "-h"]},
 )
 
 
@@ -122,7 +150,8 @@ def _call_error(error: Any, environment: Environment) -> Status:
         name = text.split("'")[1] if "'" in text else text.split('"')[1]
         text = f"there is no command {name}"
         known = _Commands(name="ombix").list_commands(None)
-        advice = did_you_mean(name, known) or f"Commands are {', '.join(known)}."
+        near = did_you_mean(name, known) or "See all of them: ombix help"
+        advice = "What was changed here is listed by: ombix undo --list" if name == "history" else near
     elif context is not None:
         advice = f"See: {context.command_path} --help"
     text = text[:1].lower() + text[1:]

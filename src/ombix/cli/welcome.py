@@ -25,6 +25,6 @@ def welcome(environment: Environment) -> None:
     blocks: list[Block] = [
         line("Ombix defines, audits and ports keyboard bindings across editors, with evidence."), Blank(),
         line("Two ways to begin"), Grid(rows, indent=2), Blank(),
-        line("The whole job on demo data: ", Cell("ombix demo", "key"), ". All commands: ", Cell("ombix --help", "key"), "."),
+        line("The whole job on demo data: ", Cell("ombix demo", "key"), ". All commands: ", Cell("ombix help", "key"), "."),
     ]  # fmt: skip
     environment.show(blocks)

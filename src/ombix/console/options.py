@@ -126,6 +126,10 @@ BoundArgument = Annotated[
     list[str], typer.Argument(metavar="WHAT", help="An action, like line.copy-down; keys, like F3; or both.",
                               autocompletion=_actions),
 ]  # fmt: skip
+MovedArgument = Annotated[
+    list[str], typer.Argument(metavar="WHAT KEYS", help="An action, keys, or both, like in unbind; and then the new keys.",
+                              autocompletion=_actions),
+]  # fmt: skip
 LayerOption = Annotated[
     str,
     typer.Option(

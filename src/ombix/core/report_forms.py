@@ -55,7 +55,7 @@ def load(one: PlugIn) -> ReportForm:
     found = one.load()
     if not isinstance(found, ReportForm):
         raise InputError(
-            f"the report {one.name} of the package {one.package} is no ReportForm", "See: docs/packages.md"
+            f"the report {one.name} of the package {one.package} is no ReportForm", "See: docs/editors-packages.md"
         )
     return found
 

@@ -39,7 +39,7 @@ class _Brought(FileFormat):
         if not all(callable(getattr(found, name, None)) for name in ("read", "write")) and not hasattr(found, "parse"):
             raise InputError(
                 f"the form of files {plug_in.name} of the package {plug_in.package} has no functions read and write",
-                "See: docs/packages.md",
+                "See: docs/editors-packages.md",
             )
         self._form = _as_format(found)
 

@@ -160,7 +160,7 @@ class Writer:
         if len(alike) == 1:
             return alike[0]
         what = f"there is no change {name}" if not alike else f"several changes begin with {name}"
-        raise InputError(what, "See: ombix history")
+        raise InputError(what, "See: ombix undo --list")
 
     # --- pieces of a change
 

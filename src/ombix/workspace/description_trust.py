@@ -58,6 +58,6 @@ def require_trusted(dialect: Dialect, dialects: Dialects, trust: Trust) -> None:
     )
     raise InputError(
         f"the description of {dialect.name} {what}",
-        "Look at what it would start: ombix trust FOLDER. Without it: --on-stage",
+        "Look at what it would start: ombix editors trust FOLDER. Without it: --on-stage",
         Place(absolute(dialect.home / "dialect.toml")),
     )

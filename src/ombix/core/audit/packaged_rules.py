@@ -30,7 +30,7 @@ def load(plug_in: PlugIn) -> Rule:
     if not isinstance(found, Rule) or found.name != plug_in.name:
         raise InputError(
             f"the rule {plug_in.name} of the package {plug_in.package} is not a Rule of this name",
-            "See: docs/packages.md",
+            "See: docs/editors-packages.md",
         )
     return found
 

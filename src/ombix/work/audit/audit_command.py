@@ -67,7 +67,7 @@ def run(
     ),
     json: JsonOption = False,
 ) -> Status:
-    """Findings: what is wrong with the keymap, where, and what would mend it."""
+    """What is wrong with the keymap, where, and what would fix it."""
     environment = environment_of(context)
     session = open_session(environment, workspace, file, editor)
     if explain:

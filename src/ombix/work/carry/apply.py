@@ -175,7 +175,7 @@ class Applying:
                 raise InputError(
                     f"this is outside of the workspace's folder, and the description of {file.editor.name}, which names it, came "
                     "with the workspace",
-                    "Look at the description, and trust it: ombix trust FOLDER; or name the file: "
+                    "Look at the description, and trust it: ombix editors trust FOLDER; or name the file: "
                     f"ombix apply --to {file.editor.name} --into FILE",
                     Place(str(file.path)),
                 )  # fmt: skip

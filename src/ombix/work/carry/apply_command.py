@@ -50,7 +50,7 @@ def run(
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
-    """Write the keymap into the editors' own files; what stands outside of its block there stays as it is."""
+    """Write the keymap into the editors' own files; the rest of each file stays as it is."""
     from ombix.work.carry.apply import ApplyOptions
 
     environment = environment_of(context)

@@ -27,7 +27,7 @@ def run(
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
-    """Fold the keymaps of several platforms into one, with as few exceptions as can be."""
+    """Fold the keymaps of several platforms into one, with as few exceptions as possible."""
     environment = environment_of(context)
     named = (("linux", linux), ("mac", mac), ("windows", windows))
     files = {name: str(file) for name, file in named if file is not None}

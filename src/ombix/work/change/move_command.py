@@ -1,4 +1,4 @@
-"""`ombix move WHAT --to KEYS`: puts what is bound on other keys, in the place where it is bound."""
+"""`ombix move WHAT KEYS`: puts what is bound on other keys, in the place where it is bound."""
 
 from typing import Any
 
@@ -6,7 +6,8 @@ import typer
 
 from ombix.console.asking import open_session
 from ombix.console.environment import Status, environment_of
-from ombix.console.options import AnywayOption, BoundArgument, DryRunOption, JsonOption, LayerOption, WorkspaceOption
+from ombix.console.options import AnywayOption, DryRunOption, JsonOption, LayerOption, MovedArgument, WorkspaceOption
+from ombix.core.errors import InputError
 from ombix.work.change import change_questions
 from ombix.work.change.change_console import answer_change
 from ombix.workspace.change_answer import ChangeReport
@@ -19,8 +20,8 @@ def results() -> tuple[Any, ...]:
 
 def run(
     context: typer.Context,
-    what: BoundArgument,
-    to: str = typer.Option(..., "--to", metavar="KEYS", help="The new keys, like Mod+Shift+Y or Space l d."),
+    what: MovedArgument,
+    to: str = typer.Option("", "--to", metavar="KEYS", hidden=True),
     layer: LayerOption = "",
     anyway: AnywayOption = False,
     workspace: WorkspaceOption = None,
@@ -32,5 +33,8 @@ def run(
 
     environment = environment_of(context)
     session = open_session(environment, workspace)
-    found = change_questions.move(session, *what, to=to, options=EditOptions(layer, dry_run, anyway))
+    *bound, keys = (*what, to) if to else what
+    if not bound:
+        raise InputError("there are no new keys", "Say WHAT, then its new keys: ombix move F3 F4")
+    found = change_questions.move(session, *bound, to=keys, options=EditOptions(layer, dry_run, anyway))
     return answer_change(environment, found, dry_run, json)

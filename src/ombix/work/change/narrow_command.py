@@ -27,7 +27,7 @@ def run(
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
-    """Have what is bound hold only under a condition, beside the one that it has."""
+    """Add a condition to a binding, beside the one that it has."""
     from ombix.workspace.edit_options import EditOptions
 
     environment = environment_of(context)

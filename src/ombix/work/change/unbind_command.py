@@ -28,7 +28,7 @@ def run(
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
-    """Take an action's keys away on purpose, all or one, or have keys do nothing, with the reason kept."""
+    """Take keys away from an action, or have keys do nothing, with the reason kept."""
     from ombix.workspace.edit_options import EditOptions
 
     environment = environment_of(context)

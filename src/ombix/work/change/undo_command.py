@@ -9,13 +9,13 @@ from ombix.console.environment import Status, environment_of
 from ombix.console.options import DryRunOption, JsonOption, WorkspaceOption
 from ombix.core.errors import InputError
 from ombix.work.change import change_questions
-from ombix.work.change.undo_answer import UndoReport
-from ombix.work.change.undo_layout import undo_report
+from ombix.work.change.undo_answer import History, UndoReport
+from ombix.work.change.undo_layout import history, undo_report
 
 
 def results() -> tuple[Any, ...]:
     """What `--json` prints."""
-    return (UndoReport,)
+    return (UndoReport, History)
 
 
 def run(
@@ -25,15 +25,22 @@ def run(
     ),
     force: bool = typer.Option(False, "--force", help="Take it back also where the same lines were changed since."),
     skip: bool = typer.Option(False, "--skip", help="Forget the change, and leave its files as they are."),
+    listed: bool = typer.Option(False, "--list", help="The changes that can be taken back, the newest first."),
+    count: int = typer.Option(20, "--count", metavar="N", min=1, help="With --list: how many."),
     workspace: WorkspaceOption = None,
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
-    """Take a change back that Ombix wrote here: the last, or another one of the history."""
+    """Undo one of Ombix's changes: the last, or any other one that is listed."""
     environment = environment_of(context)
     if force and skip:
         raise InputError("--force and --skip are two ways to go on", "Choose one of them.")
-    found = change_questions.undo(open_session(environment, workspace), change, dry_run=dry_run, force=force, skip=skip)
+    session = open_session(environment, workspace)
+    if listed:
+        past = change_questions.history(session, count)
+        environment.answer(past, lambda display: history(past, display), json)
+        return Status.FINE
+    found = change_questions.undo(session, change, dry_run=dry_run, force=force, skip=skip)
     if found is None:
         environment.say("There is nothing to take back here.")
         return Status.FOUND

@@ -6,7 +6,7 @@ from typing import Annotated, Any
 
 import typer
 
-from ombix.console.command_files import command_modules
+from ombix.console.command_files import called, command_modules
 from ombix.console.environment import Status, environment_of
 from ombix.core.errors import InputError, did_you_mean
 from ombix.report.blocks import Cell, Grid
@@ -33,19 +33,20 @@ def _commands(incomplete: str) -> list[str]:
 
 
 CommandArgument = Annotated[
-    str, typer.Argument(metavar="[COMMAND]", help="A command that has --json.", autocompletion=_commands)
+    list[str] | None, typer.Argument(metavar="[COMMAND]", help="A command that has --json.", autocompletion=_commands)
 ]
 
 
 def run(
     context: typer.Context,
-    command: CommandArgument = "",
+    words: CommandArgument = None,
     file: str = typer.Option(
         "", "--file", metavar="KIND", help="Of a file: keymap, workspace, description, commands, defaults, use."
     ),
 ) -> Status:
     """The JSON Schema of what a command prints with --json, or of one of Ombix's own files."""
     environment = environment_of(context)
+    command = called(words)[0] if words else ""
     if file:
         environment.results.write([json.dumps(_of_file(file), ensure_ascii=False, indent=2)])
         return Status.FINE

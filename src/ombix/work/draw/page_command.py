@@ -39,7 +39,7 @@ def run(
     workspace: options.WorkspaceOption = None,
     json: options.JsonOption = False,
 ) -> Status:  # fmt: skip
-    """A keymap as one page: press keys on it and see what they do and why, find actions, look at the keyboard, practise."""
+    """The keymap as one page: press keys on it and see what they do and why, find actions, practise."""
     environment = environment_of(context)
     if serving and (output is not None or json):
         raise InputError("--serve writes nothing", "Leave --output and --json out.")

@@ -25,8 +25,8 @@ from ombix.work.draw.picture import PictureOptions
 from ombix.work.draw.picture_answer import KeyboardPicture
 from ombix.work.draw.picture_layout import picture_blocks, picture_pages
 from ombix.work.usage import usage_questions
-from ombix.work.usage.savings_command import LogOption
 from ombix.work.usage.use import UseOptions
+from ombix.work.usage.use_savings_command import LogOption
 
 
 def results() -> tuple[Any, ...]:
@@ -53,7 +53,7 @@ def run(
     counts: Path | None = typer.Option(
         None, "--counts", metavar="FILE", help="How often keys are used, as a scale: lines of KEYS NUMBER."
     ),
-    used: bool = typer.Option(False, "--used", help="How often keys are used, as ombix watch has counted, as a scale."),
+    used: bool = typer.Option(False, "--used", help="How often keys are used, as ombix use watch has counted, as a scale."),
     log: LogOption = None,
     title: str = typer.Option("", "--title", metavar="TEXT", help="What stands above it."),
     output: Outputs = None,
@@ -65,7 +65,7 @@ def run(
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:  # fmt: skip
-    """The keyboard at hand, with what is on its keys: what they do, which are free, and which are kept or cannot be pressed."""
+    """Your keyboard, with what is on its keys: what they do, which are free, which are reserved or cannot be pressed."""
     environment = environment_of(context)
     if strain + (counts is not None) + (used or bool(log)) > 1:
         raise InputError("--strain, --counts, --used and --log are several scales", "Name one of them.")

@@ -52,7 +52,7 @@ def run(
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:  # fmt: skip
-    """Asks for keys, a few at a time: pressed or written, decided in your keymap, and again when they would be forgotten."""
+    """Practise keys, a few at a time: press or write them, and be asked again before you forget."""
     environment = environment_of(context)
     session = open_session(environment, workspace, file, editor)
     if forget:

@@ -62,7 +62,7 @@ def run(
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:  # fmt: skip
-    """What is bound, to be printed or looked at: one's own keys, as they are printed on one's keyboard."""
+    """A sheet of the keys in force, to print or to look at, as they are printed on your keyboard."""
     environment = environment_of(context)
     if since and against is not None:
         raise InputError("--since and --against are two things to compare with", "Name one of them.")

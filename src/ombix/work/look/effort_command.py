@@ -37,7 +37,7 @@ def run(
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:
-    """What keys cost the hands: seconds, finger by finger, and where the figures are from."""
+    """How hard keys are to press: seconds, finger by finger, and where the figures come from."""
     environment = environment_of(context)
     session = open_session(environment, workspace)
     found = look_questions.effort(

@@ -39,7 +39,7 @@ def run(
     workspace: WorkspaceOption = None,
     json: JsonOption = False,
 ) -> Status:
-    """Which keys are free here, on every platform, layout and terminal and in every editor; the easiest, or those that suit."""
+    """Which keys are free on every platform, layout and terminal and in every editor here, the easiest first."""
     environment = environment_of(context)
     session = open_session(environment, workspace, file, editor)
     found = look_questions.free(session,

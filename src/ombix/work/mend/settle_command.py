@@ -51,7 +51,7 @@ def run(
     dry_run: DryRunOption = False,
     json: JsonOption = False,
 ) -> Status:
-    """Ways out of findings, the cheapest first; takes them one by one, as a plan says, or all at once at the least cost."""
+    """Fixes for findings, the cheapest first: take them one by one, by a plan, or all at once at the least cost."""
     from ombix.work.mend import settle
 
     environment = environment_of(context)

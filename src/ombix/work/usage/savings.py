@@ -53,7 +53,7 @@ def estimates(words: Sequence[str], meaning: UseMeaning) -> dict[str, float]:
             raise InputError(f"unknown action: {name}", advice)
         found[name] = found.get(name, 0.0) + float(match[1]) * _A_DAY[match[2] or "day"]
     if len(words) % 2:
-        raise InputError(f"how often is {words[-1]}?", "Write it like: ombix savings line.copy-down 100/day")
+        raise InputError(f"how often is {words[-1]}?", "Write it like: ombix use savings line.copy-down 100/day")
     return found
 
 

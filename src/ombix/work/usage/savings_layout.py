@@ -16,7 +16,7 @@ def savings_report(found: SavingsReport, display: Display, everything: bool) -> 
     if not found.actions:
         return [
             line("Nothing was used that is known of."),
-            line("Say it by hand, like: ombix savings line.copy-down 100/day; or count it: ombix watch -- nano FILE"),
+            line("Say it by hand, like: ombix use savings line.copy-down 100/day; or count it: ombix use watch -- nano FILE"),
         ]  # fmt: skip
     rows = [_row(one) for one in found.actions]
     shown = rows if everything else rows[:MOST]

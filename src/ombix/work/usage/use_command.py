@@ -44,7 +44,7 @@ def run(
     report: ReportOption = None,
     json: JsonOption = False,
 ) -> Status:
-    """What is used, how often, by which ways; what is never used, taken back, or done in too many steps."""
+    """What is used, how often and in which ways; what is never used, undone, or done in too many steps."""
     environment = environment_of(context)
     session = open_session(environment, workspace)
     names = tuple(map(str, logs or ()))

@@ -14,7 +14,7 @@ def use_report(found: UseReport, display: Display, everything: bool) -> list[Blo
     """What was used, from the most to the least."""
     blocks: list[Block] = [block for one in found.logs for block in _log(one)]
     if not found.times and not found.typed:
-        return [*blocks, line("Nothing was used that is known of."), line("Count it with: ombix watch -- nano FILE")] if (
+        return [*blocks, line("Nothing was used that is known of."), line("Count it with: ombix use watch -- nano FILE")] if (
             not found.logs
         ) else [*blocks, line("Nothing was used that is known of.")]  # fmt: skip
     days = f"{found.days} day{'s' * (found.days != 1)}, {found.first} to {found.last}"

@@ -343,7 +343,7 @@ def _editor_of(command: str, opener: Opener, resources: Resources) -> str:
     found = [name for name in dialects.names() if program in _programs(dialects.load(name).description)]
     if not found:
         raise InputError(
-            f"{program} is no editor that Ombix knows", "Say which it is: ombix watch --editor NAME -- COMMAND"
+            f"{program} is no editor that Ombix knows", "Say which it is: ombix use watch --editor NAME -- COMMAND"
         )
     for name, one in (workspace.editors if workspace is not None else {}).items():
         if one.dialect == found[0]:

@@ -1,4 +1,4 @@
-"""`ombix savings`: how much time keys save, and what deserves keys."""
+"""`ombix use savings`: how much time keys save, and what deserves keys."""
 
 import re
 from pathlib import Path

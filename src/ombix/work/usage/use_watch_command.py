@@ -1,4 +1,4 @@
-"""`ombix watch -- COMMAND…`: runs an editor as it is, and counts which bindings are used."""
+"""`ombix use watch -- COMMAND…`: runs an editor as it is, and counts which bindings are used."""
 
 from pathlib import Path
 from typing import Annotated

@@ -1,4 +1,4 @@
-"""`ombix blame KEYS`: which commit gave keys the meaning that they have."""
+"""`ombix changes blame KEYS`: which commit gave keys the meaning that they have."""
 
 from typing import Any
 

@@ -1,4 +1,4 @@
-"""`ombix packages`: what installed packages bring for Ombix."""
+"""`ombix editors packages`: what installed packages bring for Ombix."""
 
 from typing import Any
 

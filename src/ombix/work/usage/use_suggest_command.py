@@ -1,4 +1,4 @@
-"""`ombix suggest`: better keys for what is used."""
+"""`ombix use suggest`: better keys for what is used."""
 
 from typing import Any
 
@@ -8,12 +8,12 @@ from ombix.console.asking import open_session
 from ombix.console.environment import Status, environment_of
 from ombix.console.options import DryRunOption, JsonOption, PlatformOption, WorkspaceOption
 from ombix.work.usage import usage_questions
-from ombix.work.usage.savings_command import LogOption
 from ombix.work.usage.suggest import SuggestOptions
 from ombix.work.usage.suggest_answer import SuggestReport
 from ombix.work.usage.suggest_layout import suggest_report
 from ombix.work.usage.use import UseOptions
 from ombix.work.usage.use_command import SinceOption, UntilOption
+from ombix.work.usage.use_savings_command import LogOption
 
 
 def results() -> tuple[Any, ...]:

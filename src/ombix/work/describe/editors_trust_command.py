@@ -1,4 +1,4 @@
-"""`ombix trust FOLDER`: shows what a description would start, and trusts it as it is now."""
+"""`ombix editors trust FOLDER`: shows what a description would start, and trusts it as it is now."""
 
 from pathlib import Path
 from typing import Any
@@ -41,7 +41,7 @@ def run(
             found = describe_questions.trust(session, str(folder), accept=True)
             said = f"{folder} is trusted, until a file of it changes."
         else:
-            said = "It is not trusted. To trust it as it is now: ombix trust FOLDER --yes"
+            said = "It is not trusted. To trust it as it is now: ombix editors trust FOLDER --yes"
         if not json:
             environment.say(said)
     if json:
