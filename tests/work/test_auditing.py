@@ -4,6 +4,7 @@ from pathlib import Path
 
 import pytest
 
+from ombix.core.errors import InputError
 from ombix.files.keymap_writing import dump
 from ombix.work.audit import audit_questions
 from ombix.workspace.findings_answer import FoundFault
@@ -231,3 +232,10 @@ def test_who_follows_all_proposals_makes_no_clash(tmp_path: Path) -> None:
     mended = apply('format = 1\nname = "k"\n' + text, changes).text
     again = opened(tmp_path, mended.split("\n", 2)[2], workspace)
     assert audit_questions.audit(again, rules=["clash", "desktop-key", "doubled"]).findings == ()
+
+
+def test_one_name_in_the_place_of_a_list_is_an_error_that_says_so(tmp_path: Path) -> None:
+    session = opened(tmp_path, '[bind.files]\nsave = "Ctrl+S"\n')
+    for wrong in ({"rules": "clash"}, {"without": "clash"}):
+        with pytest.raises(InputError, match="a list of names: 'clash' is one name"):
+            audit_questions.audit(session, **wrong)

@@ -1,7 +1,6 @@
 """Plain text for terminals and pipes: what fits the width, with styles that are left out where they are not wanted."""
 
 import os
-import unicodedata
 from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
@@ -63,12 +62,13 @@ def _visible(char: str) -> str:
 
 
 def width_of(text: str) -> int:
-    """The width of a text in terminal cells (Unicode Standard Annex 11; combining marks take none)."""
+    """The width of a text in terminal cells, as wcwidth has it: what is put together to one sign takes the cells of one."""
     if text.isascii():
         return len(text)
-    return sum(
-        0 if unicodedata.combining(char) else 2 if unicodedata.east_asian_width(char) in "WF" else 1 for char in text
-    )
+    from wcwidth import wcswidth
+
+    found = wcswidth(text)
+    return found if found >= 0 else len(text)  # with a control character in it, which are made visible before
 
 
 def render(blocks: Iterable[Block], display: Display) -> Iterator[str]:

@@ -106,6 +106,9 @@ def choose_rules(
     """The rules that are asked for, from a severity on; `own` are the workspace's severities of some. Raises InputError with the
     nearest names."""
     known = all_rules()
+    for names in (only, without):
+        if isinstance(names, str):  # whose letters would be taken for rules
+            raise InputError(f"rules are a list of names: {names!r} is one name", f'Write ["{names}"].')
     for name in [*only, *without]:
         if name not in known:
             raise InputError(
