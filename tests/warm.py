@@ -97,7 +97,9 @@ def _server() -> str:
         return os.environ[_SHARED]
     folder = tempfile.TemporaryDirectory(prefix="ombix-warm-")
     address = f"{folder.name}/runs"
-    code = f"import sys; sys.path.insert(0, {str(Path(__file__).parents[1])!r}); from tests.warm import serve; serve({address!r})"
+    root = Path(__file__).parents[1]
+    # The program is that of these tests, also in a copy of the project.
+    code = f"import sys; sys.path[:0] = {[str(root), str(root / 'src')]!r}; from tests.warm import serve; serve({address!r})"
     server = subprocess.Popen(
         [sys.executable, "-c", code], stdin=subprocess.PIPE, stdout=subprocess.PIPE,
         env={"PATH": os.environ["PATH"], "LANG": "C.UTF-8", **_LARGE_PAGES}, cwd=folder.name,

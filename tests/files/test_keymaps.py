@@ -9,6 +9,7 @@ from ombix.core.errors import InputError
 from ombix.core.keymap.bindings import Keymap, Layer
 from ombix.core.keymap.outcomes import Do, Nothing, Only, Play, Press, Type
 from ombix.core.keys.notation import parse, write
+from ombix.data.platform_names import PLATFORMS
 from ombix.data.shipped import DATA
 from ombix.files import keymap_reading, keymap_writing
 from tests.helpers import shipped
@@ -81,7 +82,7 @@ steps = [{ do = "cursor.line-start" }, { type = "crossing(" }, { press = "End" }
 def test_a_platforms_keys_stand_in_place_of_the_others() -> None:
     layer = read(HEAD + '[bind.files]\nsave = { press = "F4", mac = "Ctrl+Enter", windows = false }\n')
     assert [(write(one.trigger), sorted(one.platforms)) for one in layer.bindings] == [
-        ("F4", ["linux"]), ("Ctrl+Enter", ["mac"])
+        ("F4", [one for one in PLATFORMS if one not in ("mac", "windows")]), ("Ctrl+Enter", ["mac"])
     ]  # fmt: skip
 
 

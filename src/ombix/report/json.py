@@ -12,11 +12,14 @@ from ombix.core.errors import Place
 from ombix.report.terminal_text import Display
 
 SCHEMA = "https://json-schema.org/draft/2020-12/schema"
+FORMAT = 1
+"""Of the documents: it changes where a field goes or means something else, not where one comes."""
 
 
 def text(result: Any, display: Display) -> str:
-    """A result as one document."""
-    return dump(document(result, display))
+    """A result as one document; an object says the format of documents."""
+    found = document(result, display)
+    return dump({"document": FORMAT, **found} if isinstance(found, dict) else found)
 
 
 def dump(value: Any) -> str:
@@ -47,9 +50,17 @@ def document(value: Any, display: Display) -> Any:
 def schema_of_any(kinds: Sequence[Any]) -> dict[str, Any]:
     """The JSON Schema of a result that is of one of several kinds."""
     definitions: dict[str, Any] = {}
-    found = [_schema(kind, definitions) for kind in kinds]
+    found = [_top(kind, definitions) for kind in kinds]
     top = found[0] if len(found) == 1 else {"anyOf": found}
     return {"$schema": SCHEMA, **top, "$defs": definitions}
+
+
+def _top(kind: Any, definitions: dict[str, Any]) -> dict[str, Any]:
+    """The schema of a whole document."""
+    found = _schema(kind, definitions)
+    return (
+        {**found, "properties": {"document": {"const": FORMAT}}, "required": ["document"]} if "$ref" in found else found
+    )
 
 
 def _schema(kind: Any, definitions: dict[str, Any]) -> dict[str, Any]:
@@ -75,6 +86,6 @@ def _schema(kind: Any, definitions: dict[str, Any]) -> dict[str, Any]:
         definitions[name] = {
             "type": "object", "description": (kind.__doc__ or "").strip().split("\n\n")[0].replace("\n    ", " "),
             "properties": {field: _schema(hints[field], definitions) for field in kind._fields},
-            "required": list(kind._fields), "additionalProperties": False,
+            "required": list(kind._fields),
         }  # fmt: skip
     return {"$ref": f"#/$defs/{name}"}
