@@ -106,11 +106,3 @@ def test_the_examples_of_the_library_run(ferry: Path, monkeypatch: pytest.Monkey
     said: list[str] = []
     results = doctest.DocTestRunner(verbose=False).run(examples, out=said.append)
     assert results.failed == 0, "".join(said)
-
-
-def test_contributing_names_files_that_are_there() -> None:
-    text = (ROOT / "CONTRIBUTING.md").read_text("utf-8")
-    names = re.findall(r"`((?:src|tests|docs|tools)/[\w./-]+)`", text)
-    assert len(names) > 15
-    for name in names:
-        assert (ROOT / name).exists(), name

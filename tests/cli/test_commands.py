@@ -3,6 +3,7 @@
 import json
 import os
 import pty
+import re
 import select
 import subprocess
 import time
@@ -20,8 +21,19 @@ def test_version_and_help(tmp_path: Path) -> None:
     assert ombix(tmp_path, "--version").out.startswith("ombix 0.")
     ran = ombix(tmp_path, "--help")
     assert ran.status == 0
-    for name in ("demo", "init", "editors", "adopt", "show", "how", "what", "bind", "audit", "port", "prove", "undo"):
-        assert f"\n  {name} " in ran.out
+    first = re.findall(r"(?m)^  ([a-z]+) ", ran.out.split("Commands:")[1].split("All commands")[0])
+    assert first[:5] == ["demo", "init", "what", "how", "show"]
+    assert len(first) <= 16
+    # All of them, each in its group, stand behind `help`; each has help of its own.
+    everything = ombix(tmp_path, "help").out
+    for name in ("editors", "editors trust", "use watch", "changes blame", "adopt", "serve", *first):
+        assert f"\n  {name} " in everything
+    assert ombix(tmp_path, "use", "watch", "-h").out == ombix(tmp_path, "help", "use", "watch").out
+    # The name of a part is enough where only one has it.
+    assert ombix(tmp_path, "trust", "--help").out == ombix(tmp_path, "editors", "trust", "--help").out
+    gone = ombix(tmp_path, "history")
+    assert gone.status == 2
+    assert "ombix undo --list" in gone.err
 
 
 def test_python_dash_m(tmp_path: Path) -> None:

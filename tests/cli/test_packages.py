@@ -58,7 +58,7 @@ def test_the_examples_are_used(quay: Path, site: dict[str, str]) -> None:
     ran = ombix(quay, "packages", **site)
     assert ran.status == 0
     assert [line.split()[-2:] for line in ran.out.strip().split("\n")[1:]] == [["is", "used"]] * 4
-    shown = (ROOT / "docs" / "packages.md").read_text("utf-8").split("```text\n")[1].split("```")[0]
+    shown = (ROOT / "docs" / "editors-packages.md").read_text("utf-8").split("```text\n")[1].split("```")[0]
     assert ran.out == shown
     assert "No installed package" in ombix(quay, "packages").out
 
