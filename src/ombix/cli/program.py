@@ -83,7 +83,7 @@ def sentence_of(command: Any) -> str:
 
 def _parts_of(command: str) -> str | None:
     parts = [name for name in command_modules() if name.startswith(f"{command} ")]
-    return f"Its parts, each with its own help: {', '.join(f'ombix {one}' for one in parts)}." if parts else None
+    return f"Its parts, each with its own help: {', '.join(f'ombix {part}' for part in parts)}." if parts else None
 
 
 _STATUSES = (

@@ -122,9 +122,9 @@ class Environment:
         here, file = self.folders.here, Path(os.path.realpath(place.file))
         named = [here / os.path.expanduser(one) for one in self.named]  # noqa: PTH111 (a key may be ~)
         folders = [*here.parents, *(one.parent if one.name in _OWN_FILES else one for one in named)]
-        homes = [here, *(one for one in folders if any((one / name).is_file() for name in _OWN_FILES))]
+        homes = [here, *(folder for folder in folders if any((folder / name).is_file() for name in _OWN_FILES))]
         return file in [Path(os.path.realpath(one)) for one in named] or any(
-            file.is_relative_to(os.path.realpath(one)) for one in homes
+            file.is_relative_to(os.path.realpath(home)) for home in homes
         )
 
 

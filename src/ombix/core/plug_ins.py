@@ -77,11 +77,11 @@ def _found(folders: tuple[str, ...]) -> Mapping[str, Mapping[str, PlugIn]]:
     from importlib.metadata import distributions
 
     found: dict[str, dict[str, PlugIn]] = {}
-    for one in distributions(path=offering):
-        for entry in one.entry_points:
+    for distribution in distributions(path=offering):
+        for entry in distribution.entry_points:
             if entry.group in GROUPS:
-                package = f"{one.metadata['Name']} {one.version}"
-                known = PlugIn(entry.group, entry.name, entry.value, package, Path(str(one.locate_file(""))))
+                package = f"{distribution.metadata['Name']} {distribution.version}"
+                known = PlugIn(entry.group, entry.name, entry.value, package, Path(str(distribution.locate_file(""))))
                 found.setdefault(entry.group, {}).setdefault(entry.name, known)
     return found
 

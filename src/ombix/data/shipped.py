@@ -131,7 +131,7 @@ class Shipped:
             tables = list(self._terminal_tables(name))
 
             def make() -> Terminal:
-                return build_terminal(name, {key: value for one in reversed(tables) for key, value in one.items()})
+                return build_terminal(name, {key: value for table in reversed(tables) for key, value in table.items()})
 
             return made_once(f"terminal {name}", tables, make)
 
@@ -154,7 +154,7 @@ class Shipped:
 
     def desktop_names(self) -> list[str]:
         """The names of the desktops that a user may have or not."""
-        return [one.name for one in self.desktops() if not one.always]
+        return [desktop.name for desktop in self.desktops() if not desktop.always]
 
     def layout_names(self) -> list[str]:
         """The names of the layouts."""

@@ -30,7 +30,7 @@ def can_take_away(dialect: Dialect) -> bool:
         return True
     forms = (*file.forms, *(file.words.forms if file.words else ()))
     has_directive = file.headed is not None and "delete" in file.headed.directives.values()
-    return bool(dialect.description.commands.nothing) or has_directive or any(one.means == "remove" for one in forms)
+    return bool(dialect.description.commands.nothing) or has_directive or any(form.means == "remove" for form in forms)
 
 
 def expressible(dialect: Dialect, states: States, section: States, space: Space) -> States:

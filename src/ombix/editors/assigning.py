@@ -71,13 +71,13 @@ def _with_winners(dialect: Dialect, statements: list[Statement], named: set[tupl
         if trigger is None or len(rivals) < 2:
             found.append(one)
             continue
-        by_default = [each for each in rivals if each in _commands_on(dialect, trigger, one.section)]
+        by_default = [rival for rival in rivals if rival in _commands_on(dialect, trigger, one.section)]
         pool = by_default if rule == "default" and by_default else rivals
         winner = "" if rule == "neither" else min(pool, key=lambda each: order.get(each, len(order)))
         if one.command == winner:
             found.append(one)
             continue
-        other = next(each for each in rivals if each != one.command)
+        other = next(rival for rival in rivals if rival != one.command)
         said = f"{one.key} runs {winner}" if winner else f"{dialect.name} does neither this nor {other} on {one.key}"
         found.append(replace(one, kind="keep", note=f"has no effect: {said}", is_fault=True))
         if not winner and by_default:
@@ -110,24 +110,24 @@ def gathered(dialect: Dialect, statements: Iterable[Statement]) -> Iterator[Stat
     statements = list(statements)
     for section, command in _all_commands(dialect) if dialect.description.file.names_all and statements else ():
         of(section, command, Statement(statements[0].place, command, "bind", "", command, section))
-    for one in statements:
-        if one.kind not in ("bind", "remove"):
-            before.append(one)
+    for statement in statements:
+        if statement.kind not in ("bind", "remove"):
+            before.append(statement)
             continue
-        trigger = dialect.spelling.read(one.key)
-        if one.kind == "remove" and (fixed := _not_in_file(dialect, trigger, one.section)):
+        trigger = dialect.spelling.read(statement.key)
+        if statement.kind == "remove" and (fixed := _not_in_file(dialect, trigger, statement.section)):
             raise InputError(
-                f"{dialect.name} cannot take {one.key} away: its file does not name {fixed}", "", one.place
+                f"{dialect.name} cannot take {statement.key} away: its file does not name {fixed}", "", statement.place
             )
-        for command in _commands_on(dialect, trigger, one.section):
-            if one.kind == "remove" or command != one.command:
-                of(one.section, command, one)
-                taken.setdefault((one.section, command), set()).add(trigger)
-        if one.kind == "bind":
-            named = of(one.section, one.command, one)
-            taken.get((one.section, one.command), set()).discard(trigger)
-            if one.key not in named:
-                added.setdefault((one.section, one.command), []).append(one.key)
+        for command in _commands_on(dialect, trigger, statement.section):
+            if statement.kind == "remove" or command != statement.command:
+                of(statement.section, command, statement)
+                taken.setdefault((statement.section, command), set()).add(trigger)
+        if statement.kind == "bind":
+            named = of(statement.section, statement.command, statement)
+            taken.get((statement.section, statement.command), set()).discard(trigger)
+            if statement.key not in named:
+                added.setdefault((statement.section, statement.command), []).append(statement.key)
     yield from before
     order = {row.written or name: index for index, (name, row) in enumerate(dialect.vocabulary.commands.items())}
     for (section, command), all_keys in sorted(

@@ -73,7 +73,7 @@ def installed(ported: str, existing: str | None, deciding: Deciding, read: ReadT
     except OmbixError:
         before = deciding.tables(None)
     # A file that gives each command its keys has those of the ported one for its commands, whatever stood there before.
-    assigned = {one.written for one in read(ported).bindings} if dialect.description.file.assigns else set()
+    assigned = {binding.written for binding in read(ported).bindings} if dialect.description.file.assigns else set()
     assigned |= _on_ported_keys(read, ported, outside) if assigned and outside.strip() else set()
     replaced = {
         keys for tables in (before, expected) for keys, table in tables.items()
@@ -137,14 +137,16 @@ def _freed(dialect: Dialect, read: ReadText, ported: str, outside: str) -> str:
 
 
 def _ported_keys(read: ReadText, ported: str) -> set[Trigger]:
-    return {one.trigger for one in read(ported).bindings if not isinstance(one.outcome, Nothing)}
+    return {binding.trigger for binding in read(ported).bindings if not isinstance(binding.outcome, Nothing)}
 
 
 def _on_ported_keys(read: ReadText, ported: str, outside: str) -> set[str]:
     """The commands that the rest of a file puts on keys which the ported one gives to others."""
-    taken, named = _ported_keys(read, ported), {one.written for one in read(ported).bindings}
+    taken, named = _ported_keys(read, ported), {binding.written for binding in read(ported).bindings}
     try:
-        return {one.written for one in read(outside).bindings if one.written and one.trigger in taken} - named
+        return {
+            binding.written for binding in read(outside).bindings if binding.written and binding.trigger in taken
+        } - named
     except OmbixError:
         return set()
 

@@ -28,7 +28,7 @@ class Chains:
             return re.split("|".join(map(re.escape, self._joints)), command)
         parts, part, at, quoted = list[str](), "", 0, False
         while at < len(command):
-            joint = next((one for one in self._joints if command.startswith(one, at)), "") if not quoted else ""
+            joint = next((joint for joint in self._joints if command.startswith(joint, at)), "") if not quoted else ""
             if joint:
                 parts.append(part)
                 part, at = "", at + len(joint)

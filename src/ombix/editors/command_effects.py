@@ -132,7 +132,9 @@ def _shape(pattern: str) -> re.Pattern[str]:
 def with_commands(dialect: Dialect, bindings: Iterable[Binding]) -> list[Binding]:
     """Bindings that were read from an editor's file, with the commands that they stood for where these are not just what the
     editor writes for their actions, or do more or less than these."""
-    return [replace(one, command=one.written) if _is_its_own(dialect, one) else one for one in bindings]
+    return [
+        replace(binding, command=binding.written) if _is_its_own(dialect, binding) else binding for binding in bindings
+    ]
 
 
 def _is_its_own(dialect: Dialect, binding: Binding) -> bool:
@@ -306,7 +308,7 @@ class EffectJudge:
                 if one.facts and one.command == written and section in vocabulary.sections_of(one):
                     return _side([(one.facts, "", self._manner(dialect, section))], self._manner(dialect, section))
         parts = vocabulary.parts(written, section, may_leave=True)
-        if parts is None or sum(one.times for one in parts) > MOST_COMMANDS:
+        if parts is None or sum(part.times for part in parts) > MOST_COMMANDS:
             return None
         texts: list[tuple[str, str, EditorConventions]] = []
         before, leads = section, ""
@@ -327,7 +329,7 @@ class EffectJudge:
             texts.append((there, "", self._manner(dialect, section)))
         elif before != section:
             texts += self._back(dialect, section)
-        return _side([one for one in texts if one[0]], self._manner(dialect, section))
+        return _side([text for text in texts if text[0]], self._manner(dialect, section))
 
     def _back(self, dialect: Dialect, section: str) -> list[tuple[str, str, EditorConventions]]:
         """What is run where a section holds again."""

@@ -21,8 +21,8 @@ class Wording:
         self._editor = editor
         signs = [conditions.both, conditions.either, conditions.negated, *conditions.group]
         # A sign of letters is a word of its own; another one stands for itself wherever it is.
-        marks = [re.escape(one) for one in sorted(signs, key=len, reverse=True) if not one[:1].isalnum()]
-        apart = "".join(re.escape(one[0]) for one in signs if not one[:1].isalnum())
+        marks = [re.escape(sign) for sign in sorted(signs, key=len, reverse=True) if not sign[:1].isalnum()]
+        apart = "".join(re.escape(sign[0]) for sign in signs if not sign[:1].isalnum())
         self._token = re.compile(rf"\s*(?:({'|'.join(marks)})|([^\s{apart}]+)|(\S))" if marks else r"\s*()(?:(\S+))()")
 
     def read(self, text: str) -> str:
@@ -112,7 +112,7 @@ class Wording:
             literals = [self._literal(fact, values, is_so, space) for fact, values, is_so in term]
             if None in literals:
                 return None
-            terms.append([str(one) for one in literals])
+            terms.append([str(literal) for literal in literals])
         if not terms or [] in terms:
             return None
         both, either = f" {self._conditions.both} ", f" {self._conditions.either} "
@@ -144,7 +144,7 @@ class Wording:
         for name, node in nodes.items():
             if is_exactly(node, others) and not known.is_open:
                 return self._none_of([name])
-        inside = [name for name, node in nodes.items() if not any(space.holds(node, {fact: one}) for one in others)]
+        inside = [name for name, node in nodes.items() if not any(space.holds(node, {fact: other}) for other in others)]
         covered = space.union(nodes[name] for name in inside)
         if inside and is_exactly(covered, chosen):
             return self._any_of(self._needed(inside, nodes, covered, space))

@@ -256,7 +256,7 @@ def _read_back(one: Dialect, layer: Layer, space: Space, catalogue: Catalogue, p
         for side in (layer, reading.layer)
     )
     assigns = one.description.file.assigns  # such a file says the usual keys of a command again
-    again = {each.trigger for each in one.default_layer.bindings} - first.keys() if assigns else set()
+    again = {binding.trigger for binding in one.default_layer.bindings} - first.keys() if assigns else set()
     for found in compare(
         first, {key: table for key, table in second.items() if key not in again}, space, space.possible
     ):

@@ -165,7 +165,7 @@ class Dialects:
         if not self.is_shipped(home):
             from ombix.editors.description_validation import check_names
 
-            dialect.files = tuple(one for one in files if not self.is_shipped(one))
+            dialect.files = tuple(file for file in files if not self.is_shipped(file))
             check_names(dialect, lambda file, *keys: self.place_in(home / file, *keys))
         return dialect
 

@@ -100,10 +100,10 @@ class _FileReader:
         self.faults: set[int] = {index for index, one in enumerate(statements) if one.is_fault}
         self.tables = {
             *dialect.description.tables, *dialect.schemes,
-            *(one.section for one in statements if one.kind == "inherit"),
+            *(statement.section for statement in statements if statement.kind == "inherit"),
         }  # fmt: skip
         """Names of tables that are no section, but that sections may take keys over from."""
-        self.defined = {one.key: one.command for one in statements if one.kind == "define"}
+        self.defined = {statement.key: statement.command for statement in statements if statement.kind == "define"}
         self.meaning = StatementMeaning(dialect, layer, self.defined, RemapResolver(dialect, statements))
         self.declared: set[str] = set()
         self.prefixes: dict[str, tuple[str, Trigger]] = {
@@ -113,7 +113,7 @@ class _FileReader:
         """Trigger, section and what else it depends on, to the statement that is in force."""
         self._homes: dict[Trigger, set[str]] = {}
         """Trigger to the sections in which statements bind it."""
-        self._written = {one.written for one in statements}
+        self._written = {statement.written for statement in statements}
         self.replaced_by: dict[int, Place] = {}
         self._described: dict[str, str] = {}
         self._refused_at: Place | None = None

@@ -38,7 +38,7 @@ def write_file(dialect: Dialect, layer: Layer, space: Space, catalogue: Catalogu
 
 
 def _all_of(groups: Iterator[tuple[str, list[Statement]]]) -> list[Statement]:
-    return [one for _title, statements in groups for one in statements]
+    return [statement for _title, statements in groups for statement in statements]
 
 
 def _by_command(

@@ -33,7 +33,12 @@ def key_of(one: CommandRun, other: CommandRun) -> str:
 
 def described(side: CommandRun) -> list[Any]:
     """All of a side that tells it from others, as JSON has it."""
-    return [[one.text for one in side.programs], list(side.unsure), _manner(side.manner), [*map(_manner, side.manners)]]
+    return [
+        [program.text for program in side.programs],
+        list(side.unsure),
+        _manner(side.manner),
+        [*map(_manner, side.manners)],
+    ]
 
 
 @lru_cache(maxsize=256)

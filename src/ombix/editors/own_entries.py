@@ -28,9 +28,9 @@ def without_entries(dialect: Dialect, text: str, layer: Layer, own: set[Entry], 
     assigns = bool(dialect.description.file.assigns)
     known = {_about(one, assigns) for one in own} if edited else own
     by_line: dict[int, list[bool]] = {}
-    for one in layer.bindings:
-        by_line.setdefault(one.place.line, []).append(
-            (_about(entry_of(one), assigns) if edited else entry_of(one)) in known
+    for binding in layer.bindings:
+        by_line.setdefault(binding.place.line, []).append(
+            (_about(entry_of(binding), assigns) if edited else entry_of(binding)) in known
         )
     gone = {line for line, owned in by_line.items() if line and all(owned)}
     lines = text.splitlines(keepends=True)

@@ -24,14 +24,16 @@ class RemapResolver:
         self._vocabulary = dialect.vocabulary
         self._maps: dict[str, dict[str, str]] = {}
         goes_on = bool(words)
-        for one in statements:
+        for statement in statements:
             for word, says in words.items():
-                if one.kind in ("keep", "structure") and word in dialect.settings_on(one.written):
+                if statement.kind in ("keep", "structure") and word in dialect.settings_on(statement.written):
                     goes_on = says
-            if one.kind == "bind" and words:
-                self._maps.setdefault(one.section, {})[dialect.spelling.unquoted(one.key)] = one.command
-            elif one.kind == "remove" and words:
-                self._maps.get(one.section, {}).pop(dialect.spelling.unquoted(one.key), None)
+            if statement.kind == "bind" and words:
+                self._maps.setdefault(statement.section, {})[dialect.spelling.unquoted(statement.key)] = (
+                    statement.command
+                )
+            elif statement.kind == "remove" and words:
+                self._maps.get(statement.section, {}).pop(dialect.spelling.unquoted(statement.key), None)
         self.goes_on = goes_on
 
     def follow(self, statement: Statement) -> str:

@@ -171,10 +171,12 @@ def writable_layer(layer: Layer, write: Callable[[Layer], str]) -> tuple[str, di
             write(replace(layer, bindings=[binding]))
         except InputError as error:
             reasons[id(binding)] = error.what
-    return write(replace(layer, bindings=[one for one in layer.bindings if id(one) not in reasons])), reasons
+    return write(
+        replace(layer, bindings=[binding for binding in layer.bindings if id(binding) not in reasons])
+    ), reasons
 
 
 def _worst(reaches: list[str]) -> str:
-    if any(one in ("programs", "unknown") for one in reaches):
+    if any(reach in ("programs", "unknown") for reach in reaches):
         return COULD_RUN
     return COULD_REACH if "files" in reaches else ""

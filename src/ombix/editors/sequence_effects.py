@@ -53,7 +53,9 @@ class _Pair(NamedTuple):
     @property
     def pastes(self) -> bool:
         """Whether what was kept is put in."""
-        return any(word in one.text for one in (*self.source.programs, *self.target.programs) for word in _PASTES)
+        return any(
+            word in program.text for program in (*self.source.programs, *self.target.programs) for word in _PASTES
+        )
 
 
 def rows_that_differ(entries: Iterable[PortEntry], judge: EffectJudge, target: Dialect) -> list[KeysInARow]:
@@ -67,8 +69,8 @@ def rows_that_differ(entries: Iterable[PortEntry], judge: EffectJudge, target: D
             continue
         manners = (pairs[0].source.manner, pairs[0].target.manner)
         starts = [
-            one for one in small_states()
-            if one.anchor is None and all(fits(one, manner) for manner in manners)
+            state for state in small_states()
+            if state.anchor is None and all(fits(state, manner) for manner in manners)
         ]  # fmt: skip
         starts = starts[:: max(1, len(starts) // _PROBES)]
         for row in islice(_rows(pairs), MOST_ROWS):
@@ -97,7 +99,7 @@ def _pairs(exact: Sequence[PortEntry], section: str, judge: EffectJudge) -> Iter
 
 
 def _left_by(side: CommandRun) -> Iterator[str]:
-    every = [one for one in small_states() if one.anchor is None and fits(one, side.manner)]
+    every = [state for state in small_states() if state.anchor is None and fits(state, side.manner)]
     for start in every[:: max(1, len(every) // 12)]:
         yield from _hidden(side, start)
 
@@ -132,7 +134,7 @@ def _rows(pairs: Sequence[_Pair]) -> Iterator[tuple[_Pair, ...]]:
         if "cuts" in one.leaves:
             yield from ((one, one, other) for other in pairs if other.pastes)
         if "mark" in one.leaves:
-            moves = [each for each in pairs if not each.takes & {"cuts", "lines"}]
+            moves = [pair for pair in pairs if not pair.takes & {"cuts", "lines"}]
             yield from ((one, move, other) for move in moves[:8] for other in pairs if "cuts" in other.takes)
 
 

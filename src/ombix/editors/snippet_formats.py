@@ -97,11 +97,11 @@ def write_snippets(
     """A file with the snippets that the editor can have; `keys` has, by a snippet's name, how the editor writes its keys."""
     carried: list[CarriedSnippet] = []
     found: list[tuple[Snippet, str]] = []
-    for one in snippets:
-        text, verdict = _carried(one, syntax, bool(keys.get(one.name)))
+    for snippet in snippets:
+        text, verdict = _carried(snippet, syntax, bool(keys.get(snippet.name)))
         carried.append(verdict)
         if verdict.verdict != "lost":
-            found.append((one, text))
+            found.append((snippet, text))
     names = syntax.elements
     text = _entries(found, keys, syntax) if names is None else _elements(found, syntax, names, name)
     return SnippetFile(text if found else "", tuple(carried))
@@ -234,7 +234,9 @@ def _elements(
 ) -> str:  # fmt: skip
     from xml.sax.saxutils import escape, quoteattr
 
-    known = [syntax.languages[each] for one, _text in found for each in one.languages if each in syntax.languages]
+    known = [
+        syntax.languages[language] for one, _text in found for language in one.languages if language in syntax.languages
+    ]
     is_for_all = not known or any(not one.languages for one, _text in found)
     languages = names.all if is_for_all else names.between.join(dict.fromkeys(known))
     attributes = {names.name: name, names.languages: languages, **names.more}
@@ -319,7 +321,7 @@ def _read_text(value: str, syntax: SnippetSyntax, parts: Mapping[str, str]) -> t
             found += f"${{{variables[token]}}}" if token in variables else _as_text(stands[token])
     wrong = next((sign for sign in syntax.never if sign in value and sign not in (*known, syntax.gap)), "")
     reasons = [f"{wrong} is the editor's own, and kept as a text"] * bool(wrong)
-    reasons += [f"{one} is filled by a script of the editor's own, and kept as a gap" for one in scripts]
+    reasons += [f"{script} is filled by a script of the editor's own, and kept as a gap" for script in scripts]
     return found, "; ".join(reasons)
 
 

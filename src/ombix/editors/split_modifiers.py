@@ -33,7 +33,9 @@ def taken_apart(key: str, variables: Set[str], keys: KeySyntax) -> dict[str, str
     names = {word: name for name, word in keys.modifiers.items()} | keys.also_modifiers
     parts = dict.fromkeys(SWITCHES, keys.held_words[1])
     held: list[str] = []
-    while word := next((one for one in names if key.startswith(one + keys.joiner) and key != one + keys.joiner), ""):
+    while word := next(
+        (name for name in names if key.startswith(name + keys.joiner) and key != name + keys.joiner), ""
+    ):
         if names[word].lower() in variables:
             parts[names[word].lower()] = keys.held_words[0]
         elif "modifiers" in variables:

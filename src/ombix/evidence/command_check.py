@@ -196,7 +196,7 @@ class Reacher:
         mine, theirs = [own], [other]
         for _ in range(_PATIENT_ROUNDS):
             late, later = self._both(situation, wanted, _PATIENT_SECONDS)
-            pairs = [(late, later), *((late, one) for one in theirs), *((one, later) for one in mine)]
+            pairs = [(late, later), *((late, plain) for plain in theirs), *((one, later) for one in mine)]
             verdicts = [self._compared(situation, wanted, *pair, _PATIENT_SECONDS) for pair in pairs]
             if True in verdicts:
                 return True

@@ -98,7 +98,11 @@ def plain_file(dialect: Dialect, bindings: Bindings = ()) -> str:
     InputError for what the file cannot have."""
     more = list(bindings)
     if dialect.description.file.names_all:
-        one = next(one for one in dialect.default_layer.bindings if isinstance(one.outcome, Do) and not one.fixed)
+        one = next(
+            binding
+            for binding in dialect.default_layer.bindings
+            if isinstance(binding.outcome, Do) and not binding.fixed
+        )
         more.insert(0, Binding(one.trigger, Only(dialect.name, one.written), one.place, _WITHOUT, one.where))
     layer = Layer(_WITHOUT, more, facts=list(dialect.facts))
     return write_file(dialect, layer, dialect.space, Catalogue({}, {}), headings=False)

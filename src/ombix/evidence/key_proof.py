@@ -248,18 +248,25 @@ class _Prover(Struct, frozen=True):
     def _prove_by_places(self, claim: Claim, action: str, sent: bytes, save: bytes) -> Proof:
         """Press at each place, and hold what is seen against what is expected."""
         tried = 0
-        for one in claim.expectations:
-            then = self.known.of(one.then) if one.then else b""
+        for expectation in claim.expectations:
+            then = self.known.of(expectation.then) if expectation.then else b""
             if then is None:
                 continue
             keys = [key for key in (sent, then, self.mode.typing.replace("{text}", MARKER).encode()) if key]
-            result = self._press(one.text, one.cursor, keys, save, one.expected)
+            result = self._press(expectation.text, expectation.cursor, keys, save, expectation.expected)
             if result.text is None:
                 return Proof(claim.trigger, action, "not checked", result.reason, tried)
             tried += 1
-            if result.text != one.expected:
+            if result.text != expectation.expected:
                 return Proof(
-                    claim.trigger, action, "differs", f"from {one.picture}", tried, one.expected, result.text, True
+                    claim.trigger,
+                    action,
+                    "differs",
+                    f"from {expectation.picture}",
+                    tried,
+                    expectation.expected,
+                    result.text,
+                    True,
                 )
         if not tried:
             return Proof(claim.trigger, action, "not checked", "no key is known that would show it")

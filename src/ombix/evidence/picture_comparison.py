@@ -90,7 +90,7 @@ def _are_of_other_keys(mine: list[str], theirs: list[str]) -> bool:
 def _row(picture: Picture, row: int) -> str:
     """The text of a row of a terminal."""
     cells = picture[row * _COLUMNS : (row + 1) * _COLUMNS]
-    return "".join(one[0] if isinstance(one, tuple) and isinstance(one[0], str) else " " for one in cells)
+    return "".join(cell[0] if isinstance(cell, tuple) and isinstance(cell[0], str) else " " for cell in cells)
 
 
 def _is_written(*cells: object) -> bool:

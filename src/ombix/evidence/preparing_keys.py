@@ -48,7 +48,7 @@ class Preparer:
         program = dialect.description.program
         assert program is not None
         self._program = program
-        self._used = {keys[0] for keys in tables} | {one.trigger[0] for one in dialect.default_layer.bindings}
+        self._used = {keys[0] for keys in tables} | {binding.trigger[0] for binding in dialect.default_layer.bindings}
 
     def ways(self, action: str, known: Iterable[ComesFirst], taken: Sequence[bytes]) -> list[Preparation]:
         """All ways to give an action something to do that this editor has; `taken` are keys that are not free."""

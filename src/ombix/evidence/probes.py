@@ -94,7 +94,7 @@ def probes_for(action: str, typing_replaces: bool, shows_selection_by: str, cata
         return []
     settings = Settings(typing_replaces_selection=typing_replaces)
     probes = _usual_probes(action, typing_replaces, shows_selection_by)
-    if any(one.expected(action, settings, catalogue) != one.expected((), settings, catalogue) for one in probes):
+    if any(probe.expected(action, settings, catalogue) != probe.expected((), settings, catalogue) for probe in probes):
         return probes
     is_selecting = action.startswith("select.") and shows_selection_by and not typing_replaces
     return [*_telling(action, (shows_selection_by,) if is_selecting else (), settings, catalogue)]

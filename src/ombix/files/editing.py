@@ -56,11 +56,11 @@ class Edited(NamedTuple):
 
 def apply(text: str, changes: Sequence[Change]) -> Edited:
     """A file's text with changes, one after the other. Raises InputError for one that there is no place for."""
-    corrections = [one for one in changes if isinstance(one, Correct)]
+    corrections = [change for change in changes if isinstance(change, Correct)]
     if corrections:
         edited, lines = corrected(text, corrections)
         done = tuple(Edit(one, after, before) for one, before, after in lines)
-        others = [one for one in changes if not isinstance(one, Correct)]
+        others = [change for change in changes if not isinstance(change, Correct)]
         rest = apply(edited, others) if others else Edited(edited, ())
         return Edited(rest.text, done + rest.edits)
     edits = []

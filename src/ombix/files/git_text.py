@@ -55,10 +55,10 @@ def _entry(what: str, value: Any) -> Iterator[str]:
         )
         for name in _KEYS:
             keys = fields.get(name)
-            for each in keys if isinstance(keys, list) else [keys] if keys is not None else []:
+            for key in keys if isinstance(keys, list) else [keys] if keys is not None else []:
                 on = "" if name in ("press", "also") else f"  on {name}"
-                said = "no keys" if each is False else str(each)
-                if each is not True:
+                said = "no keys" if key is False else str(key)
+                if key is not True:
                     yield f"{what}  {said}{'  as well' * (fields.get('also') is not None)}{on}{rest}"
 
 

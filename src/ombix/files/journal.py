@@ -154,12 +154,12 @@ def _document(record: Record) -> dict[str, Any]:
         "folders": [str(folder) for folder in record.folders],
         "files": [
             {
-                "path": str(one.path), "mode": one.before.mode, "owner": one.before.owner,
-                "before": None if one.before.data is None else base64.b64encode(one.before.data).decode("ascii"),
-                "after": None if one.after is None else base64.b64encode(one.after).decode("ascii"),
-                "temporary": str(one.temporary),
+                "path": str(file.path), "mode": file.before.mode, "owner": file.before.owner,
+                "before": None if file.before.data is None else base64.b64encode(file.before.data).decode("ascii"),
+                "after": None if file.after is None else base64.b64encode(file.after).decode("ascii"),
+                "temporary": str(file.temporary),
             }
-            for one in record.files
+            for file in record.files
         ],
     }  # fmt: skip
 
@@ -189,4 +189,4 @@ def _read(file: Path) -> NotedRecord:
 
 def differing(files: Sequence[ChangedFile]) -> list[Path]:
     """The files that are not what a change had made of them."""
-    return [one.path for one in files if file_before(one.path).data != one.after]
+    return [file.path for file in files if file_before(file.path).data != file.after]

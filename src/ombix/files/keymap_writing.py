@@ -71,8 +71,8 @@ def _action_lines(layer: Layer) -> Iterator[str]:
 
 def entries_in(layer: Layer) -> int:
     """How many bindings a layer's text has: keys that are taken away, however often and in whatever states, have one entry."""
-    taken = {one.trigger for one in layer.bindings if isinstance(one.outcome, Nothing)}
-    return len(taken) + sum(not isinstance(one.outcome, Nothing) for one in layer.bindings)
+    taken = {binding.trigger for binding in layer.bindings if isinstance(binding.outcome, Nothing)}
+    return len(taken) + sum(not isinstance(binding.outcome, Nothing) for binding in layer.bindings)
 
 
 def _unbind_lines(layer: Layer) -> Iterator[str]:
@@ -113,9 +113,9 @@ def _macro_lines(layer: Layer) -> Iterator[str]:
             if isinstance(play := bindings[0].outcome, Play) and play.times > 1:
                 yield f"with = {{ count = {play.times} }}"
         yield f"steps = [{', '.join(_step_text(step) for step in macro.steps)}]"
-        for one in macro.examples:
-            yield from ("", f"[[macro.{toml_key(name)}.example]]", f"before = {toml_string(one.before)}")
-            yield f"after = {toml_string(one.after)}"
+        for example in macro.examples:
+            yield from ("", f"[[macro.{toml_key(name)}.example]]", f"before = {toml_string(example.before)}")
+            yield f"after = {toml_string(example.after)}"
     for name, snippet in layer.snippets.items():
         yield from ("", f"[snippet.{toml_key(name)}]", f"title = {toml_string(snippet.title)}")
         if snippet.words:

@@ -104,7 +104,9 @@ def _partners(base: Sequence[bytes], other: Sequence[bytes]) -> dict[int, int]:
             blocks = SequenceMatcher(
                 None, base[at:end], other[other_at:other_end], autojunk=False
             ).get_matching_blocks()
-            found.update((at + one.a + step, other_at + one.b + step) for one in blocks for step in range(one.size))
+            found.update(
+                (at + block.a + step, other_at + block.b + step) for block in blocks for step in range(block.size)
+            )
             continue
         before = (at, other_at)
         for index, partner in anchors:

@@ -54,7 +54,7 @@ def machine(document: Document, name: str, row: Any, editors: list[str]) -> Work
             raise document.error(f"{key} takes a name", f'Write {key} = "…".', *path, key)
     named = _texts(document, row, "editors", path)
     versions = row.get("version", {})
-    if not isinstance(versions, dict) or not all(isinstance(one, str) for one in versions.values()):
+    if not isinstance(versions, dict) or not all(isinstance(version, str) for version in versions.values()):
         raise document.error("version takes a table of editors", 'Write version = { pier = "7.2" }.', *path, "version")
     for editor in (*named, *versions):
         if editor not in editors:
@@ -72,6 +72,6 @@ def machine(document: Document, name: str, row: Any, editors: list[str]) -> Work
 def _texts(document: Document, row: dict[str, Any], key: str, path: tuple[str, ...]) -> tuple[str, ...]:
     value = row.get(key, ())
     texts = [value] if isinstance(value, str) else list(value) if isinstance(value, list | tuple) else None
-    if texts is None or not all(isinstance(one, str) and one for one in texts):
+    if texts is None or not all(isinstance(text, str) and text for text in texts):
         raise document.error(f"{key} takes a name, or a list of names", f'Write {key} = ["…"].', *path, key)
     return tuple(texts)

@@ -149,7 +149,7 @@ def read_snippet(name: str, entry: Any, path: KeyPath, reading: EntryReading) ->
     except NotationError as error:
         raise _body_error(error, raw, lines, path, document) from None
     words = reading.texts(entry, "words", path)
-    wrong = next((one for one in words if any(char.isspace() for char in one)), "")
+    wrong = next((word for word in words if any(char.isspace() for char in word)), "")
     if wrong:
         raise document.error(f"“{wrong}” is no word", "A word that expands a snippet has no blanks.", *path, "words")
     languages, where = languages_of(entry, path, reading)

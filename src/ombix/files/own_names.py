@@ -36,8 +36,8 @@ def uses(text: str) -> Iterator[NameUse]:
     starts = [0]
     for line in text.split("\n"):
         starts.append(starts[-1] + len(line) + 1)
-    for one in statements(text):
-        yield from sorted(_uses_in(text, one, starts), key=lambda use: use.start)
+    for statement in statements(text):
+        yield from sorted(_uses_in(text, statement, starts), key=lambda use: use.start)
 
 
 def _uses_in(text: str, one: TomlStatement, starts: list[int]) -> Iterator[NameUse]:
@@ -93,7 +93,7 @@ def _words(text: str, start: int, end: int) -> Iterator[NameUse]:
 
 def uses_of(text: str, kind: NameKind, name: str) -> list[NameUse]:
     """Where one name stands."""
-    return [one for one in uses(text) if one.kind == kind and one.name == name]
+    return [use for use in uses(text) if use.kind == kind and use.name == name]
 
 
 def with_name(text: str, kind: NameKind, old: str, new: str) -> str:

@@ -153,7 +153,9 @@ class WorkspaceFile(Struct, frozen=True):
         of its user's as a keymap, and what stands there is not to come into a log."""
         if not layer.problems or Path(layer.name.id).resolve().is_relative_to(self.folder.resolve()):
             return layer
-        return replace(layer, problems=[InputError(one.what, str(one.advice), one.place) for one in layer.problems])
+        return replace(
+            layer, problems=[InputError(problem.what, str(problem.advice), problem.place) for problem in layer.problems]
+        )
 
 
 def find(start: Path, given: Path | None = None) -> Path:

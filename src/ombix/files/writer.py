@@ -127,12 +127,12 @@ class Writer:
             noted = self._named(name) if name else self._newest(skip)
             if noted is None:
                 return None
-            files = tuple(one.path for one in noted.record.files if self._is_shown(one.path))
+            files = tuple(file.path for file in noted.record.files if self._is_shown(file.path))
             if skip:
                 if not dry_run:
                     self._journal.drop(noted)
                 return Undone(noted.record.command, files, True)
-            plans = [_take_back_plan(one) for one in noted.record.files]
+            plans = [_take_back_plan(file) for file in noted.record.files]
             is_merged = not force and any(plan.how == "merge" for plan in plans)
             if not force:
                 _check_plans(noted, plans)
@@ -144,7 +144,7 @@ class Writer:
                 return Undone(noted.record.command, files, was_merged=is_merged)
             if is_merged:
                 contents: dict[Path, bytes | None] = {plan.path: plan.data for plan in plans if plan.data is not None}
-                whole = [one for one in noted.record.files if one.path not in contents]
+                whole = [file for file in noted.record.files if file.path not in contents]
                 contents |= {one.path: one.before.data for one in whole if one.before.data is not None}
                 self._journal.drop(self._write(f"undo {noted.record.command}", contents))
                 for one in whole:  # those that the change had made go
@@ -169,11 +169,11 @@ class Writer:
         try:
             for folder in noted.record.folders:
                 folder.mkdir(exist_ok=True)
-            for one in noted.record.files:
-                if one.after is None:
-                    one.path.unlink(missing_ok=True)
+            for file in noted.record.files:
+                if file.after is None:
+                    file.path.unlink(missing_ok=True)
                 else:
-                    write_file(one.path, one.after, one.temporary, one.before)
+                    write_file(file.path, file.after, file.temporary, file.before)
         except OSError as error:
             self._take_back(noted)
             place = Place(absolute(error.filename)) if isinstance(error.filename, str) else None
@@ -187,8 +187,8 @@ class Writer:
 
     def _take_back(self, noted: NotedRecord) -> None:
         """Make the files of a change what they were before it, and forget it."""
-        for one in noted.record.files:
-            _restore(one)
+        for file in noted.record.files:
+            _restore(file)
         for folder in reversed(noted.record.folders):
             with contextlib.suppress(OSError):
                 folder.rmdir()  # where it is empty
@@ -344,14 +344,14 @@ def _restore(one: ChangedFile) -> None:
 def _take_back_own(record: Record) -> list[Path]:
     """Restore those files of a change that hold what it wrote, or were left in the middle; those that hold something else."""
     foreign = []
-    for one in record.files:
-        now, before = file_before(one.path).data, one.before.data
-        if now in (before, one.after) or (one.after is not None and is_torn(now, before, one.after)):
-            _restore(one)
+    for file in record.files:
+        now, before = file_before(file.path).data, file.before.data
+        if now in (before, file.after) or (file.after is not None and is_torn(now, before, file.after)):
+            _restore(file)
         else:
             with contextlib.suppress(OSError):
-                one.temporary.unlink()
-            foreign.append(one.path)
+                file.temporary.unlink()
+            foreign.append(file.path)
     return foreign
 
 

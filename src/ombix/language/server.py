@@ -134,7 +134,9 @@ class KeymapServer(LanguageServer):
 
     def uri_of(self, path: Path) -> str:
         """The address of a file, as the client writes it where it has it open."""
-        return next((one for one in self.versions if converting.path_of(one) == path), converting.uri_of(path))
+        return next(
+            (version for version in self.versions if converting.path_of(version) == path), converting.uri_of(path)
+        )
 
     def edit(self, texts: dict[Path, str]) -> types.WorkspaceEdit:
         """Files with other texts, as edits."""
@@ -219,10 +221,10 @@ def _looks(server: KeymapServer) -> None:
         hints = server.desk.hints(converting.path_of(params.text_document.uri))
         return [
             types.InlayHint(
-                converting.span(one.line, one.column, one.line, one.column, document).start, one.shown, tooltip=one.why,
+                converting.span(hint.line, hint.column, hint.line, hint.column, document).start, hint.shown, tooltip=hint.why,
                 padding_left=True,
             )
-            for one in hints if first <= one.line <= last
+            for hint in hints if first <= hint.line <= last
         ]  # fmt: skip
 
 
@@ -254,7 +256,9 @@ def _names(server: KeymapServer) -> None:
             return None
         document = server.document(params.text_document.uri)
         places = server.desk.uses(path, use)
-        here = next(one for one in places if one.line == line + 1 and one.column - 1 <= column <= one.end_column - 1)
+        here = next(
+            place for place in places if place.line == line + 1 and place.column - 1 <= column <= place.end_column - 1
+        )
         return types.PrepareRenamePlaceholder(converting.range_of(here, document), use.name)
 
     @server.asked(types.TEXT_DOCUMENT_RENAME, types.RenameOptions(prepare_provider=True))

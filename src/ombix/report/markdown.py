@@ -53,7 +53,7 @@ def _table(rows: Sequence[Sequence[Cell | str]], head: Sequence[str]) -> Iterato
 
 
 def _cells(cells: Sequence[Cell | str]) -> str:
-    return "".join(_cell(one) for one in cells).strip()
+    return "".join(_cell(cell) for cell in cells).strip()
 
 
 def _cell(one: Cell | str) -> str:

@@ -113,7 +113,7 @@ def wrap(text: str, width: int, indent: int = 0) -> list[str]:
 
 def _paragraph(cells: Sequence[Cell | str], display: Display, indent: int) -> Iterator[str]:
     """The lines of a paragraph; a style goes on where the text is broken."""
-    parts = [_cell(one) for one in cells]
+    parts = [_cell(cell) for cell in cells]
     text = "".join(part.text for part in parts)
     styles: list[Style] = [part.style for part in parts for _ in part.text]
     at = 0

@@ -7,4 +7,4 @@ from ombix.report.terminal_text import Display
 
 def written(places: tuple[Place, ...], dry_run: bool, display: Display) -> Block:
     """What was written, or would be."""
-    return line(f"{'would write' if dry_run else 'wrote'} {' and '.join(display.path(one.file) for one in places)}")
+    return line(f"{'would write' if dry_run else 'wrote'} {' and '.join(display.path(place.file) for place in places)}")

@@ -94,8 +94,8 @@ def action_index(here: EffectiveKeymap, within: States | None = None, searched: 
                 found = ActionKeys(write(trigger), _where(row, here), shown[trigger])
                 keys.setdefault(outcome.action, []).append(found)
     actions = {
-        one.name: one for one in here.catalogue.actions.values()
-        if within is None or one.name in keys or here.space.meet(here.space.states(one.fits or one.needs), within)
+        action.name: action for action in here.catalogue.actions.values()
+        if within is None or action.name in keys or here.space.meet(here.space.states(action.fits or action.needs), within)
     }  # fmt: skip
     rows = {action.name: (action.title, action.does, keys.get(action.name, [])) for action in actions.values()}
     platform = here.context.platform.name

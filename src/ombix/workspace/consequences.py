@@ -40,8 +40,8 @@ def consequences(
     for platform in before.platforms:
         for one in _did(before, after, changes, platform):
             did.setdefault((one.editor, one.keys, one.does), one)
-        for each in _stops(before, after, platform):
-            stops.setdefault((each.editor, each.does), each)
+        for stop in _stops(before, after, platform):
+            stops.setdefault((stop.editor, stop.does), stop)
         for one in _comes(before, after, changes, platform):
             comes.setdefault((one.editor, one.keys, one.does), one)
         for one in _takes(before, after, asked, platform) if asked is not None else ():
@@ -101,7 +101,7 @@ def _no_longer(
         binding = row.binding
         if isinstance(binding.outcome, Nothing) or (editor and binding.layer.kind != "defaults"):
             continue
-        still = space.union(one.states for one in (new.rows if new else ()) if one.binding.outcome == binding.outcome)
+        still = space.union(row.states for row in (new.rows if new else ()) if row.binding.outcome == binding.outcome)
         gone = space.minus(row.states, still)
         if gone != NEVER:
             yield DidBefore(write(keys), shown, editor, str(binding.outcome), _when(binding, gone, space))
@@ -111,8 +111,8 @@ def _comes(
     before: WorkspaceWhatIf, after: WorkspaceWhatIf, changes: Sequence[Change], platform: str
 ) -> Iterator[DidBefore]:
     """What keys that are taken away from something do then, in the keymap and in the editors, that they did not do before."""
-    names = {str(value) for one in changes for field in ("action", "name") if (value := getattr(one, field, ""))}
-    names |= {f"{one.editor}:{one.command}" for one in changes if isinstance(one, BindCommand)}
+    names = {str(value) for change in changes for field in ("action", "name") if (value := getattr(change, field, ""))}
+    names |= {f"{change.editor}:{change.command}" for change in changes if isinstance(change, BindCommand)}
     subject, later = before.subject(platform), after.subject(platform)
     for written, keys in _given(changes, before, platform):
         views = {view.name: view for view in subject.editor_views()}
@@ -129,7 +129,7 @@ def _comes(
                     or (_is_keymaps(row.binding) and editor)
                 ):
                     continue
-                already = space.union(one.states for one in (old.rows if old else ()) if one.binding.outcome == outcome)
+                already = space.union(row.states for row in (old.rows if old else ()) if row.binding.outcome == outcome)
                 states = space.minus(row.states, already)
                 if states != NEVER:
                     shown = later.show(written) if len(after.platforms) == 1 else write(written)
@@ -146,8 +146,8 @@ def _takes(before: WorkspaceWhatIf, after: WorkspaceWhatIf, asked: AskedEdit, pl
     subject, later = before.subject(platform), after.subject(platform)
     space = later.space
     resolve = later.platform.resolve
-    keys = {subject.settled(resolve(one)) for one in _members(asked.keys)}
-    to = {subject.settled(resolve(one)) for one in _members(asked.to)}
+    keys = {subject.settled(resolve(member)) for member in _members(asked.keys)}
+    to = {subject.settled(resolve(member)) for member in _members(asked.to)}
     for one in compare(subject.tables, later.tables, space, space.possible):
         names = [_entry(outcome) for outcome in (one.first, one.second)]
         is_here = not keys or one.trigger in keys | to
@@ -189,7 +189,7 @@ def _given(changes: Iterable[Change], trial: WorkspaceWhatIf, platform: str) -> 
         for field in ("to", "keys"):
             keys = getattr(change, field, ())
             if keys and isinstance(keys, tuple):
-                yield from ((one, resolve(one)) for one in _members((keys,)))
+                yield from ((member, resolve(member)) for member in _members((keys,)))
 
 
 def _members(triggers: Iterable[Trigger]) -> Iterator[Trigger]:

@@ -332,9 +332,9 @@ def terminals(context: Context, editors: Sequence[WorkspaceEditor], resources: R
     if context.editor is not None and context.dialect is not None:
         return {context.editor.name: terminal_of(context.editor, context.dialect, resources)}
     return {
-        one.name: terminal_of(one, resources.dialect(one), resources)
-        for one in editors
-        if one.platform in ("", context.platform.name)
+        editor.name: terminal_of(editor, resources.dialect(editor), resources)
+        for editor in editors
+        if editor.platform in ("", context.platform.name)
     }
 
 
@@ -355,10 +355,10 @@ def platforms_of(workspace: WorkspaceFile | None, resources: Resources) -> tuple
         return ()
     named = {
         workspace.platform,
-        *(one.platform for one in workspace.editors.values()),
+        *(editor.platform for editor in workspace.editors.values()),
         *workspace.layouts,
         *workspace.keyboards,
-        *(one.platform for one in workspace.machines.values()),
+        *(machine.platform for machine in workspace.machines.values()),
     }
     known = tuple(resources.shipped.platform_names())
     return tuple(one for one in known if one in named) or known

@@ -23,7 +23,7 @@ def look(folder: Path, dialects: Dialects, trust: Trust) -> TrustReport:
     return TrustReport(
         Place(absolute(folder)), dialect.description.title, tuple(program.command) if program is not None else (),
         dict(program.environment) if program is not None else {},
-        tuple(sorted(absolute(one) for one in dialect.files if Path(one).is_file())),
+        tuple(sorted(absolute(file) for file in dialect.files if Path(file).is_file())),
         "trusted" if known == now else "changed" if known else "new",
         tuple(dialect.usual_places(this_platform())),
     )  # fmt: skip

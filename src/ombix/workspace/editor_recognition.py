@@ -96,5 +96,5 @@ def _understood(path: Path, dialect: Dialect, resources: Resources) -> Understoo
         return None
     bound = sum(1 for one in reading.account if one.is_bound)
     faults = sum(1 for one in reading.account if one.is_fault)
-    actions = sum(1 for one in reading.layer.bindings if isinstance(one.outcome, Do))
+    actions = sum(1 for binding in reading.layer.bindings if isinstance(binding.outcome, Do))
     return Understood(bound / (bound + faults), actions / (bound + faults)) if bound else _NOTHING

@@ -141,7 +141,7 @@ def report(found: Found, about: str = "") -> AuditReport:
     subject = found.subject
     return AuditReport(
         subject.platform.name, subject.platform.title, tuple(rule.name for rule in found.rules), len(subject.bindings),
-        tuple(in_words(one, subject) for one in found.findings), about,
+        tuple(in_words(finding, subject) for finding in found.findings), about,
     )  # fmt: skip
 
 
@@ -149,7 +149,7 @@ def joined(found: Found, report: AuditReport, more: Found, machine: str) -> tupl
     """Findings and their report with those of another machine of the workspace that are no finding here; what is wrong with the
     same lines by the same rule is the same finding, though its keys have other modifiers there."""
     known = set(map(_about, found.findings))
-    new = tuple(one for one in more.findings if _about(one) not in known)
+    new = tuple(finding for finding in more.findings if _about(finding) not in known)
     said = tuple(
         words._replace(message=f"on {more.subject.platform.title} ({machine}): {words.message}")
         for words in (in_words(one, more.subject) for one in new)
@@ -187,7 +187,7 @@ def in_words(one: Finding, subject: AuditSubject) -> FoundFault:
     return FoundFault(
         one.rule, one.severity, tuple(map(write, one.keys)), one.message, space.describe(states) if has_states else "",
         space.example(states) if has_states else None, tuple(FindingSpot(spot.place, spot.text) for spot in one.spots),
-        winners, table, one.mend, tuple(FindingChange(_kind(each), changes.in_words(each)) for each in one.changes),
+        winners, table, one.mend, tuple(FindingChange(_kind(change), changes.in_words(change)) for change in one.changes),
         fingerprint(one), _row_fingerprints(one),
     )  # fmt: skip
 

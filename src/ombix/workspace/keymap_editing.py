@@ -94,7 +94,7 @@ class KeymapEditing:
         self, file: KeymapFile, edited: editing.Edited, changes: Sequence[Change], remarks: Sequence[str],
         asked: AskedEdit | None = None,
     ) -> ChangeReport:  # fmt: skip
-        edits = tuple(EditReport(in_words(one.change), one.after, one.before) for one in edited.edits)
+        edits = tuple(EditReport(in_words(edit.change), edit.after, edit.before) for edit in edited.edits)
         return ChangeReport(
             Place(absolute(file.path)), edits, tuple(remarks), self.tried(file, edited.text, changes, asked)
         )
@@ -114,10 +114,10 @@ def layer_path(name: str, opener: Opener) -> Path:
     workspace = opener.needed_workspace()
     if not name:
         return workspace.keymap_path
-    layers = [one for one in opener.layers(lenient=True) if one.files]
-    alike = [one for one in layers if name in (one.name.name, Path(one.files[0]).name, one.files[0])]
+    layers = [layer for layer in opener.layers(lenient=True) if layer.files]
+    alike = [layer for layer in layers if name in (layer.name.name, Path(layer.files[0]).name, layer.files[0])]
     if not alike:
-        known = [one.name.name for one in layers]
+        known = [layer.name.name for layer in layers]
         raise InputError(f"there is no layer {name}", did_you_mean(name, known) or f"There are {', '.join(known)}.")
     if alike[0].name.kind == "adopted":
         raise InputError(
@@ -129,7 +129,7 @@ def layer_path(name: str, opener: Opener) -> Path:
 
 def check_only_changed(before: Layer, after: Layer, changes: Sequence[Change]) -> None:
     """Raise OutsideError where a layer differs in more than its changes name: then nothing is written."""
-    if any(isinstance(one, Correct) for one in changes):  # an entry that could not be read means something now
+    if any(isinstance(change, Correct) for change in changes):  # an entry that could not be read means something now
         return
     names, triggers = set[str](), set[Trigger]()
     for change in changes:
@@ -152,11 +152,13 @@ def check_only_changed(before: Layer, after: Layer, changes: Sequence[Change]) -
 def _facts_of(layer: Layer, names: set[str], triggers: set[Trigger]) -> tuple[Any, ...]:
     """What a layer says apart from what is named."""
     bindings = Counter(
-        (str(one.outcome), one.keys, one.where, one.platforms, one.why, one.adds)
-        for one in layer.bindings
-        if one.keys not in triggers and not names & {entry_name(one), command_name(one)}
+        (str(binding.outcome), binding.keys, binding.where, binding.platforms, binding.why, binding.adds)
+        for binding in layer.bindings
+        if binding.keys not in triggers and not names & {entry_name(binding), command_name(binding)}
     )
-    removals = Counter((one.action, one.platforms, one.why) for one in layer.removals if one.action not in names)
+    removals = Counter(
+        (removal.action, removal.platforms, removal.why) for removal in layer.removals if removal.action not in names
+    )
     macros = {name: one.steps for name, one in layer.macros.items() if name not in names}
     snippets = {name: one.body for name, one in layer.snippets.items() if name not in names}
     return (
@@ -165,7 +167,7 @@ def _facts_of(layer: Layer, names: set[str], triggers: set[Trigger]) -> tuple[An
         macros,
         snippets,
         {name: text for name, text in layer.scope.own.items() if name not in names},
-        [one for one in layer.facts if one.name not in names],
+        [fact for fact in layer.facts if fact.name not in names],
         layer.never,
         [one.text for one in layer.kept],
     )

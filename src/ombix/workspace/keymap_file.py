@@ -23,7 +23,7 @@ class KeymapFile(NamedTuple):
     @property
     def layers_with_own(self) -> list[Layer]:
         """All layers of the workspace, this file's as it stands here."""
-        return [*(one for one in self.layers if one.name.id != self.own.name.id), self.own]
+        return [*(layer for layer in self.layers if layer.name.id != self.own.name.id), self.own]
 
 
 def entry_name(binding: Binding) -> str:

@@ -78,10 +78,10 @@ class LookUps:
         known = self._recall("settled") or {}
         if name in known:
             keys, presses = known[name]
-            return Settled(parse(keys), tuple(LayoutPress(*one) for one in presses))
+            return Settled(parse(keys), tuple(LayoutPress(*press) for press in presses))
         here = self._keymap()
         settled = here.context.setups[0].typed_all(trigger)
-        found = Settled(settled, tuple(one for one in here.presses(settled) if not one.plain))
+        found = Settled(settled, tuple(press for press in here.presses(settled) if not press.plain))
         if len(known) < _MOST_SETTLED:
             self._keep("settled", {**known, name: (write(settled), found.presses)})
         return found

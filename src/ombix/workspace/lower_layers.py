@@ -51,39 +51,41 @@ class LayeredChanges:
     def of(self, bindings: Sequence[Binding], become: Become) -> list[KeymapChange]:
         """The changes by which each of these bindings becomes what is wanted; all of one action."""
         own_id = self._file.own.name.id
-        lower = [one for one in bindings if one.layer.id != own_id]
+        lower = [binding for binding in bindings if binding.layer.id != own_id]
         by_keys = [one for one in lower if one.layer.kind in ("adopted", "defaults") or isinstance(one.outcome, Only)]
         whole = [one for one in lower if one not in by_keys]
-        own = [one for one in bindings if one.layer.id == own_id]
+        own = [binding for binding in bindings if binding.layer.id == own_id]
         found: list[KeymapChange] = []
         if whole:
             found += self._said_anew(bindings, become, entry_name(whole[0]))
-            by_keys = [one for one in by_keys if isinstance(one.outcome, Only)]
+            by_keys = [key for key in by_keys if isinstance(key.outcome, Only)]
         else:
             found += dict.fromkeys(self._changed_here(own, become))
-        for one in by_keys:
+        for key in by_keys:
             # What another one of these decides now, this one would decide once that is changed.
-            wins = self._space.union(self._wins(each) for each in bindings if each.keys == one.keys)
-            found += self._changed_by_key(one, become(one), wins)
+            wins = self._space.union(self._wins(binding) for binding in bindings if binding.keys == key.keys)
+            found += self._changed_by_key(key, become(key), wins)
         return found
 
     # --- in the file itself
 
     def _changed_here(self, bindings: Sequence[Binding], become: Become) -> Iterator[KeymapChange]:
         removed = []
-        for one in bindings:
-            wanted = become(one)
+        for binding in bindings:
+            wanted = become(binding)
             if wanted is None:
-                removed.append(one)
-            elif wanted.keys != one.keys:
-                yield Move(entry_name(one), one.keys, one.where, wanted.keys)
-            elif wanted.where != one.where:
-                yield Narrow(entry_name(one), one.keys, one.where, wanted.where)
+                removed.append(binding)
+            elif wanted.keys != binding.keys:
+                yield Move(entry_name(binding), binding.keys, binding.where, wanted.keys)
+            elif wanted.where != binding.where:
+                yield Narrow(entry_name(binding), binding.keys, binding.where, wanted.where)
         if not removed:
             return
         name = entry_name(removed[0])
         left = [
-            one for one in self._file.own.bindings if entry_name(one) == name and one not in removed and not one.adds
+            binding
+            for binding in self._file.own.bindings
+            if entry_name(binding) == name and binding not in removed and not binding.adds
         ]
         below = any(entry_name(one) == name for one in self._lower() if one.layer.kind != "defaults")
         if isinstance(removed[0].outcome, Do) and not left and below and not all(one.adds for one in removed):
@@ -94,7 +96,7 @@ class LayeredChanges:
     # --- a whole entry anew
 
     def _said_anew(self, picked: Sequence[Binding], become: Become, name: str) -> Iterator[KeymapChange]:
-        own = [one for one in self._file.own.bindings if entry_name(one) == name]
+        own = [binding for binding in self._file.own.bindings if entry_name(binding) == name]
         lower = [one for one in self._lower() if entry_name(one) == name and one.layer.kind != "defaults"]
         if not all(isinstance(one.outcome, Do) for one in lower):
             layer = next(one.layer for one in lower if not isinstance(one.outcome, Do))
@@ -142,8 +144,9 @@ class LayeredChanges:
         in_force = Keymap(layers).in_force(self._shipped.platform(platform)).bindings
         holds = {(one.layer.id, one.place, one.where) for one in in_force}
         return [
-            one for layer in layers for one in layer.bindings
-            if (one.layer.id, one.place, one.where) in holds and (not one.platforms or platform in one.platforms)
+            binding for layer in layers for binding in layer.bindings
+            if (binding.layer.id, binding.place, binding.where) in holds
+            and (not binding.platforms or platform in binding.platforms)
         ]  # fmt: skip
 
     def _in_own_words(self, binding: Binding, where: str) -> str:
@@ -181,9 +184,9 @@ class LayeredChanges:
         """Keys that do nothing in some states, beside those in which the file has them do nothing already."""
         space, own = self._space, self._file.own
         why = ""
-        for one in own.bindings:
-            if isinstance(one.outcome, Nothing) and one.keys == keys:
-                states, why = space.either(states, space.states(one.where, one.scope)), one.why
+        for binding in own.bindings:
+            if isinstance(binding.outcome, Nothing) and binding.keys == keys:
+                states, why = space.either(states, space.states(binding.where, binding.scope)), binding.why
                 yield RemoveUnbind(keys)
         try:
             where = space.describe(states)

@@ -110,7 +110,7 @@ class OpenWorkspace:
         here = Path(self.folder)
         start = here / self.path_given if self.path_given is not None else here
         folders = (start, *start.parents) if self.path_given is None or start.is_dir() else (start.parent,)
-        home = next((one for one in folders if (one / _WORKSPACE_FILE).is_file()), here)
+        home = next((folder for folder in folders if (folder / _WORKSPACE_FILE).is_file()), here)
         if has_unfinished(self.state_folder(), home):
             from ombix.files.writer import Writer
 

@@ -51,9 +51,9 @@ class Resources:
         are none yet."""
         from ombix.core.conditions import Space
 
-        for one in self._spaces:
-            if one.is_over(facts):
-                return one
+        for space in self._spaces:
+            if space.is_over(facts):
+                return space
         self._spaces.append(known if known is not None and known.is_over(facts) else Space(facts))
         return self._spaces[-1]
 

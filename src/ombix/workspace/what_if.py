@@ -94,9 +94,9 @@ def new_findings(before: Sequence[Finding], after: Sequence[Finding]) -> Iterato
 
 def gone_findings(before: Sequence[Finding], after: Sequence[Finding]) -> Iterator[Finding]:
     """The findings that are no longer there: nothing is left of them, on their keys or on others."""
-    for one in new_findings(after, before):
-        if not any(is_same(one, other) for other in after):
-            yield one
+    for finding in new_findings(after, before):
+        if not any(is_same(finding, other) for other in after):
+            yield finding
 
 
 def is_same(one: Finding, other: Finding) -> bool:

@@ -57,7 +57,7 @@ class CostedFix(NamedTuple):
     @property
     def cost(self) -> float:
         """The sum."""
-        return sum(one.habits for one in self.costs)
+        return sum(cost.habits for cost in self.costs)
 
 
 class Chosen(NamedTuple):

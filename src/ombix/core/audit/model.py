@@ -173,7 +173,7 @@ class AuditSubject(Struct, dict=True):
             for binding in members:
                 if is_own(binding):
                     layers.setdefault(binding.layer.id, []).append(binding)
-            groups += [sorted(one, key=self.position) for one in layers.values() if len(one) > 1]
+            groups += [sorted(layer, key=self.position) for layer in layers.values() if len(layer) > 1]
         return groups
 
     @cached_property
@@ -258,14 +258,14 @@ def put_together(findings: Sequence[Finding], message: str, table: FindingTable 
     """One finding in place of several, with all their keys, places and changes."""
     return replace(
         findings[0], message=message, table=table, states=ALWAYS,
-        spots=tuple(dict.fromkeys(spot for one in findings for spot in one.spots)),
-        keys=tuple(dict.fromkeys(keys for one in findings for keys in one.keys)),
-        changes=tuple(dict.fromkeys(change for one in findings for change in one.changes)),
+        spots=tuple(dict.fromkeys(spot for finding in findings for spot in finding.spots)),
+        keys=tuple(dict.fromkeys(keys for finding in findings for keys in finding.keys)),
+        changes=tuple(dict.fromkeys(change for finding in findings for change in finding.changes)),
     )  # fmt: skip
 
 
 def in_one_table(findings: Sequence[Finding], message: str) -> Finding:
     """One finding with the rows of all in one table."""
-    tables = [one.table for one in findings if one.table is not None]
+    tables = [finding.table for finding in findings if finding.table is not None]
     rows = tuple(row for table in tables for row in table.rows)
     return put_together(findings, message, FindingTable(tables[0].head, rows))

@@ -178,13 +178,13 @@ class _Asked:
         """How near a phrase is to what is asked for (0 to 1): what both have, against what only one has. `told`: all in `held`."""
         both = found = 0.0
         for inside, weight in zip(held, self._weights, strict=True):
-            hows = [inside[one] for one in words if one in inside] if inside else []
+            hows = [inside[word] for word in words if word in inside] if inside else []
             if hows:
                 both += max(hows) * weight
                 found += weight
         if not found:
             return 0.0
-        rest = sum([self._weight(one) for one in words if one not in told])
+        rest = sum([self._weight(word) for word in words if word not in told])
         return both / sqrt(self._whole * (found + rest))
 
 
@@ -206,9 +206,9 @@ def _meant(stem: str, index: SearchIndex, is_word: bool) -> dict[str, float]:
     for one in index.alike.get(stem, ()):
         found.setdefault(one, 0.7)
     if len(stem) >= 2 and stem not in index.postings:
-        found.update((one, 0.75) for one in index.postings if one not in found and one.startswith(stem))
+        found.update((posting, 0.75) for posting in index.postings if posting not in found and posting.startswith(stem))
     if stem not in index.postings and stem not in index.alike and is_word:
-        found.update((one, 0.7) for one in index.postings if one not in found and _is_near(stem, one))
+        found.update((posting, 0.7) for posting in index.postings if posting not in found and _is_near(stem, posting))
     return found
 
 
@@ -235,7 +235,9 @@ def _is_near(one: str, other: str) -> bool:
 def initials_of(text: str) -> set[str]:
     """The first letters of a phrase, with and without small words."""
     words = re.findall(r"[^\W_]+", text.lower())
-    return {"".join(word[0] for word in some) for some in (words, [one for one in words if one not in FILLERS]) if some}
+    return {
+        "".join(word[0] for word in some) for some in (words, [word for word in words if word not in FILLERS]) if some
+    }
 
 
 def stems_of(text: str) -> list[str]:

@@ -218,7 +218,7 @@ class BoxedDiagrams(Diagrams):
             if own is None or len(own) * len(boxes) > _MOST_BOXES:
                 del self._parts[node]
                 return None
-            boxes = [one & other for one in boxes for other in own]
+            boxes = [box & other for box in boxes for other in own]
         guards, lows = self._guards, self._lows
         found = self._boxes[node] = tuple([box for box in boxes if ((box | guards) - lows) & guards == guards])
         return found

@@ -286,7 +286,7 @@ class Diagrams:
             level = self._level[node]
             name = self._levels[level].name
             for child, indexes in self._by_child(node).items():
-                walk(child, [*path, (name, tuple(self._value_name(level, one) for one in indexes), True)])
+                walk(child, [*path, (name, tuple(self._value_name(level, index) for index in indexes), True)])
             others = tuple(self._value_name(level, index) for index, _child in self._branches[node])
             walk(self._default[node], [*path, (name, others, False)])
 

@@ -233,7 +233,7 @@ def _replacing(
                 name = _replaceable(binding.outcome)
                 if name in names and not binding.adds and found[name][0] is None:
                     found[name] = binding, layer.name
-        said = [*(Play(one).key for one in layer.macros), *(Insert(one).key for one in layer.snippets)]
+        said = [*(Play(macro).key for macro in layer.macros), *(Insert(snippet).key for snippet in layer.snippets)]
         found.update({name: (None, layer.name) for name in said if name not in names})
     return found
 

@@ -46,7 +46,8 @@ def fold(keys: Mapping[str, Sequence[Trigger]], platforms: Sequence[Platform]) -
             if press is not None and (press or size == len(platforms)):
                 named = {one.name for one in group}
                 return Definition(
-                    press, {one.name: tuple(sets[one.name]) for one in platforms if one.name not in named}
+                    press,
+                    {platform.name: tuple(sets[platform.name]) for platform in platforms if platform.name not in named},
                 )
     return Definition(())
 
@@ -99,7 +100,7 @@ def fold_layers(layers: Mapping[str, Layer], platforms: Sequence[Platform], name
                 found = groups.setdefault((one.outcome, one.where, one.why), {}).setdefault(platform.name, [])
                 if one.trigger not in found:
                     found.append(one.trigger)
-    removed = [frozenset(one.action for one in layers[platform.name].removals) for platform in platforms]
+    removed = [frozenset(removal.action for removal in layers[platform.name].removals) for platform in platforms]
     if different := frozenset().union(*removed) - removed[0].intersection(*removed):
         raise ValueError(f"{min(different)} is taken away on some platforms only")
     result.removals = list(layers[platforms[0].name].removals)

@@ -72,7 +72,7 @@ def unforeseen(sides: MergeSides, space: Space, within: States) -> Iterator[Unex
     `collisions` finds."""
     for trigger in dict.fromkeys([*sides.merged, *sides.ours, *sides.theirs]):
         base, ours, theirs, merged = tables = [side.get(trigger) for side in sides]
-        if all(one is not None and base is not None and are_alike(base, one) for one in tables):
+        if all(table is not None and base is not None and are_alike(base, table) for table in tables):
             continue
         found: dict[tuple[Outcome | None, ...], States] = {}
         for states, mine, other in _pairs(ours, theirs, space, within):

@@ -106,7 +106,7 @@ def reserved_on(platform: Platform, desktops: Iterable[Desktop], chosen: str = "
     """What the system keeps on a platform, and the chosen desktop, where it is one of that platform."""
     return [
         one
-        for each in desktops
-        if each.platform == platform.name and (each.always or each.name == chosen)
-        for one in each.reserved
+        for desktop in desktops
+        if desktop.platform == platform.name and (desktop.always or desktop.name == chosen)
+        for one in desktop.reserved
     ]

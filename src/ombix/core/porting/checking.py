@@ -64,14 +64,14 @@ class _Checking(Struct):
         for trigger, commands in written.items():
             bound = space.both(self.universe, space.union(row.states for row in self.source[trigger].rows))
             found = self.after.get(self.canonical(trigger))
-            for one in differences(trigger, self.source[trigger], found, space, bound):
-                states = space.minus(one.states, excused.get(trigger, NEVER))
+            for difference in differences(trigger, self.source[trigger], found, space, bound):
+                states = space.minus(difference.states, excused.get(trigger, NEVER))
                 for row in found.rows if found else ():
                     # The same keys, and to the letter the command that was to be written for them.
                     if row.binding.written in commands and row.binding.layer.id == PORT_LAYER.id:
                         states = space.minus(states, row.states)
-                if states != NEVER and not (isinstance(one.first, Nothing) and one.second is None):
-                    yield replace(one, states=states)
+                if states != NEVER and not (isinstance(difference.first, Nothing) and difference.second is None):
+                    yield replace(difference, states=states)
 
     def adapted(self) -> Iterator[Difference]:
         """An adapted binding does what was written for it, wherever it was said to hold."""

@@ -22,12 +22,12 @@ def macro_of(work: PortInProgress, outcome: Outcome) -> Macro | None:
         macro = work.macros.get(outcome.macro)
         return macro if macro is None or outcome.times == 1 else replace(macro, steps=macro.steps * outcome.times)
     snippet = work.snippets.get(outcome.snippet) if isinstance(outcome, Insert) else None
-    if snippet is None or not all(isinstance(one, Text) for one in snippet.parts):
+    if snippet is None or not all(isinstance(part, Text) for part in snippet.parts):
         return None
     return Macro(
         snippet.name,
         snippet.title,
-        (Type("".join(one.text for one in snippet.parts if isinstance(one, Text))),),
+        (Type("".join(part.text for part in snippet.parts if isinstance(part, Text))),),
         snippet.place,
     )
 
@@ -104,7 +104,9 @@ def macro_command(
 
 def _types_nowhere(work: PortInProgress, steps: Sequence[Step], section: str) -> bool:
     """Whether a text is typed in a section in which no text is edited: its characters are keys there."""
-    return any(isinstance(one, Type) for one in steps) and not work.space.overlap(work.nodes[section], work.space.text)
+    return any(isinstance(step, Type) for step in steps) and not work.space.overlap(
+        work.nodes[section], work.space.text
+    )
 
 
 def step_that_cannot(

@@ -35,8 +35,8 @@ def translation_of(work: PortInProgress, row: DecisionRow, table: DecisionTable)
         said.append(waits)
     if len(table.rows) == 1:
         return Translation(work, row.binding, row.states, row.states, [], said)
-    same = [one.states for one in table.rows if one.binding.outcome == outcome]
-    others = [one.states for one in table.rows if one.binding.outcome != outcome]
+    same = [row.states for row in table.rows if row.binding.outcome == outcome]
+    others = [row.states for row in table.rows if row.binding.outcome != outcome]
     return Translation(work, row.binding, row.states, work.space.union(same), others, said)
 
 

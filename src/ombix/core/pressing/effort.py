@@ -53,7 +53,7 @@ class EffortModel(Struct, frozen=True):
         """The part of the arm that moves so far (in keys), and the seconds that it takes: Fitts's law in Shannon's form."""
         if distance <= 0:
             return "", 0.0
-        rate = next((one for one in self.rates if distance <= one.reach), self.rates[-1])
+        rate = next((rate for rate in self.rates if distance <= rate.reach), self.rates[-1])
         return rate.part, math.log2(distance + 1) / rate.bits
 
 
@@ -248,7 +248,7 @@ class Effortful:
         fingers = self._fingers(place, busy)
         if len(fingers) == 1:
             return fingers[0], self._move(fingers[0], place, moved, resting)
-        moves = {one: self._move(one, place, moved, resting) for one in fingers}
+        moves = {finger: self._move(finger, place, moved, resting) for finger in fingers}
         quickest = min(fingers, key=lambda one: (moves[one].seconds + self._press[one], one))
         return quickest, moves[quickest]
 
@@ -319,4 +319,4 @@ def _taken_along(before: _Point, start: _Point, goal: _Point, finger: Rate) -> _
 
 
 def _seconds(presses: Sequence[KeyPress]) -> float:
-    return sum(one.seconds for one in presses)
+    return sum(press.seconds for press in presses)

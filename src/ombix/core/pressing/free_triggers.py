@@ -72,7 +72,7 @@ class PlatformAround:
         for editor in self.editors:
             terminal = editor.terminal
             if terminal.name not in found:
-                found[terminal.name] = {terminal.canonical(one): one for one in self.subject.tables}
+                found[terminal.name] = {terminal.canonical(table): table for table in self.subject.tables}
         return found
 
     def taken(self, trigger: Trigger, states: States) -> str:
@@ -234,7 +234,7 @@ class Suiting:
         self._near = wanted.near
         words = [*action.name.partition(".")[2].split("-"), *action.title.lower().split()] if action else []
         self._first = words[:1]
-        self._words = [one for one in words[1:] if len(one) > 2 and one not in _SMALL_WORDS]
+        self._words = [word for word in words[1:] if len(word) > 2 and word not in _SMALL_WORDS]
         self._own: list[Trigger] = []
         self._relatives: list[tuple[str, Trigger]] = []
         self._starts: dict[Trigger, str] = {}
@@ -257,7 +257,7 @@ class Suiting:
         key, bonus, reasons = trigger[-1].key, 0.0, []
         if any(word[:1] == key for word in self._first):
             bonus, reasons = bonus + _INITIAL, [f"{key.upper()} as in {self._first[0]}"]
-        elif word := next((one for one in self._words if one[:1] == key), ""):
+        elif word := next((word for word in self._words if word[:1] == key), ""):
             bonus, reasons = bonus + _OTHER_WORD, [f"{key.upper()} as in {word}"]
         for name, other in self._relatives:
             if other[-1].key == key and trigger != other:

@@ -32,8 +32,8 @@ class FreeKeys:
 
     def function_keys(self, old: Trigger) -> list[Trigger]:
         """The free chords on function keys, the lowest first."""
-        self._on_function_keys = [one for one in self._on_function_keys if one in self._free]
-        found = [one for one in self._on_function_keys if one[0].key != old[-1].key]
+        self._on_function_keys = [key for key in self._on_function_keys if key in self._free]
+        found = [key for key in self._on_function_keys if key[0].key != old[-1].key]
         return sorted(found, key=lambda one: _nearness(old, one))
 
     def by_nearness(self, old: Trigger) -> Iterator[Trigger]:

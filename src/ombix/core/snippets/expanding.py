@@ -31,7 +31,7 @@ class Expansion(NamedTuple):
     @property
     def numbers(self) -> tuple[int, ...]:
         """The numbers of the stops, in the order in which they are filled in."""
-        return tuple(dict.fromkeys(one.number for one in self.places))
+        return tuple(dict.fromkeys(place.number for place in self.places))
 
 
 def expand(parts: Sequence[Part], values: Mapping[str, str | None], indentation: str = "") -> Expansion:
@@ -43,7 +43,7 @@ def expand(parts: Sequence[Part], values: Mapping[str, str | None], indentation:
     maker = _Maker(parts, values, indentation)
     maker.put(parts)
     places = list(maker.places)
-    if not any(one.number == 0 for one in places):
+    if not any(place.number == 0 for place in places):
         places.append(StopPlace(0, len(maker.text), len(maker.text)))
     places.sort(key=lambda one: (one.number == 0, one.number))  # those of one number stay in their order
     return Expansion(maker.text, tuple(places))
@@ -69,13 +69,13 @@ class _Maker:
             raise InputError(f"the snippet comes to more than {LONGEST:,} characters", "Make it shorter.")
 
     def put(self, parts: Sequence[Part]) -> None:
-        for one in parts:
-            if isinstance(one, Text):
-                self.add(one.text)
-            elif isinstance(one, TabStop):
-                self.stop(one)
+        for part in parts:
+            if isinstance(part, Text):
+                self.add(part.text)
+            elif isinstance(part, TabStop):
+                self.stop(part)
             else:
-                self.variable(one)
+                self.variable(part)
 
     def stop(self, one: TabStop) -> None:
         start, index = len(self.text), len(self.places)

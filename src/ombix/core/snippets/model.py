@@ -112,7 +112,7 @@ class Snippet(Struct, frozen=True):
 
 def every_part(parts: tuple[Part, ...]) -> Iterator[Part]:
     """All parts, also those that are default words of others."""
-    for one in parts:
-        yield one
-        if isinstance(one, TabStop | Variable):
-            yield from every_part(one.default)
+    for part in parts:
+        yield part
+        if isinstance(part, TabStop | Variable):
+            yield from every_part(part.default)

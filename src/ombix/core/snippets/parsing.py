@@ -184,7 +184,7 @@ class _BodyReader:
         replacement = self.replacement(start)
         at = self.at
         options = self.match(re.compile(r"[a-zA-Z]*"))
-        wrong = next((one for one in options if one not in OPTIONS or options.count(one) > 1), "")
+        wrong = next((option for option in options if option not in OPTIONS or options.count(option) > 1), "")
         if wrong:
             raise self.error(
                 f"{wrong} is no option of a pattern", at, self.at, f"Options are {', '.join(OPTIONS)}, each once."
@@ -263,19 +263,19 @@ class _BodyReader:
 
 
 def _check_circles(parts: tuple[Part, ...], within: tuple[int, ...], reader: _BodyReader) -> None:
-    for one in parts:
-        if isinstance(one, TabStop):
-            if one.number in within:
-                start = reader.starts.get(id(one), 0)
+    for part in parts:
+        if isinstance(part, TabStop):
+            if part.number in within:
+                start = reader.starts.get(id(part), 0)
                 raise reader.error(
-                    f"the stop {one.number} stands in its own default words",
+                    f"the stop {part.number} stands in its own default words",
                     start,
                     start + 2,
                     "Give it another number.",
                 )
-            _check_circles(one.default, (*within, one.number), reader)
-        elif isinstance(one, Variable):
-            _check_circles(one.default, within, reader)
+            _check_circles(part.default, (*within, part.number), reader)
+        elif isinstance(part, Variable):
+            _check_circles(part.default, within, reader)
 
 
 def twice_said(parts: tuple[Part, ...]) -> tuple[int, ...]:

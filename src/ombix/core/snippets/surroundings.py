@@ -54,7 +54,7 @@ def values(
 def _around(text: str, cursor: int, patterns: Sequence[str]) -> str | None:
     """The name in the nearest line before the cursor that begins what stands around it: it is indented less than all
     non-blank lines behind it, up to the cursor's."""
-    shapes = [re.compile(one) for one in patterns]
+    shapes = [re.compile(pattern) for pattern in patterns]
     lines = text[:cursor].split("\n")[-_MOST_LINES:]
     after = text[cursor:].split("\n", 1)[0]
     lines[-1] += after
@@ -65,7 +65,7 @@ def _around(text: str, cursor: int, patterns: Sequence[str]) -> str | None:
         indentation = len(line) - len(line.lstrip())
         is_own = number == 0
         if is_own or least is None or indentation < least:
-            found = next((match for one in shapes if (match := one.match(line))), None)
+            found = next((match for shape in shapes if (match := shape.match(line))), None)
             if found is not None:
                 return found["name"]
         is_bracket = line.lstrip()[:1] in "{})]"

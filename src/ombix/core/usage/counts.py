@@ -44,8 +44,8 @@ def is_habit(actions: Sequence[str], times: int, used: Counter[str]) -> bool:
     Chernoff's bound of the Poisson distribution's tail, for as many runs as there can be (Bonferroni)."""
     total = used.total() or 1
     by_chance = float(total)
-    for one in actions:
-        by_chance *= used[one] / total
+    for action in actions:
+        by_chance *= used[action] / total
     if times <= by_chance or by_chance <= 0:
         return False
     tail = times - by_chance + times * math.log(by_chance / times)

@@ -75,7 +75,7 @@ def assigned(
             by_keys[one.keys].append(number)
     # What costs the same is taken in the order that it stands in, each time.
     costs = [one.cost + 1e-9 * number / count for number, one in enumerate(choices)]
-    programme = LinearProgramme([*costs, *(-one.worth for one in bonuses)])
+    programme = LinearProgramme([*costs, *(-bonus.worth for bonus in bonuses)])
     for members in by_action.values():
         programme.limit(members, least=1.0, most=1.0)
     for members in by_keys.values():
@@ -122,5 +122,5 @@ def _nearest(
 def cost_of(choices: Sequence[KeyChoice], bonuses: Sequence[PairBonus], chosen: Sequence[int]) -> float:
     """What choices cost together."""
     taken = set(chosen)
-    saved = sum(one.worth for one in bonuses if one.first in taken and one.second in taken)
+    saved = sum(bonus.worth for bonus in bonuses if bonus.first in taken and bonus.second in taken)
     return sum(choices[number].cost for number in chosen) - saved

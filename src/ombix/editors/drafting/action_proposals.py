@@ -114,7 +114,7 @@ class Proposer:
             return ""
         same = common_start(commands)
         same = same[: max(same.rfind(sign) for sign in "._:/-") + 1]
-        domains = {one.partition(".")[0] for one in self._catalogue.actions} - {"app"}
+        domains = {action.partition(".")[0] for action in self._catalogue.actions} - {"app"}
         return "" if domains & {*words_of(same).split()} else same
 
     def propose(self, command: str, said: str = "", keys: Sequence[str] = (), before: str = "") -> Proposal:
@@ -129,7 +129,7 @@ class Proposer:
                 scores[action] = scores.get(action, 0.0) + weight * score
         alone = [found[0] for text in ([said, name] if said else [name]) if (found := self._search(text))]
         against = {action for score, action in alone if score >= _CONTRADICTS}
-        pressed = {action: count for one in keys for action, count in self._usual.get(self._spelt(one), {}).items()}
+        pressed = {action: count for key in keys for action, count in self._usual.get(self._spelt(key), {}).items()}
         for action in scores:
             scores[action] += min(_KEY_BONUS, 4.0 * pressed.get(action, 0))
             scores[action] += _FREQUENT if self._catalogue.actions[action].frequent else 0.0
@@ -190,7 +190,7 @@ class Proposer:
         """Whether two actions of the same place are called just so, and the first is not one of those that are used all day."""
         asked = {*stems_of(text)}
         actions = [self._catalogue.actions[action] for action in ranked]
-        called = [one for one in actions if any(asked == {*stems_of(each)} for each in _called(one))]
+        called = [action for action in actions if any(asked == {*stems_of(each)} for each in _called(action))]
         best = actions[0]
         return not best.frequent and any(one is not best and one.needs == best.needs for one in called)
 

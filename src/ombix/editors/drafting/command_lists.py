@@ -63,7 +63,7 @@ def _records(found: object) -> list[list[str]]:
         if any(isinstance(value, dict) for value in found.values()):
             maps = {str(name): value if isinstance(value, dict) else {} for name, value in found.items()}
             names = list(dict.fromkeys(name for value in maps.values() for name in value))
-            return [[name, *(_cell(value.get(each)) for each in names)] for name, value in maps.items()]
+            return [[name, *(_cell(value.get(name)) for name in names)] for name, value in maps.items()]
         return [[str(name), _cell(value)] for name, value in found.items()]
     if not isinstance(found, list):
         return []

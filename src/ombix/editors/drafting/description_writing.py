@@ -66,13 +66,13 @@ def draft(name: str, given: Given, proposer: Proposer, overlap: Callable[[str, s
     shape.joint = _joint(shape.commands)
     defaults = _defaults(given, shape, listed)
     keys_of: dict[str, list[str]] = {}
-    for command, keys in [*((one.command, one.key) for one in shape.records), *defaults]:
+    for command, keys in [*((record.command, record.key) for record in shape.records), *defaults]:
         if portable := shape.spelling.portable(keys):
             keys_of.setdefault(command, []).append(portable)
     commands = {row.command: row.said for row in listed} | {
-        one: ""
-        for one in [*_parts(shape), *(command for command, key_lines in defaults)]
-        if one not in {row.command for row in listed}
+        part: ""
+        for part in [*_parts(shape), *(command for command, key_lines in defaults)]
+        if part not in {row.command for row in listed}
     }
     before = proposer.said_by_all([*commands])
     proposals = [
@@ -80,19 +80,19 @@ def draft(name: str, given: Given, proposer: Proposer, overlap: Callable[[str, s
         else proposer.propose(command, said, keys_of.get(command, ()), before)
         for command, said in commands.items()
     ]  # fmt: skip
-    wording = wording_of([one.where for one in shape.records])
+    wording = wording_of([record.where for record in shape.records])
     words = wording.words if wording is not None else ()
-    states = [_answered(one, given) for one in words]
-    states += _apart([_answered(state_of(one), given) for one in shape.sections], shape, given, overlap)
-    known = {one.word: one for one in states}
-    states = [one for one in states if one.word != _every(shape)]
+    states = [_answered(word, given) for word in words]
+    states += _apart([_answered(state_of(section), given) for section in shape.sections], shape, given, overlap)
+    known = {state.word: state for state in states}
+    states = [state for state in states if state.word != _every(shape)]
     made = Draft(name, shape, proposals, states, {}, list(_missing(given, shape, states, listed)))
-    if not any(one.is_sure for one in proposals):
+    if not any(proposal.is_sure for proposal in proposals):
         made.missing.insert(0, "what its commands do: of none it is sure, so that nothing can be ported yet")
     sources = [file for file, quoted in (*given.samples, *given.lists, *given.defaults)]
     made.files["dialect.toml"] = "\n".join(_dialect(name, made, wording, known, given.samples[0][0], sources)) + "\n"
     made.files["commands.toml"] = "\n".join(_commands(proposals, sources)) + "\n"
-    sure = {one.command for one in proposals if one.is_sure}
+    sure = {proposal.command for proposal in proposals if proposal.is_sure}
     rows = [(command, shape.spelling.portable(keys)) for command, keys in defaults if command in sure]
     rows = [row for row in rows if row[1]]
     made.defaults = len(rows)
@@ -109,15 +109,15 @@ def _apart(
 ) -> list[StateWord]:
     """The states of sections, of which no two hold at once: of those that would, the one with more bindings is kept as it is, and
     what the other means is not known."""
-    counts = Counter(one.section for one in shape.records)
+    counts = Counter(record.section for record in shape.records)
     kept: list[str] = []
     unknown: set[str] = set()
-    for one in sorted(sections, key=lambda one: (one.word not in given.states, -counts[one.word])):
-        if one.word not in given.states and one.means and any(overlap(one.means, other) for other in kept):
-            unknown.add(one.word)
-        elif one.means and one.word != _every(shape):
-            kept.append(one.means)
-    return [StateWord(one.word, "", one.means) if one.word in unknown else one for one in sections]
+    for section in sorted(sections, key=lambda one: (one.word not in given.states, -counts[one.word])):
+        if section.word not in given.states and section.means and any(overlap(section.means, other) for other in kept):
+            unknown.add(section.word)
+        elif section.means and section.word != _every(shape):
+            kept.append(section.means)
+    return [StateWord(section.word, "", section.means) if section.word in unknown else section for section in sections]
 
 
 def _shape(file: str, text: str, known: frozenset[str]) -> Shape:
@@ -148,11 +148,11 @@ def _joined(shapes: Sequence[Shape]) -> Shape:
             )
         first.forms += [form for form in other.forms if form not in first.forms]
         first.records += other.records
-        first.sections += [one for one in other.sections if one not in first.sections]
+        first.sections += [section for section in other.sections if section not in first.sections]
         first.others += other.others
         first.has_trailing_comments = first.has_trailing_comments or other.has_trailing_comments
         first.alternatives = first.alternatives or other.alternatives
-        first.no_keys += [one for one in other.no_keys if one not in first.no_keys]
+        first.no_keys += [key for key in other.no_keys if key not in first.no_keys]
         first.spelling.chords.update(other.spelling.chords)
     return first
 
@@ -163,7 +163,7 @@ def _defaults(given: Given, shape: Shape, listed: Sequence[Listed]) -> list[tupl
     for file, text in given.defaults:
         known = frozenset([*shape.commands, *(row.command for row in listed)])
         other = tree_shape(text, known) or lines_shape(text, known)
-        rows = [(one.command, one.key) for one in other.records if one.command] if other is not None else [
+        rows = [(record.command, record.key) for record in other.records if record.command] if other is not None else [
             (row.command, keys) for row in read_list(text, known) for keys in row.keys
         ]  # fmt: skip
         if not rows:
@@ -180,12 +180,12 @@ def _defaults(given: Given, shape: Shape, listed: Sequence[Listed]) -> list[tupl
 def _joint(commands: Sequence[str]) -> str:
     """The sign that joins several commands to a chain, with the blanks around it; empty where there is none: both sides of it have
     to be names, and most of these commands by themselves."""
-    single = {one for one in commands if _COMMAND.fullmatch(one)}
+    single = {command for command in commands if _COMMAND.fullmatch(command)}
     for sign in _JOINTS:
-        chains = [[part.strip() for part in one.split(sign)] for one in commands if sign in one]
+        chains = [[part.strip() for part in command.split(sign)] for command in commands if sign in command]
         parts = [part for chain in chains for part in chain]
         if parts and all(map(_COMMAND.fullmatch, parts)) and sum(part in single for part in parts) > 0.5 * len(parts):
-            blanks = re.search(rf"\s*{re.escape(sign)}\s*", next(one for one in commands if sign in one))
+            blanks = re.search(rf"\s*{re.escape(sign)}\s*", next(command for command in commands if sign in command))
             return blanks[0] if blanks is not None else sign
     return ""
 
@@ -193,7 +193,9 @@ def _joint(commands: Sequence[str]) -> str:
 def _parts(shape: Shape) -> list[str]:
     """The commands of a sample, each once, without chains of them, but with those in chains."""
     sign = shape.joint
-    parts = [part.strip() for one in shape.commands for part in (one.split(sign.strip()) if sign else [one])]
+    parts = [
+        part.strip() for command in shape.commands for part in (command.split(sign.strip()) if sign else [command])
+    ]
     return list(dict.fromkeys(parts))
 
 
@@ -203,11 +205,11 @@ def _missing(given: Given, shape: Shape, states: Sequence[StateWord], listed: Se
     yield "whether it runs in a terminal or in a window of its own (terminal): taken is a window"
     if not given.lists:
         yield "a list of its commands (--commands): known are only those of the sample"
-    elif unlisted := [one for one in _parts(shape) if one not in {row.command for row in listed}]:
+    elif unlisted := [part for part in _parts(shape) if part not in {row.command for row in listed}]:
         yield f"what is not in the list of commands: {len(unlisted)} of the sample, like {in_one_line(unlisted[0])}"
     if not given.defaults and not any(row.keys for row in listed):
         yield "its default keys (--default-keys): without them it has none"
-    unknown = [one.word for one in states if not one.means]
+    unknown = [state.word for state in states if not state.means]
     if unknown:
         yield f"what is meant by {', '.join(unknown)}"
     if shape.spelling.unread:
@@ -245,7 +247,7 @@ def beginning(text: str) -> str:
 
 def _first_section(known: Mapping[str, StateWord], shape: Shape) -> str:
     """The section of what names none: of those that are understood the one with the most bindings."""
-    sure = [one for one in shape.sections if known[one].means]
+    sure = [section for section in shape.sections if known[section].means]
     if not sure and (every := _every(shape)):
         return every
     counts = {one: sum(1 for record in shape.records if record.section == one) for one in sure}
@@ -254,7 +256,11 @@ def _first_section(known: Mapping[str, StateWord], shape: Shape) -> str:
 
 def _every(shape: Shape) -> str:
     """The section that holds in all states, beside others; empty where there is none."""
-    named = next((one for one in shape.sections if one.lower() in _EVERY), "") if len(shape.sections) > 1 else ""
+    named = (
+        next((section for section in shape.sections if section.lower() in _EVERY), "")
+        if len(shape.sections) > 1
+        else ""
+    )
     return shape.top or named
 
 
@@ -280,7 +286,7 @@ def _dialect(
         "usual = []",
     )
     yield f"default-section = {quoted(_first_section(known, shape))}"
-    is_sure = any(known[one].means for one in shape.sections)
+    is_sure = any(known[section].means for section in shape.sections)
     every = _every(shape)
     if every and is_sure:
         yield f"every-section = {quoted(every)}"
@@ -307,18 +313,18 @@ def _dialect(
     yield from ("", "[sections]")
     if every and not is_sure:
         yield f'{key_of_table(every)} = "always"  # until the others are known'
-    for one in shape.sections:
-        state = known[one]
+    for section in shape.sections:
+        state = known[section]
         means = state.means or ("always" if len(shape.sections) == 1 and not every else "")
-        if one == every:
+        if section == every:
             continue
         if means:
-            yield f"{key_of_table(one)} = {quoted(means)}"
+            yield f"{key_of_table(section)} = {quoted(means)}"
         else:
             yield (
-                f"# {key_of_table(one)} = {quoted(state.may_mean)}  # not known for sure"
+                f"# {key_of_table(section)} = {quoted(state.may_mean)}  # not known for sure"
                 if state.may_mean
-                else f"# {key_of_table(one)} = ?"
+                else f"# {key_of_table(section)} = ?"
             )
     if not is_sure and not every and len(shape.sections) > 1:
         yield f'{key_of_table(_first_section(known, shape))} = "always"  # until the others are known'
@@ -368,12 +374,12 @@ def _form(form: ShapeForm, section: str = "", is_known: bool = True) -> Iterator
 def _conditions(wording: ConditionWords, known: Mapping[str, StateWord]) -> Iterator[str]:
     yield from ("", "[conditions]", f"both = {quoted(wording.both)}", f"either = {quoted(wording.either)}")
     yield from (f"negated = {quoted(wording.negated)}", "", "[conditions.words]")
-    for one in wording.words:
-        state = known[one.word]
+    for word in wording.words:
+        state = known[word.word]
         if state.means:
-            yield f"{key_of_table(one.word)} = {quoted(state.means)}"
+            yield f"{key_of_table(word.word)} = {quoted(state.means)}"
         else:
-            yield f"# {key_of_table(one.word)} = {quoted(state.may_mean) if state.may_mean else '?'}  # not known for sure"
+            yield f"# {key_of_table(word.word)} = {quoted(state.may_mean) if state.may_mean else '?'}  # not known for sure"
 
 
 def _commands(proposals: Sequence[Proposal], sources: Sequence[str]) -> Iterator[str]:
@@ -382,7 +388,7 @@ def _commands(proposals: Sequence[Proposal], sources: Sequence[str]) -> Iterator
     for one in proposals:
         if one.is_sure:
             yield f"{key_of_table(one.command)} = {{ action = {quoted(one.action)} }}"
-    unsure = [one for one in proposals if not one.is_sure]
+    unsure = [proposal for proposal in proposals if not proposal.is_sure]
     if unsure:
         yield from (
             "",
@@ -392,8 +398,8 @@ def _commands(proposals: Sequence[Proposal], sources: Sequence[str]) -> Iterator
         said = f": {one.said}" if one.said else ""
         yield f"# {in_one_line(one.command + said)}"[:_LINE]
         yield from (
-            f"# {key_of_table(one.command)} = {{ action = {quoted(each.action)} }}  # {each.score:.0f}"
-            for each in one.candidates
+            f"# {key_of_table(one.command)} = {{ action = {quoted(candidate.action)} }}  # {candidate.score:.0f}"
+            for candidate in one.candidates
         )
         if not one.candidates:
             yield f'# {key_of_table(one.command)} = {{ only = "…" }}  # no action is like it'

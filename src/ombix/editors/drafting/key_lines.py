@@ -65,11 +65,11 @@ def key_lines(spelling: SpellingGuess, shape: Shape) -> Iterator[str]:
     capital = spelling.capital_modifiers
     if capital:
         yield from _key_form("{letter}", "{LETTER}", _held_by(capital), True, capital)
-        small = [one for one in modifiers if one not in capital]
+        small = [modifier for modifier in modifiers if modifier not in capital]
         yield from _key_form("{letter}", "{letter}", _held_by(small), not letters_alone, small)
     else:
         yield from _key_form("{letter}", letter, held, not letters_alone, modifiers)
-    marked = [one for one in modifiers if one != "Shift"]
+    marked = [modifier for modifier in modifiers if modifier != "Shift"]
     behind = {sign for form in shape.forms for sign in _BEHIND_KEYS.findall(form.pattern)}
     signs = {
         *behind,
@@ -78,7 +78,7 @@ def key_lines(spelling: SpellingGuess, shape: Shape) -> Iterator[str]:
         shape.comment[:1],
         *"\"'<>&=(){}[]",
     } | {key for key in names if len(key) == 1}
-    without = f"without = [{', '.join(quoted(one) for one in sorted(signs) if one and not one.isalnum())}]"
+    without = f"without = [{', '.join(quoted(sign) for sign in sorted(signs) if sign and not sign.isalnum())}]"
     is_alone = any(not one.isalpha() for one in alone)
     if marked or is_alone:
         yield from _key_form(

@@ -86,7 +86,7 @@ def blocks_of(lines: SampleLines, rows: Sequence[tuple[SampleLine, ShownBinding]
     forms: list[ShapeForm] = []
     section_of: dict[str, str] = {}
     for openers in map(list, map(dict.fromkeys, by_depth.values())):
-        ends = Counter(lines.ends.get(one, "") for one in openers)
+        ends = Counter(lines.ends.get(opener, "") for opener in openers)
         (end, _count), *_others = ends.most_common(1)
         pattern, found = _template(openers)
         forms.append(ShapeForm(pattern, "open", end))
@@ -153,5 +153,5 @@ def headings_of(
     for line in lines:
         section = found.get(line.text, section)
         headed[id(line)] = section
-    left = [one for one in others if one not in found]
+    left = [other for other in others if other not in found]
     return SampleBlocks([ShapeForm(pattern, "open")], {}), headed, left

@@ -44,5 +44,5 @@ def _is_better(bare: Shape, plain: Shape | None, sign: str) -> bool:
     if plain is None:
         return True
     has_sign = any(f" {sign} " in f" {form.pattern} " for form in plain.forms)
-    has_sign = has_sign or any(f" {sign} " in f" {one.command} " for one in plain.records)
+    has_sign = has_sign or any(f" {sign} " in f" {record.command} " for record in plain.records)
     return len(bare.records) >= len(plain.records) and (len(bare.others) < len(plain.others) or has_sign)

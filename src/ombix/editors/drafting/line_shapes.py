@@ -89,8 +89,8 @@ def shape_of_lines(text: str, known: frozenset[str]) -> Shape | None:
         ) or headed.get(id(line), "")  # fmt: skip
         is_top = is_top or not section
         records.append(ShownBinding(record.key, record.command, record.where, section))
-    sections = list(dict.fromkeys(one.section for one in records if one.section))
-    spelling = guess([one.key for one in records if not is_nothing(one.key)])
+    sections = list(dict.fromkeys(record.section for record in records if record.section))
+    spelling = guess([record.key for record in records if not is_nothing(record.key)])
     if spelling is None or not any(form.means == "bind" for form in forms):
         return None
     shape = Shape("lines", [*forms, *blocks.forms], records, spelling, comment, sections, others=others)
@@ -362,10 +362,10 @@ def _in_two(rests: Sequence[str], end: str, known: frozenset[str]) -> Iterator[_
             value = _value(commands, known)
             if spelt is None or value < 0.6:
                 continue
-            parted = sum(" " in one for one in commands)
+            parted = sum(" " in command for command in commands)
             has_blanks = parted > 0
             is_shut = bool(quotes[1]) or sign[-1:] in "\"'`\t" or (end[:1] in "\"'`" and bool(end))
-            more = sum(" " in one and not CHAIN.fullmatch(one) for one in commands)
+            more = sum(" " in command and not CHAIN.fullmatch(command) for command in commands)
             if 0 < more < 0.5 * len(commands) and not is_shut:
                 continue  # some of the lines say more
             command = "{keys}" if has_blanks and not is_shut and is_key_first else "{command}"
@@ -382,11 +382,11 @@ def _fronted(keys: list[str]) -> tuple[str, list[str]]:
     what is none."""
     equals = _EQUALS.match(keys[0])
     match = equals or _FRONT.match(keys[0])
-    if match is None or len(keys) < 2 or not all(one.startswith(match[0]) for one in keys):
+    if match is None or len(keys) < 2 or not all(key.startswith(match[0]) for key in keys):
         return "", keys
     if equals is None and guess(keys) is not None:
         return "", keys
-    rest = [one.removeprefix(match[0]) for one in keys]
+    rest = [key.removeprefix(match[0]) for key in keys]
     return (match[0], rest) if guess(rest) is not None else ("", keys)
 
 
@@ -405,7 +405,7 @@ def _quote(column: Sequence[str]) -> str:
 def _value(commands: Sequence[str], known: frozenset[str]) -> float:
     """How much these are commands; words with blanks between them are such, too, where they are all different."""
     value = commandness(commands, known)
-    named = [one for one in commands if _WORDS.fullmatch(one)]
+    named = [command for command in commands if _WORDS.fullmatch(command)]
     if not known and value < 0.6 and len(named) > 0.9 * len(commands) and len(set(named)) > 0.6 * len(commands) > 1:
         return 0.6
     return value

@@ -41,7 +41,7 @@ def modifiers_apart(rows: Sequence[Mapping[str, str]], names: Sequence[str]) -> 
     for name in names:
         values = [row[name].strip() for row in rows if row.get(name, "").strip()]
         words = [word.lower() for value in values for word in _SIGN.split(value) if word]
-        none = next((one for one in values if one.lower() in _NO_MODIFIERS), "")
+        none = next((value for value in values if value.lower() in _NO_MODIFIERS), "")
         words = [word for word in words if word != none.lower()]
         if not words or not all(map(modifier_of, words)) or max(map(len, words)) == 1:
             continue
@@ -59,9 +59,9 @@ def _with_key(
     for key in names:
         keys = [row.get(key, "").strip() for row in rows]
         match = _PREFIX.match(keys[0])
-        before = match[0] if match is not None and all(one.startswith(match[0]) for one in keys) else ""
+        before = match[0] if match is not None and all(key.startswith(match[0]) for key in keys) else ""
         found = ModifiersApart(key, parts, between, none=none, before=before)
-        is_key = key not in parts and all(is_one_key(one.removeprefix(before)) for one in keys)
+        is_key = key not in parts and all(is_one_key(key.removeprefix(before)) for key in keys)
         if is_key and guess([joined(row, found) for row in rows]) is not None:
             return found
     return None

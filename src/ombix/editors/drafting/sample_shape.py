@@ -85,7 +85,7 @@ class Shape(Struct):
     @property
     def commands(self) -> list[str]:
         """The commands of the sample, each once."""
-        return list(dict.fromkeys(one.command for one in self.records if one.command))
+        return list(dict.fromkeys(record.command for record in self.records if record.command))
 
 
 class Columns(Struct, frozen=True):
@@ -149,12 +149,12 @@ def columns_of(names: Sequence[str], rows: Sequence[Sequence[str | None]], known
 
 def is_condition(name: str, values: Iterable[str]) -> bool:
     """Whether a column is one of conditions, by its name or by the signs in it."""
-    return name.lower() in _WHERE_NAMES or any(_OPERATOR.search(one) for one in values)
+    return name.lower() in _WHERE_NAMES or any(_OPERATOR.search(value) for value in values)
 
 
 def commandness(values: Iterable[str], known: frozenset[str]) -> float:
     """From 0 to 1, how much a column is one of commands: by those that are known, or by what looks like names."""
-    some = [one for one in values if one.lower() not in _NOTHING]
+    some = [value for value in values if value.lower() not in _NOTHING]
     if not some:
         return 0.0
     if known:
@@ -168,12 +168,12 @@ def with_alternatives(shape: Shape) -> Shape:
     as what they are."""
     if not shape.assigns:
         return shape
-    shape.no_keys = list(dict.fromkeys(one.key for one in shape.records if is_nothing(one.key) and one.key))
-    records = [one for one in shape.records if not is_nothing(one.key)]
+    shape.no_keys = list(dict.fromkeys(record.key for record in shape.records if is_nothing(record.key) and record.key))
+    records = [record for record in shape.records if not is_nothing(record.key)]
     sign = shape.spelling.between
     if shape.spelling.longest > 1 and (sign == PARTING or sign.strip() in _ALTERNATIVES):
-        split = [ShownBinding(key.strip(), one.command, one.where, one.section)
-                 for one in records for key in one.key.split(sign)]  # fmt: skip
+        split = [ShownBinding(key.strip(), record.command, record.where, record.section)
+                 for record in records for key in record.key.split(sign)]  # fmt: skip
         if (spelling := guess([one.key for one in split])) is not None:
             shape.alternatives, shape.spelling, records = sign.strip() or sign, spelling, split
     shape.records = records

@@ -209,7 +209,7 @@ def _parted(text: str, sign: str) -> str:
 def guess(values: Sequence[str]) -> SpellingGuess | None:
     """How these keys are spelt; None where they are hardly keys: most of them have to be understood, and some of them to have
     a modifier or a name that only a key has."""
-    wanted = list(dict.fromkeys(one.strip() for one in values if one.strip()))
+    wanted = list(dict.fromkeys(value.strip() for value in values if value.strip()))
     some = wanted[:: max(1, len(wanted) // _ENOUGH)]
     text = "".join(f" {one} " for one in some)
     guesses = (
@@ -255,8 +255,8 @@ def _is_of_keys(found: SpellingGuess) -> bool:
     """Whether nearly all is understood, as keys, and not as words that could be such."""
     if not found.chords or len(found.chords) < _LEAST * (len(found.chords) + len(found.unread)):
         return False
-    held = [chords for chords in found.chords.values() if any(one.modifiers for one in chords)]
-    named = [chords for chords in found.chords.values() if any(len(one.key) > 1 for one in chords)]
+    held = [chords for chords in found.chords.values() if any(chord.modifiers for chord in chords)]
+    named = [chords for chords in found.chords.values() if any(len(chord.key) > 1 for chord in chords)]
     return len(held) >= 0.3 * len(found.chords) or (bool(held) and len(held) + len(named) >= 0.6 * len(found.chords))
 
 
@@ -274,7 +274,7 @@ def _read(value: str, joiner: str, between: str) -> tuple[SpeltChord, ...] | Non
     elif between and between in value.strip(between) and len(value) > 1:
         parts = [part.strip() for part in value.split(between)]
     chords = [_read_chord(part, joiner) for part in parts]
-    return None if any(one is None for one in chords) else tuple(one for one in chords if one is not None)
+    return None if any(chord is None for chord in chords) else tuple(chord for chord in chords if chord is not None)
 
 
 @lru_cache(maxsize=8192)

@@ -14,7 +14,7 @@ def texts_of(node: Node) -> dict[str, Node]:
     with nothing but a text in them."""
     found = {one.name: one.value for one in node.fields if is_text(one.value)}
     found |= {one.name: one.items[0] for one in pieces_of(node)}
-    has_text = any(one.kind == "text" and one.is_quoted for one in node.items)
+    has_text = any(item.kind == "text" and item.is_quoted for item in node.items)
     for number, one in enumerate(node.items):
         is_word = one.kind == "text" and not (number == 0 and not one.is_quoted)
         if is_word or (has_text and one.kind == "list" and one.text):
@@ -24,7 +24,9 @@ def texts_of(node: Node) -> dict[str, Node]:
 
 def pieces_of(node: Node) -> list[Node]:
     """The elements in a group that have a text each and nothing else, where there are several with names of their own."""
-    some = [one for one in node.items if one.name and not one.fields and [each.kind for each in one.items] == ["text"]]
+    some = [
+        item for item in node.items if item.name and not item.fields and [item.kind for item in item.items] == ["text"]
+    ]
     names = {one.name for one in some}
     return some if len(names) == len(some) > 1 and names.isdisjoint(one.name for one in node.fields) else []
 

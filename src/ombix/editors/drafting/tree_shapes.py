@@ -104,7 +104,7 @@ def _may_be(form: str, text: str) -> bool:
 def _may_be_records(text: str) -> bool:
     """Whether it is of records of which some begin with the same name."""
     try:
-        names = [one.fields[0].name for one in records_syntax.parse(text, "").items]
+        names = [item.fields[0].name for item in records_syntax.parse(text, "").items]
     except InputError:
         return False
     return len(set(names)) < len(names)
@@ -130,14 +130,14 @@ def _shape(name: str, syntax: TreeSyntax, top: Node, known: frozenset[str]) -> S
             is_first = 0 <= form.pattern.find("{command}") < form.pattern.find("{key}")
             is_name = is_by_name or _NAMED_COMMAND.search(form.pattern) is not None
             assigns = assigns or (is_first and is_name and form.means == "bind")
-    spelling = guess([one.key for one in records if not is_nothing(one.key)])
+    spelling = guess([record.key for record in records if not is_nothing(record.key)])
     if spelling is None or not any(form.means == "bind" for form in forms.values()):
         return None
-    sections = list(dict.fromkeys(one.section for one in records if one.section))
+    sections = list(dict.fromkeys(record.section for record in records if record.section))
     if len(sections) > 1 and (aside := of_other_platforms(sections)) and len(aside) == len(sections) - 1:
         (own,) = set(sections) - set(aside)
         forms, records, sections = _of_one_platform(forms, own, aside), [
-            replace(one, section="") for one in records if one.section in ("", own)
+            replace(record, section="") for record in records if record.section in ("", own)
         ], []  # fmt: skip
     # What says the most comes first: a shorter form fits what a longer one does, too.
     ordered = sorted(forms.values(), key=lambda form: -form.pattern.count("{where}") - form.pattern.count("{section}"))
@@ -184,15 +184,15 @@ def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: s
         if path and isinstance(path[-1], Field) and _is_key(path[-1].name):
             behind.append(path)
             continue
-        if alike[tuple(one.name for one in rows)] > _RECORDS or are_platforms([one.name for one in rows]):
+        if alike[tuple(row.name for row in rows)] > _RECORDS or are_platforms([row.name for row in rows]):
             continue
         if len(rows) < FEWEST:
             small += [path] if rows else []
             continue
-        columns = columns_of(["", ""], [(one.name, one.value.text) for one in rows], known)
+        columns = columns_of(["", ""], [(row.name, row.value.text) for row in rows], known)
         if columns is None or columns.command is None:
             continue
-        if columns.key and max(names[one.name] for one in rows) > max(2, len(paths) // 3):
+        if columns.key and max(names[row.name] for row in rows) > max(2, len(paths) // 3):
             continue  # the same names in many groups are no commands
         is_key_first = columns.key == 0
         chosen.append(path)
@@ -200,10 +200,10 @@ def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: s
     for path in small:
         by_kind.setdefault(kind_of(path), []).extend(rows_of(top, path))
     for each, rows in by_kind.items() if not chosen else ():  # alone they tell nothing
-        columns = columns_of(["", ""], [(one.name, one.value.text) for one in rows], known)
+        columns = columns_of(["", ""], [(row.name, row.value.text) for row in rows], known)
         if len(rows) >= FEWEST and columns is not None and columns.command is not None:
             is_key_first = columns.key == 0
-            commands = {one.value.text if is_key_first else one.name for one in rows}
+            commands = {row.value.text if is_key_first else row.name for row in rows}
             if len(commands) < 0.6 * len(rows):
                 continue  # what is the same in most of them is no command
             chosen += [path for path in small if kind_of(path) == each]
@@ -224,7 +224,7 @@ def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: s
     for path in behind if is_key_first else ():
         kind = outer.get(id(group_of(path[-2]) if len(path) > 1 else top))
         rows = rows_of(top, path)
-        if kind is not None and rows and all(_is_key(one.name) for one in rows):
+        if kind is not None and rows and all(_is_key(row.name) for row in rows):
             chosen.append(path)
             around_of[kind_of(path)] = {**around_of[kind], f"{len(path) - 1}@": "{first}"}
     order = {id(path): number for number, path in enumerate(paths)}
@@ -264,7 +264,7 @@ def _numbered_texts(syntax: TreeSyntax, top: Node, known: frozenset[str], used: 
     found: list[tuple[list[Member], str]] = []
     for path in paths_of_groups(top):
         rows = rows_of(top, path)
-        if name := numbered_name([[one] for one in rows]):
+        if name := numbered_name([[row] for row in rows]):
             found.append((path, name))
     around = what_is_around([path for path, _name in found], len(found) == 1) if found else {}
     for path, name in found:

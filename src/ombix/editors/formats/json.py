@@ -83,14 +83,15 @@ def _is_short(record: Node) -> bool:
     inner = [one.value for one in record.fields]
     parts = [part for one in inner for part in ([each.value for each in one.fields] if one.fields else [one])]
     is_plain = all(
-        one.kind == "text" or (one.kind == "list" and all(each.kind == "text" for each in one.items)) for one in parts
+        part.kind == "text" or (part.kind == "list" and all(item.kind == "text" for item in part.items))
+        for part in parts
     )
-    has_list = any(one.kind == "list" for one in parts)
+    has_list = any(part.kind == "list" for part in parts)
     return is_plain and has_list and not _has_comment(record) and len(one_line(record)) <= _LINE
 
 
 def _has_comment(value: Node) -> bool:
-    return any(one.comment for one in value.members())
+    return any(member.comment for member in value.members())
 
 
 class _JsonReader(Scanner):

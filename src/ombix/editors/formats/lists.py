@@ -32,7 +32,7 @@ def one_line(member: Member) -> str:
     assert isinstance(member, Node)
     if member.kind == "text":
         return _quoted(member.text) if member.is_quoted else member.text
-    return member.source or "(" + " ".join(one_line(one) for one in member.items) + ")"
+    return member.source or "(" + " ".join(one_line(item) for item in member.items) + ")"
 
 
 def lay_out(top: Node) -> str:
@@ -86,6 +86,6 @@ class _ListReader(Scanner):
                 self.fail("the file ends before this ( is closed", position, 1, "Add the missing ).")
             if token == ")":
                 self.take()
-                node.source = "(" + " ".join(one_line(one) for one in node.items) + ")"
+                node.source = "(" + " ".join(one_line(item) for item in node.items) + ")"
                 return node
             node.items.append(self.item(depth + 1))

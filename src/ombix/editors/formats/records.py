@@ -45,8 +45,8 @@ def parse(text: str, file: str) -> Node:
             )
         known.add(name)
         record.fields.append(Field(name, Node("text", text=value, place=place), place, line.strip()))
-    for one in top.items:
-        one.source = "\n".join(field.source for field in one.fields)
+    for item in top.items:
+        item.source = "\n".join(field.source for field in item.fields)
     return top
 
 
@@ -74,5 +74,5 @@ def _entry(field: Field, sign: str) -> str:
 
 def lay_out(top: Node) -> str:
     """The text of a file."""
-    pieces = [f"# {one.comment}\n{one_line(one)}" if one.comment else one_line(one) for one in top.items]
+    pieces = [f"# {item.comment}\n{one_line(item)}" if item.comment else one_line(item) for item in top.items]
     return "\n\n".join(pieces) + "\n" if pieces else ""

@@ -105,7 +105,7 @@ def _is_table(node: Node) -> bool:
 
 
 def _is_list_of_tables(node: Node) -> bool:
-    return node.kind == "list" and bool(node.items) and all(group_of(one).kind == "map" for one in node.items)
+    return node.kind == "list" and bool(node.items) and all(group_of(item).kind == "map" for item in node.items)
 
 
 def _key(name: str) -> str:

@@ -92,7 +92,7 @@ def one_line(member: Member) -> str:
         return f'{member.name}="{_attribute(member.value.text)}"'
     if member.kind == "text":
         return member.text.strip().translate(_ESCAPED)
-    inner = "".join(one_line(one) for one in member.items)
+    inner = "".join(one_line(item) for item in member.items)
     return f"{_opening(member)}>{inner}</{member.name}>" if inner else f"{_opening(member)}/>"
 
 

@@ -26,7 +26,7 @@ class AffectedEntries:
         self, changes: Iterable[UnitChange], opened: Iterable[UnitConflict], tables: Sequence[Mapping[str, Any]] = ()
     ) -> None:
         values = [
-            *((one.unit, value) for one in changes for value in (one.before, one.after)),
+            *((change.unit, value) for change in changes for value in (change.before, change.after)),
             *((one.unit, value) for one in opened for value in (one.base, one.ours, one.theirs)),
         ]
         self._units = {unit for unit, _value in values}
@@ -80,7 +80,7 @@ class AffectedEntries:
         """A layer with those of its bindings whose keys are near."""
         if self._is_all:
             return layer
-        kept = [one for one in layer.bindings if self._are_near(_chords(one.written))]
+        kept = [binding for binding in layer.bindings if self._are_near(_chords(binding.written))]
         return replace(layer, bindings=kept, removals=[], replaces={}, problems=[], accepted=layer.accepted)
 
     @staticmethod
@@ -90,13 +90,13 @@ class AffectedEntries:
         for row in rows_of(value) if value is not ABSENT and unit[0] != "unbind" else ():
             for name in KEY_FIELDS:
                 keys = row.get(name)
-                texts += [one for one in (keys if isinstance(keys, list) else [keys]) if isinstance(one, str)]
+                texts += [key for key in (keys if isinstance(keys, list) else [keys]) if isinstance(key, str)]
         yield from map(keys_text, texts)
 
 
 def in_another_order(tables: Sequence[Mapping[str, Any]]) -> set[Keys]:
     """The keys whose entries do not follow on each other in the same way in all versions that are there."""
-    found = [{unit: value for unit, value in units(one).items() if unit[0] in _BOUND} for one in tables if one]
+    found = [{unit: value for unit, value in units(table).items() if unit[0] in _BOUND} for table in tables if table]
     if not found:
         return set()
     everywhere = set(found[0]).intersection(*found[1:])
@@ -136,7 +136,7 @@ def _keys_of(unit: Unit, value: Any) -> Iterator[Keys]:
     for row in rows_of(value):
         for name in KEY_FIELDS:
             keys = row.get(name)
-            yield from (_chords(one) for one in (keys if isinstance(keys, list) else [keys]) if isinstance(one, str))
+            yield from (_chords(key) for key in (keys if isinstance(keys, list) else [keys]) if isinstance(key, str))
 
 
 def _chords(keys: str) -> Keys:

@@ -210,7 +210,7 @@ class Assembly:
         if piece.table in paths:
             return piece.table
         parents = [piece.path[:length] for length in range(len(piece.path) - 1, 0, -1)]
-        headed = next((one for one in parents if one in paths), ())
+        headed = next((parent for parent in parents if parent in paths), ())
         if headed:
             return headed
         whole = piece.path[:-1]

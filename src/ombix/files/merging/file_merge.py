@@ -62,9 +62,9 @@ class _Side:
     def __init__(self, version: Version, document: Document, renames: Sequence[Renames]) -> None:
         self.text = version.text
         self.table = document.table
-        if any(one.named for one in renames):
-            for one in renames:
-                self.text = renamed(self.text, one)
+        if any(rename.named for rename in renames):
+            for rename in renames:
+                self.text = renamed(self.text, rename)
             self.table = Document(self.text, version.name).table
 
     @cached_property
@@ -76,7 +76,7 @@ class _Side:
 def merge_texts(base: Version, ours: Version, theirs: Version, same: Same) -> MergedText:
     """The text with what both sides changed in `base`. Raises InputError where one is not TOML."""
     versions = (base, ours, theirs)
-    documents = [Document(*one) for one in versions]
+    documents = [Document(*version) for version in versions]
     mine, other = (renames_in(documents[0].table, side.table) for side in documents[1:])
     only_mine, only_theirs = mine.without_those_of(other), other.without_those_of(mine)
     followed = ([only_mine, only_theirs], [only_theirs], [only_mine])
@@ -120,7 +120,7 @@ class _Merge:
                 conflicts.append(UnitConflict(unit, values[0], values[1], found.other, found.value))
             if found.value is not ABSENT:
                 wanted[unit] = found.value
-        conflicts += self._settled_otherwise(wanted, {one.unit for one in conflicts})
+        conflicts += self._settled_otherwise(wanted, {conflict.unit for conflict in conflicts})
         conflicts += self._used_all_the_same(wanted)
         return MergedText(self._text(wanted), tuple(changes), tuple(conflicts), ())
 

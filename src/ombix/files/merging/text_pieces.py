@@ -72,9 +72,9 @@ def coarse_in(text: str) -> Iterator[Path]:
     """The paths under which a text has one table for several units, like `where = { … }`."""
     if not _MAY_BE_COARSE.search(text):
         return
-    for one in statements(text.replace("\r\n", "\n")):
-        if not one.is_heading and not _unit_at(one, {}):
-            yield one.path
+    for statement in statements(text.replace("\r\n", "\n")):
+        if not statement.is_heading and not _unit_at(statement, {}):
+            yield statement.path
 
 
 def pieces_of(text: str, table: Mapping[str, Any]) -> list[Piece]:
@@ -84,20 +84,23 @@ def pieces_of(text: str, table: Mapping[str, Any]) -> list[Piece]:
     found: list[Piece] = []
     gathering = _Gathering(lines)
     section: Path = ()
-    for one in statements(text.replace("\r\n", "\n")):
-        loose, above, blanks = gathering.before(one.line)
+    for statement in statements(text.replace("\r\n", "\n")):
+        loose, above, blanks = gathering.before(statement.line)
         found += [Piece("comment", table=section, blanks=count, lines=group) for count, group in loose]
-        unit = _unit_at(one, rows)
-        if one.is_heading:
-            section = unit if one.path[0] in ROWS else one.path
-            piece = Piece("heading", unit, one.path, section, blanks, above, lines[one.line : one.end_line + 1])
+        unit = _unit_at(statement, rows)
+        if statement.is_heading:
+            section = unit if statement.path[0] in ROWS else statement.path
+            piece = Piece(
+                "heading", unit, statement.path, section, blanks, above, lines[statement.line : statement.end_line + 1]
+            )
         else:
             piece = Piece(
-                "statement", unit or unit_of(one.path), one.path, section, blanks, above, lines[one.line : one.end_line + 1],
-                (0, one.value_column), (one.end_line - one.line, one.end_column),
+                "statement", unit or unit_of(statement.path), statement.path, section, blanks, above,
+                lines[statement.line : statement.end_line + 1],
+                (0, statement.value_column), (statement.end_line - statement.line, statement.end_column),
             )  # fmt: skip
         found.append(piece)
-        gathering.taken(one.end_line + 1)
+        gathering.taken(statement.end_line + 1)
     loose, above, blanks = gathering.before(len(lines))
     groups = [*loose, *([(blanks, above)] if above else [])]
     found += [Piece("comment", table=section, blanks=count, lines=group) for count, group in groups]

@@ -173,7 +173,7 @@ class ThreeWay:
 
 def _is_keys(value: Any) -> bool:
     members = value if isinstance(value, list) else [value]
-    return value is ABSENT or all(isinstance(one, str) for one in members)
+    return value is ABSENT or all(isinstance(member, str) for member in members)
 
 
 def _keys_of(row: Mapping[str, Any]) -> list[Any]:
@@ -186,8 +186,8 @@ def _without_keys(row: Mapping[str, Any]) -> dict[str, Any]:
 
 def _members(base: Sequence[Any], ours: Sequence[Any], theirs: Sequence[Any]) -> list[Any]:
     """A list with what either side put in, and without what either took out, in the order of ours."""
-    kept = [one for one in ours if one in theirs or one not in base]
-    return [*kept, *(one for one in theirs if one not in base and one not in ours)]
+    kept = [value for value in ours if value in theirs or value not in base]
+    return [*kept, *(value for value in theirs if value not in base and value not in ours)]
 
 
 def _entry_of(rows: Sequence[dict[str, Any]]) -> Any:

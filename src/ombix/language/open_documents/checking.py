@@ -136,7 +136,7 @@ class DraftCheck:
         lines = text.split("\n")
         first, same = alike(known.lines, lines)
         behind, moved = len(known.lines) - same, len(lines) - len(known.lines)
-        keys = {one for change in changed for one in _keys(change)}
+        keys = {key for change in changed for key in _keys(change)}
         for finding in known.findings:
             if finding.rule in AT_ONCE and (keys & set(finding.keys) or finding.message.startswith(_NOT_TOML)):
                 continue

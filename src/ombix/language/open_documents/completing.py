@@ -61,7 +61,7 @@ def _found(spot: TextSpot, typed: str, path: Path, session: OpenWorkspace) -> It
             yield from (Completion(name, spot.kind, one.title) for name, one in titles.items())
         case "file":
             files = sorted(path.parent.glob(f"*{SUFFIX}"))
-            yield from (Completion(one.name, "file") for one in files if one != path or spot.path[:1] == ("keymap",))
+            yield from (Completion(file.name, "file") for file in files if file != path or spot.path[:1] == ("keymap",))
         case _:
             yield from (Completion(name, "name") for name in names.get(spot.kind, ()))
 
@@ -100,9 +100,9 @@ def _keys(spot: TextSpot, session: OpenWorkspace) -> Iterator[Completion]:
         found = look_questions.free(session, action, count=MOST_KEYS)
     except OmbixError:
         return
-    for one in found.keys:
-        takes = "; ".join(f"{each.does} of {each.editor} loses them" for each in one.displaces)
-        yield Completion(one.keys, "keys", f"free, {one.seconds:.2f} s", "; ".join(filter(None, [*one.reasons, takes])))
+    for key in found.keys:
+        takes = "; ".join(f"{loser.does} of {loser.editor} loses them" for loser in key.displaces)
+        yield Completion(key.keys, "keys", f"free, {key.seconds:.2f} s", "; ".join(filter(None, [*key.reasons, takes])))
 
 
 def _conditions(typed: str, session: OpenWorkspace) -> Iterator[Completion]:

@@ -226,7 +226,7 @@ class Drafts:
             Document(text, absolute(path))
         except InputError:
             return None
-        found = next((one for one in own_names.uses(text) if one.start <= offset <= one.end), None)
+        found = next((use for use in own_names.uses(text) if use.start <= offset <= use.end), None)
         if found is None or found.is_definition:
             return found
         return found if self._defined(path, found) else None

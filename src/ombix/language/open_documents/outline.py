@@ -49,7 +49,7 @@ def _detail(value: Any, kind: SymbolKind) -> str:
         return str(value)
     rows = rows_of(value)
     keys = [row[name] for row in rows for name in KEY_FIELDS if name in row]
-    flat = [one for each in keys for one in (each if isinstance(each, list) else [each])]
+    flat = [one for key in keys for one in (key if isinstance(key, list) else [key])]
     return ", ".join(one for one in flat if isinstance(one, str))
 
 

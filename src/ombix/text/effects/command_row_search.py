@@ -83,7 +83,7 @@ def _ways_to(
                 following.append(found)
                 key = tuple(map(seen, buffers))
                 for goal_name in list(wanted.get(key, ())):
-                    side = CommandRun(tuple(commands[each] for each in found.names), manner)
+                    side = CommandRun(tuple(commands[name] for name in found.names), manner)
                     if not _is_detour(side, probes) and compare(goals[goal_name], side).is_equal:
                         wanted[key].remove(goal_name)
                         yield goal_name, found.names
@@ -95,8 +95,8 @@ def _is_detour(side: CommandRun, probes: Sequence[StartState]) -> bool:
     for start in probes:
         buffer = begun(start, side.manner)
         grew, size = False, len(buffer.text)
-        for one in side.programs:
-            side.manner.run(one, buffer)
+        for program in side.programs:
+            side.manner.run(program, buffer)
             if grew and len(buffer.text) < size:
                 return True
             grew, size = grew or len(buffer.text) > size, len(buffer.text)
@@ -106,6 +106,15 @@ def _is_detour(side: CommandRun, probes: Sequence[StartState]) -> bool:
 def _all_of(buffers: tuple[Buffer, ...]) -> tuple[object, ...]:
     """All that commands behind a row could tell apart."""
     return tuple(
-        (*seen(one), one.goal, one.adds_up, one.adds_copies, one.killed_at, one.by_lines, one.marking, one.anchor)
-        for one in buffers
+        (
+            *seen(buffer),
+            buffer.goal,
+            buffer.adds_up,
+            buffer.adds_copies,
+            buffer.killed_at,
+            buffer.by_lines,
+            buffer.marking,
+            buffer.anchor,
+        )
+        for buffer in buffers
     )

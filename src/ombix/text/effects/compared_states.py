@@ -206,10 +206,10 @@ def _by_feature(starts: list[StartState]) -> list[int]:
 
 
 def _joined(terms: list[tuple[str, ...]]) -> str:
-    if all(len(one) == 1 for one in terms) and len(terms) > 1:
+    if all(len(term) == 1 for term in terms) and len(terms) > 1:
         said = _shortened([one for (one,) in terms])
         return f"{', '.join(said[:-1])} or {said[-1]}"
-    return ", or when ".join(" and ".join(_shortened(sorted(one))) for one in terms)
+    return ", or when ".join(" and ".join(_shortened(sorted(term))) for term in terms)
 
 
 def _shortened(said: Sequence[str]) -> list[str]:

@@ -24,7 +24,7 @@ def now(words: Sequence[str]) -> Run:
     def now(b: Buffer) -> None:
         if name == "modified":
             b.saved = b.text if value == "no" else None
-        b.facts = (*(one for one in b.facts if not one.startswith(f"{name} is ")), said)
+        b.facts = (*(fact for fact in b.facts if not fact.startswith(f"{name} is ")), said)
 
     return now
 

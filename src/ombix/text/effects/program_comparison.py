@@ -95,9 +95,9 @@ def _states(one: CommandRun, other: CommandRun) -> Iterable[Iterable[StartState]
     """The states that two sides are compared in: those that their commands go by."""
     programs = (*one.programs, *other.programs)
     small = small_states()
-    if all(each.is_only_facts for each in programs):
+    if all(program.is_only_facts for program in programs):
         small = tuple(each for each in small if each.text == "a\n" and each.cursor == 0 and each.anchor is None)
-    if any("changed" in each.about for each in programs):
+    if any("changed" in program.about for program in programs):
         small = (*small, *(each._replace(is_changed=True) for each in small[:: max(1, len(small) // 80)]))
     return (small, more_states()) if len(small) > 10 else (small,)
 

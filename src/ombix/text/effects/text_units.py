@@ -128,7 +128,7 @@ def same_word(text: str, at: int, step: int) -> int | None:
         return None
     wanted = text[slice(*found)]
     starts = [one.start() for one in re.finditer(rf"(?<!\w){re.escape(wanted)}(?!\w)", text)]
-    others = [one for one in starts if (one > found[0] if step > 0 else one < found[0])] or starts
+    others = [start for start in starts if (start > found[0] if step > 0 else start < found[0])] or starts
     return others[0 if step > 0 else -1]
 
 
@@ -417,5 +417,5 @@ def larger(text: str, start: int, end: int) -> tuple[int, int]:
     spans = [find(text, at) for name, find in UNITS.items() if name not in ("number", "blanks") for at in places]
     line = line_start(text, start), line_end(text, end)
     spans += [line, (line[0], min(line[1] + 1, len(text)))]
-    wider = [one for one in spans if one and one[0] <= start and one[1] >= end and one != (start, end)]
+    wider = [span for span in spans if span and span[0] <= start and span[1] >= end and span != (start, end)]
     return min(wider, key=lambda one: one[1] - one[0], default=(0, len(text)))

@@ -130,7 +130,9 @@ def for_each_cursor(state: State, effect: Callable[[State], State]) -> State:
         alone = after
     main, *others = cursors
     kept = [
-        one for number, one in enumerate(others) if one.cursor not in {each.cursor for each in cursors[: number + 1]}
+        one
+        for number, one in enumerate(others)
+        if one.cursor not in {cursor.cursor for cursor in cursors[: number + 1]}
     ]
     changed = [clipboards[index] for index in range(len(cursors)) if clipboards[index] != state.clipboard]
     return replace(

@@ -21,9 +21,9 @@ def _slot(do: Do) -> str:
 def _selected(state: State) -> str:
     """What is selected; of several cursors the stretches in their order in the text, a line each."""
     found = sorted(
-        (min(one.anchor, one.cursor), max(one.anchor, one.cursor))
-        for one in all_cursors(state)
-        if one.anchor is not None
+        (min(cursor.anchor, cursor.cursor), max(cursor.anchor, cursor.cursor))
+        for cursor in all_cursors(state)
+        if cursor.anchor is not None
     )
     return "\n".join(state.text[start:end] for start, end in found if end > start)
 
@@ -43,13 +43,13 @@ def _cut_to(state: State, do: Do) -> State:
     if kept is state:
         return state
     cut = with_texts(kept, [""] * (len(kept.others) + 1))
-    return replace(cut, anchor=None, others=tuple(Cursor(one.cursor) for one in cut.others))
+    return replace(cut, anchor=None, others=tuple(Cursor(other.cursor) for other in cut.others))
 
 
 def _put(state: State, text: str) -> State:
     """A text in the place of what each cursor has selected, the cursors behind it."""
     after = with_texts(state, [text] * (len(state.others) + 1))
-    return replace(after, anchor=None, marking=False, others=tuple(Cursor(one.cursor) for one in after.others))
+    return replace(after, anchor=None, marking=False, others=tuple(Cursor(other.cursor) for other in after.others))
 
 
 def _paste_from(state: State, do: Do) -> State:

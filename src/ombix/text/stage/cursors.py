@@ -20,8 +20,8 @@ def all_cursors(state: State) -> list[Cursor]:
 def with_cursors(state: State, cursors: Sequence[Cursor]) -> State:
     """A state with other cursors, the main one first; those in one place become one."""
     found: dict[tuple[int, int | None], Cursor] = {}
-    for one in cursors:
-        found.setdefault((one.cursor, one.anchor), one)
+    for cursor in cursors:
+        found.setdefault((cursor.cursor, cursor.anchor), cursor)
     main, *others = found.values()
     return replace(state, cursor=main.cursor, anchor=main.anchor, goal=main.goal, others=tuple(others))
 
@@ -55,7 +55,7 @@ def _beside(step: int) -> Effect:
 
     def add(state: State, do: Do) -> State:
         text, width = state.text, state.settings.tab_width
-        at = (min if step < 0 else max)([one.cursor for one in all_cursors(state)])
+        at = (min if step < 0 else max)([cursor.cursor for cursor in all_cursors(state)])
         cell = text_motions.cells(text[text_motions.line_start(text, state.cursor) : state.cursor], width)
         start, end = text_motions.line_start(text, at), text_motions.line_end(text, at)
         if start == 0 if step < 0 else end == len(text):
@@ -156,7 +156,7 @@ def _turn(step: int) -> Effect:
         cursors = all_cursors(state)
         order = sorted(cursors, key=_span)
         at = (order.index(cursors[0]) + step) % len(order)
-        return with_cursors(state, [order[at], *(one for one in cursors if one is not order[at])])
+        return with_cursors(state, [order[at], *(cursor for cursor in cursors if cursor is not order[at])])
 
     return turn
 
@@ -173,8 +173,8 @@ def _number(state: State, do: Do) -> State:
 
 def _align(state: State, do: Do) -> State:
     text, width = state.text, state.settings.tab_width
-    alone = replace(state, anchor=None, others=tuple(Cursor(one.cursor) for one in state.others))
-    at = sorted(one.cursor for one in all_cursors(alone))
+    alone = replace(state, anchor=None, others=tuple(Cursor(other.cursor) for other in state.others))
+    at = sorted(cursor.cursor for cursor in all_cursors(alone))
     cells = [text_motions.cells(text[text_motions.line_start(text, one) : one], width) for one in at]
     if len({text_motions.line_start(text, one) for one in at}) < len(at):
         return state

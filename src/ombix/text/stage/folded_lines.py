@@ -53,7 +53,7 @@ def _with_folds(state: State, folds: Sequence[Fold]) -> State:
 def hiding_fold(state: State) -> Fold | None:
     """The outermost fold that hides the cursor's line; None where it can be seen."""
     line = _line(state)
-    return next((one for one in state.folds if one.start < line <= one.end), None)
+    return next((fold for fold in state.folds if fold.start < line <= fold.end), None)
 
 
 def _close(state: State, do: Do) -> State:
@@ -63,7 +63,7 @@ def _close(state: State, do: Do) -> State:
 
 def _open(state: State, do: Do) -> State:
     closed = _around(state, state.folds)
-    return replace(state, folds=tuple(one for one in state.folds if one != closed[0])) if closed else state
+    return replace(state, folds=tuple(fold for fold in state.folds if fold != closed[0])) if closed else state
 
 
 def _toggle(state: State, do: Do) -> State:
@@ -82,7 +82,7 @@ def _close_deep(state: State, do: Do) -> State:
 def _open_deep(state: State, do: Do) -> State:
     closed = _around(state, state.folds)
     gone = _inside(closed[0], state.folds) if closed else []
-    return replace(state, folds=tuple(one for one in state.folds if one not in gone))
+    return replace(state, folds=tuple(fold for fold in state.folds if fold not in gone))
 
 
 def _close_all(state: State, do: Do) -> State:
@@ -97,7 +97,7 @@ def _to_level(state: State, do: Do) -> State:
     """Blocks in as many others as the level says, or more, are folded; all others are open."""
     some, level = _blocks(state), max(int(dict(do.arguments).get("number", "1")), 1)
     deep = [one for one in some if sum(other.start < one.start and one.end <= other.end for other in some) + 1 >= level]
-    return _with_folds(state, [*deep, *(one for one in state.folds if one.by_hand)])
+    return _with_folds(state, [*deep, *(fold for fold in state.folds if fold.by_hand)])
 
 
 def _close_others(state: State, do: Do) -> State:
@@ -132,7 +132,7 @@ def _selection(state: State, do: Do) -> State:
 
 def _remove(state: State, do: Do) -> State:
     mine = [one for one in _around(state, state.folds) if one.by_hand]
-    return replace(state, folds=tuple(one for one in state.folds if one not in mine[-1:]))
+    return replace(state, folds=tuple(fold for fold in state.folds if fold not in mine[-1:]))
 
 
 def _go(wanted: Callable[[State, Sequence[Fold]], list[Fold]]) -> Effect:
@@ -181,7 +181,7 @@ def out_of_folds(before: State, after: State, by_lines: bool) -> State:
     hiding = hiding_fold(after) if after.folds else None
     while hiding is not None:
         if not by_lines or after.cursor == before.cursor:
-            after = replace(after, folds=tuple(one for one in after.folds if one != hiding))
+            after = replace(after, folds=tuple(fold for fold in after.folds if fold != hiding))
         elif after.cursor < before.cursor or hiding.end == len(after.text):
             after = replace(after, cursor=_in_line(after, hiding.start))
         else:

@@ -122,7 +122,7 @@ class Machine(Player):
             self._count += chord.key
             self._note("waits", keys, f"{self._count} times what comes")
         elif found.kind == "types":
-            self._type("".join(_character(each) for each in keys), keys)
+            self._type("".join(_character(key) for key in keys), keys)
         else:
             why = f"no sequence goes on with {write((chord,))}" if pending else found.reason
             self._note("nothing", keys, why)

@@ -219,7 +219,9 @@ class Player(ABC):
         """Put in the snippet whose word stands before the cursor, in the place of the word."""
         space, state = self._keymap.space, self.state
         known = [
-            one for one in self._keymap.snippets.values() if space.holds(space.parse(one.where, one.scope), self.facts)
+            snippet
+            for snippet in self._keymap.snippets.values()
+            if space.holds(space.parse(snippet.where, snippet.scope), self.facts)
         ]
         found = word_before(state, known)
         if found is None or self._is_fixed():

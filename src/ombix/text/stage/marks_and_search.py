@@ -17,14 +17,14 @@ from ombix.text.stage.stage_state import Fold, Prompt, State
 
 def _toggle_bookmark(state: State, do: Do) -> State:
     line = text_motions.line_start(state.text, state.cursor)
-    left = tuple(one for one in state.bookmarks if one != line)
+    left = tuple(bookmark for bookmark in state.bookmarks if bookmark != line)
     return replace(state, bookmarks=left if line in state.bookmarks else tuple(sorted((*left, line))))
 
 
 def _to_bookmark(state: State, step: int) -> State:
     line = text_motions.line_start(state.text, state.cursor)
-    found = [one for one in state.bookmarks if (one > line if step > 0 else one < line)]
-    around = found or [one for one in state.bookmarks if one != line]
+    found = [bookmark for bookmark in state.bookmarks if (bookmark > line if step > 0 else bookmark < line)]
+    around = found or [bookmark for bookmark in state.bookmarks if bookmark != line]
     if not around:
         return state
     return replace(state, cursor=around[0] if step > 0 else around[-1], anchor=None)
@@ -40,7 +40,7 @@ def _previous_bookmark(state: State, do: Do) -> State:
 
 def _set_mark(state: State, do: Do) -> State:
     slot = dict(do.arguments).get("slot", "")
-    rest = tuple(one for one in state.marks if one[0] != slot)
+    rest = tuple(mark for mark in state.marks if mark[0] != slot)
     return replace(state, marks=(*rest, (slot, state.cursor))) if slot else state
 
 
@@ -65,9 +65,9 @@ def moved_along(before: State, after: State) -> State:
         return at + grown if at >= end else min(at, end + grown)
 
     folds = [
-        Fold(moved(one.start), moved(one.end), one.by_hand)
-        for one in after.folds
-        if end <= text_motions.line_end(before.text, one.start) or first >= one.end
+        Fold(moved(fold.start), moved(fold.end), fold.by_hand)
+        for fold in after.folds
+        if end <= text_motions.line_end(before.text, fold.start) or first >= fold.end
     ]
     bookmarks = sorted({text_motions.line_start(after.text, moved(at)) for at in after.bookmarks})
     return replace(

@@ -18,7 +18,7 @@ def put_in(snippet: Snippet, state: State, language: Enclosing | None = None) ->
     told = values(state.text, state.cursor, (start, end), state.file, language)
     found = expand(snippet.parts, told, indentation_at(state.text, start))
     text = state.text[:start] + found.text + state.text[end:]
-    places = tuple(one._replace(start=one.start + start, end=one.end + start) for one in found.places)
+    places = tuple(place._replace(start=place.start + start, end=place.end + start) for place in found.places)
     cursor = start + len(found.text)
     placed = replace(state, text=text, cursor=cursor, anchor=None, marking=False, goal=None, others=())
     return _at_stop(placed, Filling(places, found.numbers[0]))
@@ -28,7 +28,7 @@ def word_before(state: State, snippets: Iterable[Snippet]) -> tuple[Snippet, str
     """The snippet that is expanded by the longest word before the cursor, and that word; None where there is none."""
     before = state.text[: state.cursor]
     found = [
-        (one, word) for one in snippets for word in one.words
+        (snippet, word) for snippet in snippets for word in snippet.words
         if before.endswith(word) and not (_is_word(word[0]) and _is_word(before[-len(word) - 1 : -len(word)]))
     ]  # fmt: skip
     return max(found, key=lambda one: len(one[1]), default=None)
@@ -45,7 +45,7 @@ def to_stop(state: State, step: int) -> State:
     state = _left(state)
     filling = state.filling
     assert filling is not None
-    numbers = list(dict.fromkeys(one.number for one in filling.places))
+    numbers = list(dict.fromkeys(place.number for place in filling.places))
     index = numbers.index(filling.number) + step
     if not 0 <= index < len(numbers):
         return state if step < 0 else replace(state, filling=None)
@@ -78,9 +78,9 @@ def _at_stop(state: State, filling: Filling) -> State:
 def _at_hand(filling: Filling | None) -> StopPlace | None:
     if filling is None:
         return None
-    return next((one for one in filling.places if one.number == filling.number and one.change is None), None) or next(
-        (one for one in filling.places if one.number == filling.number), None
-    )
+    return next(
+        (place for place in filling.places if place.number == filling.number and place.change is None), None
+    ) or next((place for place in filling.places if place.number == filling.number), None)
 
 
 def _left(state: State) -> State:

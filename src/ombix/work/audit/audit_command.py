@@ -98,7 +98,7 @@ def run(
     if len(sessions) > 1:
         if form not in ("text", "json") or report is not None or write_baseline is not None:
             raise InputError("that is for one machine", "Name one with --machine.")
-        return _several(environment, [audited(one) for one in sessions], form == "json")
+        return _several(environment, [audited(session) for session in sessions], form == "json")
     session = sessions[0]
     found = audited(session)
     _print(environment, session, found, form)

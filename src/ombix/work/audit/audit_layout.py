@@ -34,8 +34,8 @@ def finding_blocks(found: FoundFault, display: Display) -> Iterator[Block]:
         for spot in found.places:
             yield line(f"at {display.place(spot.place)}  {spot.text}".rstrip(), indent=2)
     if len(found.winners) > 1:
-        for one in found.winners:
-            yield line(f"when {one.when}, {one.does} wins", indent=2)
+        for winner in found.winners:
+            yield line(f"when {winner.when}, {winner.does} wins", indent=2)
     elif found.when:
         yield line(_when(found), indent=2)
     yield line(found.mend, indent=2)

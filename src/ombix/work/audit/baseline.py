@@ -80,8 +80,12 @@ def _fingerprints(found: Sequence[FoundFault]) -> Counter[str]:
 def baseline_text(report: AuditReport) -> str:
     """The findings of a report as a file that says which are known."""
     rows = [
-        {"rule": one.rule, "fingerprints": list(one.row_fingerprints or (one.fingerprint,)), "message": one.message}
-        for one in report.findings
+        {
+            "rule": finding.rule,
+            "fingerprints": list(finding.row_fingerprints or (finding.fingerprint,)),
+            "message": finding.message,
+        }
+        for finding in report.findings
     ]
     return json.dumps({"format": FORMAT, "known": rows}, indent=2) + "\n"
 
@@ -102,7 +106,7 @@ def _read_baseline(text: str, file: str) -> Counter[str]:
 
 def _is_row(row: Any) -> bool:
     names = row.get("fingerprints") if isinstance(row, dict) else None
-    return isinstance(names, list) and all(isinstance(one, str) for one in names)
+    return isinstance(names, list) and all(isinstance(name, str) for name in names)
 
 
 # --- fixes

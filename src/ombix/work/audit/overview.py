@@ -12,8 +12,8 @@ from ombix.workspace.findings_answer import AuditReport
 def overview(workspace: WorkspaceFile, here: EffectiveKeymap, report: AuditReport) -> Overview:
     """Where things stand: the keymap of a workspace, and what an audit found in it."""
     counts: dict[str, int] = dict.fromkeys(SEVERITIES, 0)
-    for one in report.findings:
-        counts[one.severity] += 1
+    for finding in report.findings:
+        counts[finding.severity] += 1
     own = here.keymap.layers[-1]
     return Overview(
         Place(absolute(workspace.path)), Place(absolute(workspace.keymap_path)), len(own.bindings),

@@ -9,7 +9,7 @@ from ombix.workspace.findings_answer import AuditReport, FoundFault
 
 def annotations(report: AuditReport, display: Display) -> list[str]:
     """A line for each finding: file, line, column, severity, what is wrong, and the rule in square brackets."""
-    return [_annotation(one, display) for one in report.findings]
+    return [_annotation(finding, display) for finding in report.findings]
 
 
 def _annotation(found: FoundFault, display: Display) -> str:
@@ -24,13 +24,13 @@ def _said(found: FoundFault) -> str:
 
 def junit(report: AuditReport, rules: Sequence[str], display: Display) -> str:
     """Each rule as a test: it passes, or fails with its findings (the XML that test runners write and pipelines read)."""
-    failed = {one.rule for one in report.findings}
+    failed = {finding.rule for finding in report.findings}
     suite = ElementTree.Element(
         "testsuite", name="ombix audit", tests=str(len(rules)), failures=str(len(failed)), errors="0"
     )
     for rule in rules:
         case = ElementTree.SubElement(suite, "testcase", classname="ombix", name=rule)
-        found = [one for one in report.findings if one.rule == rule]
+        found = [finding for finding in report.findings if finding.rule == rule]
         if found:
             noun = "finding" if len(found) == 1 else "findings"
             failure = ElementTree.SubElement(case, "failure", message=f"{len(found)} {noun}", type=found[0].severity)

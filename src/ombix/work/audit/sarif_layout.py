@@ -19,9 +19,9 @@ def text(report: AuditReport, rules: Sequence[RuleExplanation], version: str, di
         "$schema": "https://docs.oasis-open.org/sarif/sarif/v2.1.0/errata01/os/schemas/sarif-schema-2.1.0.json",
         "version": "2.1.0",
         "runs": [{
-            "tool": {"driver": {"name": "ombix", "version": version, "rules": [_rule(one) for one in rules]}},
+            "tool": {"driver": {"name": "ombix", "version": version, "rules": [_rule(rule) for rule in rules]}},
             "columnKind": "unicodeCodePoints",
-            "results": [_result(one, [rule.rule for rule in rules], display) for one in report.findings],
+            "results": [_result(finding, [rule.rule for rule in rules], display) for finding in report.findings],
         }],
     }  # fmt: skip
     return dump(log) + "\n"

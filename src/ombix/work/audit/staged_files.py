@@ -60,7 +60,7 @@ def _audited(
                 old = ()  # it could not be read then
         fresh = [
             *(one for one in now if one.rule == "conflict"),
-            *(one for one in new_findings(old, now) if one.rule != "conflict"),
+            *(finding for finding in new_findings(old, now) if finding.rule != "conflict"),
         ]
         count += len(now) - len(fresh)
         for one in fresh:

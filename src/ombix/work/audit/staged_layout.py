@@ -9,10 +9,10 @@ from ombix.work.audit.staged_answer import StagedReport
 def staged_report(found: StagedReport, display: Display) -> list[Block]:
     """The new findings of each workspace."""
     blocks: list[Block] = []
-    for one in found.workspaces:
-        for each in one.findings:
-            blocks += [*finding_blocks(each, display), Blank()]
-        known = f", and {one.known} that the last commit has, too" if one.known else ""
-        noun = "new finding" if len(one.findings) == 1 else "new findings"
-        blocks.append(line(f"{display.path(one.workspace)}: {len(one.findings)} {noun}{known}"))
+    for workspace in found.workspaces:
+        for finding in workspace.findings:
+            blocks += [*finding_blocks(finding, display), Blank()]
+        known = f", and {workspace.known} that the last commit has, too" if workspace.known else ""
+        noun = "new finding" if len(workspace.findings) == 1 else "new findings"
+        blocks.append(line(f"{display.path(workspace.workspace)}: {len(workspace.findings)} {noun}{known}"))
     return blocks or [line("No workspace is touched by what is staged.")]

@@ -82,7 +82,7 @@ def _recognised(file: Path, opener: Opener, resources: Resources) -> WorkspaceEd
     """The editor of the workspace whose file this is, or else one that Ombix knows."""
     dialect = recognise(file, resources).dialect
     workspace = opener.workspace()
-    alike = [one for one in (workspace.editors.values() if workspace else ()) if one.dialect == dialect]
+    alike = [editor for editor in (workspace.editors.values() if workspace else ()) if editor.dialect == dialect]
     if len(alike) > 1:
         names = " or ".join(one.name for one in alike)
         raise InputError(
@@ -197,9 +197,9 @@ def start(
     def decide() -> Contents:
         texts = {path: _workspace_text(keymap, chosen), folder / keymap: _KEYMAP.format(name=name)}
         texts |= {folder / one.layer: _layer_text(one, folder, resources) for one in chosen}
-        for each in texts:
-            if each.exists():
-                raise InputError("this file is there already", "Nothing was changed.", Place(absolute(each)))
+        for text in texts:
+            if text.exists():
+                raise InputError("this file is there already", "Nothing was changed.", Place(absolute(text)))
         if len(texts) < 2 + len(chosen):
             raise InputError(f"a layer would be called {name}, like the keymap", "Give the keymap another --name.")
         return texts
@@ -239,7 +239,7 @@ def _next_steps(found: Sequence[Read], chosen: Sequence[Read]) -> tuple[str, ...
     if not chosen:
         first = f"adopt {_with_home(found[0].file)}" if found else "editors"
         return (first, "how save", "bind files.save Mod+S")
-    bound = [one for each in chosen for one in each.reading.layer.bindings if isinstance(one.outcome, Do)]
+    bound = [binding for each in chosen for binding in each.reading.layer.bindings if isinstance(binding.outcome, Do)]
     keys = write(bound[0].trigger) if bound else "Ctrl+S"
     quoted = keys if keys.replace("+", "").isalnum() else f"'{keys}'"
     other = "joe" if chosen[0].dialect.name != "joe" else "micro"

@@ -34,4 +34,4 @@ def run(
         open_session(environment, workspace), str(file), editor=editor, name=name, dry_run=dry_run
     )
     environment.answer(found, lambda display: adoption(found, display, everything, dry_run), json)
-    return Status.FOUND if any(one.fault for one in found.lines) else Status.FINE
+    return Status.FOUND if any(line.fault for line in found.lines) else Status.FINE

@@ -67,13 +67,13 @@ class Applying:
     def status(self, names: Sequence[str] = ()) -> StatusReport:
         """Where the editors stand. Raises InputError."""
         at = self._opener.needed_workspace().at
-        return StatusReport(this_platform(), tuple(one.standing() for one in self._files(names)), at)
+        return StatusReport(this_platform(), tuple(file.standing() for file in self._files(names)), at)
 
     def apply(self, options: ApplyOptions) -> ApplyReport:
         """Write the keymap into the editors' files, all as one change. Raises InputError and OutsideError."""
         if options.remove:
             return self._remove(options)
-        names = [one.editor.name for one in self._files(options.to)]
+        names = [file.editor.name for file in self._files(options.to)]
         adopted = self._adopted(names, options) if options.adopt else _NOTHING
         plans = [self._plan(name, adopted, options) for name in names]
         self._write([plan for plan in plans if plan.did == "written"], adopted, options.dry_run)
@@ -145,7 +145,7 @@ class Applying:
         edits = tuple(file.edits())
         if name in adopted.does:
             edits = ()
-        elif any(one.said.is_inside for one in edits) and not options.overwrite:
+        elif any(edit.said.is_inside for edit in edits) and not options.overwrite:
             said = "it was edited by hand: take that into the keymap with --adopt, or write over it with --overwrite"
             return _Plan(file, "refused", edits, said)
         is_first = file.record is None
@@ -229,8 +229,11 @@ class Applying:
         """Raise OutsideError where the file does not hold and mean what was written."""
         now = read_bytes(file.path)
         layer = file.read(file.decoded(now))
-        means = {(one.trigger, one.where, str(one.outcome)) for one in layer.bindings}
-        meant = {(one.trigger, one.where, str(one.outcome)) for one in file.read(file.installed.text).bindings}
+        means = {(binding.trigger, binding.where, str(binding.outcome)) for binding in layer.bindings}
+        meant = {
+            (binding.trigger, binding.where, str(binding.outcome))
+            for binding in file.read(file.installed.text).bindings
+        }
         if now != wanted or means != meant:
             raise OutsideError(
                 "the file does not hold what was written into it",
@@ -280,12 +283,12 @@ def _check_edited_alike(
     name: str, edits: Sequence[EditedBinding], edited: dict[Trigger, tuple[str, str]], file: EditorFile
 ) -> None:
     """Raise InputError where the same keys were edited in two editors, each otherwise: one of them would be lost."""
-    for one in edits:
-        does = str(one.now.outcome) if one.now is not None else ""
-        other, did = edited.setdefault(one.trigger, (name, does))
+    for edit in edits:
+        does = str(edit.now.outcome) if edit.now is not None else ""
+        other, did = edited.setdefault(edit.trigger, (name, does))
         if other != name and did != does:
             raise InputError(
-                f"{write(one.trigger)} was edited in {other} ({did or 'nothing'}) and in {name} ({does or 'nothing'})",
+                f"{write(edit.trigger)} was edited in {other} ({did or 'nothing'}) and in {name} ({does or 'nothing'})",
                 f"Adopt one of them: ombix apply --adopt --to {other}; then the other one's edit is seen again.",
                 Place(str(file.path)),
             )  # fmt: skip
@@ -339,12 +342,12 @@ def _report(plan: _Plan, adopted: tuple[str, ...]) -> Applied:
     port = file.made.file
     return Applied(
         name, place, plan.did, file.installed.way, file.record is None, {verdict: port.count(verdict) for verdict in VERDICTS},
-        port.checked, tuple(one.said for one in plan.edits), file.changed_defaults(), tuple(map(write, file.installed.lost)),
+        port.checked, tuple(edit.said for edit in plan.edits), file.changed_defaults(), tuple(map(write, file.installed.lost)),
         adopted, plan.needs, file.installed.gone, (
             *_changed_lines(file.text or "", file.installed.text),
             *(
-                f"{one} (in {other})" for other, data in plan.others.items()
-                for one in _changed_lines(file.chooser_text, data.decode("utf-8", "surrogateescape"))
+                f"{line} (in {other})" for other, data in plan.others.items()
+                for line in _changed_lines(file.chooser_text, data.decode("utf-8", "surrogateescape"))
             ),
         ),
     )  # fmt: skip
@@ -390,39 +393,39 @@ def _changes(file: EditorFile, edits: Sequence[EditedBinding], keymap: KeymapFil
             ported.setdefault(entry.trigger, entry.source)
     resolve = file.made.around.platform.resolve
     gone = [
-        own for one in edits if one.said.was and (source := ported.get(one.trigger)) is not None
+        own for edit in edits if edit.said.was and (source := ported.get(edit.trigger)) is not None
         for own in keymap.own.bindings
         if entry_name(own) and own.outcome == source.outcome and own.where == source.where
         and resolve(own.keys) == resolve(source.keys)
     ]  # fmt: skip
     found: list[Change] = []
     moved: list[Binding] = []
-    for one in edits:
-        binding = one.now
+    for edit in edits:
+        binding = edit.now
         if binding is None:
             continue
         where = _where(binding, file, keymap)
         outcome = binding.outcome
         if any(
-            isinstance(each, Move) and each.name == entry_name(binding) and each.to == one.trigger for each in found
+            isinstance(each, Move) and each.name == entry_name(binding) and each.to == edit.trigger for each in found
         ):
             continue  # it was moved there, in all of its states
         if isinstance(outcome, Do):
             old = next((each for each in gone if each.outcome == outcome and each not in moved), None)
             if old is not None:
                 moved.append(old)
-                found.append(Move(outcome.action, old.keys, old.where, one.trigger))
+                found.append(Move(outcome.action, old.keys, old.where, edit.trigger))
             else:
-                found.append(Bind(outcome.action, one.trigger, where, "", True, outcome.arguments))
+                found.append(Bind(outcome.action, edit.trigger, where, "", True, outcome.arguments))
         elif isinstance(outcome, Only):
-            found.append(BindCommand(file.editor.name, outcome.command, one.trigger, where, "", True))
-        elif isinstance(outcome, Nothing) and one.trigger not in ported:
-            found.append(Unbind(one.trigger, where))
+            found.append(BindCommand(file.editor.name, outcome.command, edit.trigger, where, "", True))
+        elif isinstance(outcome, Nothing) and edit.trigger not in ported:
+            found.append(Unbind(edit.trigger, where))
     removals: list[Change] = [
         Remove(entry_name(one), one.keys, one.where) for one in gone if one not in moved and entry_name(one)
     ]
     lower = [
-        Unbind(one.trigger, "") for one in edits
-        if one.now is None and one.trigger in ported and ported[one.trigger].layer.id != keymap.own.name.id
+        Unbind(edit.trigger, "") for edit in edits
+        if edit.now is None and edit.trigger in ported and ported[edit.trigger].layer.id != keymap.own.name.id
     ]  # fmt: skip
     return [*dict.fromkeys(removals), *found, *lower]

@@ -73,19 +73,19 @@ def run(
                 editors[editor.editor, editor.file.file] = editor
     found = ApplyReport(tuple(editors.values()))
     if prove and not dry_run:
-        pressed = [one for one in found.editors if one.did in ("written", "unchanged")]
+        pressed = [editor for editor in found.editors if editor.did in ("written", "unchanged")]
         proofs = tuple(carry_questions.prove(session, one.editor, file=one.file.file) for one in pressed)
         found = found._replace(proofs=proofs)
 
     def blocks(display: Display) -> list[Block]:
-        proofs = (block for one in found.proofs for block in (Blank(), *proof_report(one, display, False)))
+        proofs = (block for proof in found.proofs for block in (Blank(), *proof_report(proof, display, False)))
         return [*apply_report(found, display, dry_run), *proofs]
 
     environment.answer(found, blocks, json)
     if remove and not found.editors and not json:
         environment.say("Nothing was written for any editor here.")
-    is_wrong = any(one.did == "refused" for one in found.editors)
-    differs = any(key.result == "differs" for one in found.proofs for key in one.keys)
+    is_wrong = any(editor.did == "refused" for editor in found.editors)
+    differs = any(key.result == "differs" for proof in found.proofs for key in proof.keys)
     return Status.FOUND if is_wrong or differs else Status.FINE
 
 
@@ -93,14 +93,14 @@ def _agreed(environment: Environment, session: OpenWorkspace, options: Any) -> t
     """The editors for which a user at a terminal agrees to the first time."""
     plan = carry_questions.apply(session, options._replace(agreed=("all",), dry_run=True))
     agreed = []
-    for one in plan.editors:
-        if not one.first or one.did != "written":
-            agreed.append(one.editor)
+    for editor in plan.editors:
+        if not editor.first or editor.did != "written":
+            agreed.append(editor.editor)
             continue
-        how = "a block in" if one.way == "block" else "the whole of"
+        how = "a block in" if editor.way == "block" else "the whole of"
         # What is agreed to is what would stand there, so all of it is shown, however long.
-        environment.tell(file_lines(one.lines, environment.messages.display))
-        said = f"Write {how} {environment.messages.display.path(one.file.file)} for {one.editor}?"
+        environment.tell(file_lines(editor.lines, environment.messages.display))
+        said = f"Write {how} {environment.messages.display.path(editor.file.file)} for {editor.editor}?"
         if typer.confirm(said, default=False, err=True):
-            agreed.append(one.editor)
+            agreed.append(editor.editor)
     return tuple(agreed)

@@ -89,14 +89,14 @@ def status_report(found: StatusReport, display: Display) -> list[Block]:
     """A row for each editor, and below what is to be known of it."""
     rows = [
         (
-            Cell(one.editor, "strong"), Cell(one.standing, _STYLES.get(one.standing, "")), display.path(one.file.file),
-            _WAYS.get(one.way, ""), Cell(_when(one.applied), "quiet"),
+            Cell(editor.editor, "strong"), Cell(editor.standing, _STYLES.get(editor.standing, "")), display.path(editor.file.file),
+            _WAYS.get(editor.way, ""), Cell(_when(editor.applied), "quiet"),
         )
-        for one in found.editors
+        for editor in found.editors
     ]  # fmt: skip
     blocks: list[Block] = [Grid(rows, ("editor", "stands", "file", "written", "last"))]
-    for one in found.editors:
-        blocks += _details(one)
+    for editor in found.editors:
+        blocks += _details(editor)
     return blocks
 
 

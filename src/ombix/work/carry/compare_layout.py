@@ -7,8 +7,12 @@ from ombix.work.carry.compare_answer import ComparisonReport, KeyDifference
 
 def comparison_report(report: ComparisonReport, display: Display, everything: bool = False) -> list[Block]:
     """Where two differ; with `everything` what only one of them binds, too."""
-    different = [one for one in report.differences if one.first is not None and one.second is not None]
-    lacking = [one for one in report.differences if one.first is None or one.second is None]
+    different = [
+        difference
+        for difference in report.differences
+        if difference.first is not None and difference.second is not None
+    ]
+    lacking = [difference for difference in report.differences if difference.first is None or difference.second is None]
     blocks: list[Block] = [
         line(
             f"{report.first} and {report.second} on {report.platform_title}: {report.same} keys do the same, "
@@ -29,8 +33,8 @@ def comparison_report(report: ComparisonReport, display: Display, everything: bo
         blocks += [Blank(), Grid(rows, ("keys", report.first, report.second, "when"), 2)]
     if report.waits:
         rows = [
-            (Cell(one.shown, "key"), one.action, f"waits in {one.waits}", Cell(_state(one.when), "quiet"))
-            for one in report.waits
+            (Cell(wait.shown, "key"), wait.action, f"waits in {wait.waits}", Cell(_state(wait.when), "quiet"))
+            for wait in report.waits
         ]
         blocks += [Blank(), line("The same, but one waits for what may follow"), Grid(rows, indent=2)]
     if lacking and not everything:

@@ -70,7 +70,7 @@ class EditorFile:
         """The file that the editor reads: that which the workspace names, or the first of its usual ones that is there."""
         if self.editor.file:
             return Path(absolute(user_path(self.editor.file, self.home)))
-        usual = [Path(absolute(user_path(one, self.home))) for one in self.dialect.usual_places(this_platform())]
+        usual = [Path(absolute(user_path(place, self.home))) for place in self.dialect.usual_places(this_platform())]
         return next((one for one in usual if one.is_file()), usual[0])
 
     @cached_property
@@ -83,7 +83,7 @@ class EditorFile:
         description has become since."""
         if not self.is_trusted:
             return False
-        usual = {absolute(user_path(one, self.home)) for one in self.dialect.usual_places(this_platform())}
+        usual = {absolute(user_path(place, self.home)) for place in self.dialect.usual_places(this_platform())}
         return str(self.path) in usual or self.record is not None
 
     @cached_property
@@ -100,7 +100,7 @@ class EditorFile:
     def chooser(self) -> ChosenBy | None:
         """The setting that has the editor read the file, where that is the usual one of a description that may say so."""
         by = self.dialect.description.file.chosen_by
-        usual = {absolute(user_path(one, self.home)) for one in self.dialect.usual_places(this_platform())}
+        usual = {absolute(user_path(place, self.home)) for place in self.dialect.usual_places(this_platform())}
         return by if by is not None and self.is_trusted and str(self.path) in usual else None
 
     @cached_property
@@ -197,7 +197,7 @@ class EditorFile:
         if self.record.way == "block":
             text = block_installing.as_file(self.dialect, block_installing.block_in(self.dialect, text) or "")
         layer = self._layer(text)
-        return {entry_of(one) for one in (layer.bindings if layer is not None else ())}
+        return {entry_of(binding) for binding in (layer.bindings if layer is not None else ())}
 
     def _rest(self, edited: bool) -> str | None:
         """What stands in the file, as it is; of one that its editor has written anew, without the entries that are Ombix's, and
@@ -309,7 +309,7 @@ class EditorFile:
         found: Standing = "elsewhere"
         if self.is_here:
             try:
-                edits = tuple(one.said for one in self.edits())
+                edits = tuple(edit.said for edit in self.edits())
                 found, way = self._stands(edits)
             except OmbixError as error:
                 found, reason = "unreadable", error.what
@@ -326,10 +326,10 @@ class EditorFile:
         if self.record is None and not self.has_block:
             return "not applied", ""
         way = self.record.way if self.record is not None else "block"
-        inside = sum(one.is_inside for one in edits)
+        inside = sum(edit.is_inside for edit in edits)
         if self.data is None or (self.is_rewritten and inside and inside >= len(self.own_entries)):
             return "missing", way
-        if any(one.is_inside for one in edits):
+        if any(edit.is_inside for edit in edits):
             return "edited by hand", way
         wanted = self.encoded(self.installed.text)
         if not self.is_chosen:
@@ -355,7 +355,7 @@ def default_rows(dialect: Dialect) -> tuple[tuple[str, str, str], ...]:
 
 def _by_keys(layer: Layer | None) -> Mapping[tuple[Trigger, str], Binding]:
     """The bindings of a file by their keys and their condition; of several the last."""
-    return {(one.trigger, one.where): one for one in (layer.bindings if layer is not None else ())}
+    return {(binding.trigger, binding.where): binding for binding in (layer.bindings if layer is not None else ())}
 
 
 def _does(binding: Binding | None) -> str:

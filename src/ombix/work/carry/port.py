@@ -115,7 +115,7 @@ def port(
         context.platform, terminal_of(context.editor, target, resources), _space(origin, target, resources),
         resources.shipped.catalogue(), options.accept_loss, origin.homes,
     )  # fmt: skip
-    bindings = [_own_command(one, name, target) for one in origin.keymap.in_force(context.platform).bindings]
+    bindings = [_own_command(binding, name, target) for binding in origin.keymap.in_force(context.platform).bindings]
     file = port_keymap(origin.keymap, bindings, origin.dialect, target, around, options.rehome)
     path = context.folder / FOLDER / name / target.description.file.name
     return MadePort(
@@ -143,7 +143,7 @@ def _own_command(binding: Binding, name: str, target: Dialect) -> Binding:
     sections = target.description.sections
     where = binding.where
     if row.sections and set(row.sections) < set(sections):
-        there = " or ".join(f"({sections[one]})" for one in row.sections)
+        there = " or ".join(f"({sections[section]})" for section in row.sections)
         where = there if where == "always" else f"({where}) and ({there})"
     return replace(binding, outcome=Only(target.name, row.written or outcome.command), where=where)
 

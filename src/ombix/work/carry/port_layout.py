@@ -20,7 +20,7 @@ def port_report(report: PortReport, display: Display, everything: bool = False) 
     blocks: list[Block] = [line(f"From {report.source} to {report.target}: ", *counts, "."), line(compared)]
     blocks += [*(line(Cell(remark, "warn")) for remark in report.remarks), Blank()]
     for verdict in ("exact", "adapted") if everything else ("adapted",):
-        found = [one for one in report.bindings if one.verdict == verdict]
+        found = [binding for binding in report.bindings if binding.verdict == verdict]
         if found:
             rows = [(Cell(one.keys, "key"), one.action, one.how) for one in found]
             title = Title(f"{verdict} ({len(found)})", VERDICT_STYLES[verdict])
@@ -50,9 +50,9 @@ def _not_carried(report: PortReport, display: Display) -> Iterator[Block]:
 
 def _lost(report: PortReport) -> Iterator[Block]:
     lost: dict[str, list[PortedBinding]] = {}
-    for one in report.bindings:
-        if one.verdict == "lost":
-            lost.setdefault(one.how, []).append(one)
+    for binding in report.bindings:
+        if binding.verdict == "lost":
+            lost.setdefault(binding.how, []).append(binding)
     if not lost:
         return
     yield Title(f"lost ({report.counts['lost']})", VERDICT_STYLES["lost"])
@@ -76,12 +76,12 @@ def _taken(report: PortReport) -> Iterator[Block]:
 
 def _taken_keys(bindings: Sequence[PortedBinding]) -> Iterator[tuple[str, str, str]]:
     """What lost its keys in the target: the keys, what they did, and what they do now."""
-    for one in bindings:
-        keys = one.target_keys or one.keys
-        if one.displaced:
-            yield keys, ", ".join(dict.fromkeys(each.action for each in one.displaced)), f"now {one.action}"
-        for other in one.cleared:
-            is_longer = other.keys.count(" ") > (one.target_keys or "").count(" ")
+    for binding in bindings:
+        keys = binding.target_keys or binding.keys
+        if binding.displaced:
+            yield keys, ", ".join(dict.fromkeys(each.action for each in binding.displaced)), f"now {binding.action}"
+        for other in binding.cleared:
+            is_longer = other.keys.count(" ") > (binding.target_keys or "").count(" ")
             yield other.keys, other.action, f"gone: {keys} would {'wait' if is_longer else 'be out of reach'}"
 
 
@@ -103,12 +103,18 @@ def port_page(report: PortReport, display: Display) -> list[Block]:
     counts = ", ".join(f"{report.counts[verdict]} {verdict}" for verdict in VERDICT_STYLES)
     rows = []
     for verdict in VERDICT_STYLES:
-        for one in report.bindings:
-            if one.verdict == verdict:
-                elsewhere = _elsewhere(one)
-                how = f"{one.how}; {elsewhere}" if elsewhere else one.how
+        for binding in report.bindings:
+            if binding.verdict == verdict:
+                elsewhere = _elsewhere(binding)
+                how = f"{binding.how}; {elsewhere}" if elsewhere else binding.how
                 rows.append(
-                    (verdict, Cell(one.keys, "key"), one.action, "" if one.where == "always" else one.where, how)
+                    (
+                        verdict,
+                        Cell(binding.keys, "key"),
+                        binding.action,
+                        "" if binding.where == "always" else binding.where,
+                        how,
+                    )
                 )
     compared = f"{counts}. Read back and compared: {report.decisions_compared} decisions."
     table = Grid(rows, ("verdict", "keys", "action", "when", "how"))

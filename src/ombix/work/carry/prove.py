@@ -137,9 +137,9 @@ def report(made: MadePort, proved: Sequence[ProvedKey], on_stage: bool, against:
     return ProofReport(
         made.name, description.title, description.version, on_stage, "" if on_stage else best_sandbox().title, made.source,
         source,
-        {result: sum(1 for one in keys if one.result == result) for result in get_args(Result)},
-        sum(1 for one in keys if one.verdict == "exact" and one.result == "differs"),
-        sum(1 for one in keys if one.verdict == "adapted" and one.differs_otherwise), keys,
+        {result: sum(1 for key in keys if key.result == result) for result in get_args(Result)},
+        sum(1 for key in keys if key.verdict == "exact" and key.result == "differs"),
+        sum(1 for key in keys if key.verdict == "adapted" and key.differs_otherwise), keys,
     )  # fmt: skip
 
 

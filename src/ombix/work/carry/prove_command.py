@@ -78,8 +78,8 @@ def run(
 
 def _is_checked(found: ProofReport) -> bool:
     """Whether pressing showed anything: a proof in which nothing was checked is none."""
-    checked = {one.verdict for one in found.keys if one.result != "not checked"}
-    has_exact = any(one.verdict == "exact" for one in found.keys)
+    checked = {key.verdict for key in found.keys if key.result != "not checked"}
+    has_exact = any(key.verdict == "exact" for key in found.keys)
     return "exact" in checked if has_exact else bool(checked)
 
 

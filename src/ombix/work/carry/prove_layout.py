@@ -9,12 +9,12 @@ RESULT_STYLES: dict[str, Style] = {"agrees": "good", "reached": "good", "differs
 
 def proof_report(report: ProofReport, display: Display, everything: bool = False) -> list[Block]:
     """What was pressed, and what differs; with `everything` all else, too."""
-    pressed = sum(1 for one in report.keys if one.result != "not checked")
+    pressed = sum(1 for key in report.keys if key.result != "not checked")
     simulated = ", which is simulated" if report.simulated else ""
     editor = f"{report.title} {report.version}{simulated}"
     rows: list[tuple[Cell | str, ...]] = []
     for verdict in ("exact", "adapted"):
-        found: list[str] = [one.result for one in report.keys if one.verdict == verdict]
+        found: list[str] = [key.result for key in report.keys if key.verdict == verdict]
         rows.append((verdict, *(str(found.count(result)) for result in RESULT_STYLES)))
     blocks: list[Block] = [
         line(f"Pressed {pressed} of {len(report.keys)} ported keys in {editor}."),
@@ -23,29 +23,29 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
         Grid(rows, ("verdict", *RESULT_STYLES), 2),
         *_of_reached(report),
     ]
-    for one in report.keys:
-        is_as_said = one.verdict == "adapted" and not one.differs_otherwise
-        if one.result == "differs" and (everything or not is_as_said):
-            said = f" (as its verdict says: {one.how})" if is_as_said else f", {one.reason}" if one.reason else ""
+    for key in report.keys:
+        is_as_said = key.verdict == "adapted" and not key.differs_otherwise
+        if key.result == "differs" and (everything or not is_as_said):
+            said = f" (as its verdict says: {key.how})" if is_as_said else f", {key.reason}" if key.reason else ""
             style: Style = "warn" if is_as_said else "bad"
             blocks += [
-                Blank(), line(Cell(f"{one.keys}, {one.verdict}: {one.action} differs{said}", style)),
-                Grid([("expected", _in_a_row(one.expected)), ("found", _in_a_row(one.found))], indent=2),
+                Blank(), line(Cell(f"{key.keys}, {key.verdict}: {key.action} differs{said}", style)),
+                Grid([("expected", _in_a_row(key.expected)), ("found", _in_a_row(key.found))], indent=2),
             ]  # fmt: skip
     if everything:
         order = list(RESULT_STYLES)
         lines = [
             (
-                Cell(one.result, RESULT_STYLES[one.result]),
-                Cell(one.keys, "key"),
-                one.action,
-                one.reason or f"{one.texts} texts",
+                Cell(key.result, RESULT_STYLES[key.result]),
+                Cell(key.keys, "key"),
+                key.action,
+                key.reason or f"{key.texts} texts",
             )
-            for one in sorted(report.keys, key=lambda each: order.index(each.result))
+            for key in sorted(report.keys, key=lambda each: order.index(each.result))
         ]
         blocks += [Blank(), Grid(lines, ("result", "keys", "action", ""))]
     adapted = sum(
-        1 for one in report.keys if one.verdict == "adapted" and one.result == "differs" and not one.differs_otherwise
+        1 for key in report.keys if key.verdict == "adapted" and key.result == "differs" and not key.differs_otherwise
     )
     if adapted and not everything:
         blocks += [Blank(), line(f"{adapted} adapted ones differ, as their verdicts say. To see how: --all")]
@@ -53,7 +53,7 @@ def proof_report(report: ProofReport, display: Display, everything: bool = False
 
 
 def _of_reached(report: ProofReport) -> list[Block]:
-    if not any(one.result == "reached" for one in report.keys):
+    if not any(key.result == "reached" for key in report.keys):
         return []
     return [
         line("Agrees: it does what was wanted. Reached: it runs the command that was written;"),
@@ -64,9 +64,9 @@ def _of_reached(report: ProofReport) -> list[Block]:
 def _in_source(report: ProofReport) -> list[Block]:
     if report.against is None:
         return []
-    agree = sum(1 for one in report.keys if one.in_source == "agrees")
-    reach = sum(1 for one in report.keys if one.in_source == "reached")
-    differ = sum(1 for one in report.keys if one.in_source == "differs")
+    agree = sum(1 for key in report.keys if key.in_source == "agrees")
+    reach = sum(1 for key in report.keys if key.in_source == "reached")
+    differ = sum(1 for key in report.keys if key.in_source == "differs")
     return [
         line(
             f"{agree + reach + differ} of them were pressed in {report.against.title} {report.against.version}, too: {agree} do "
@@ -89,7 +89,7 @@ def _conclusion(report: ProofReport) -> str:
 def _of_exact(report: ProofReport) -> str:
     if report.exact_that_differ:
         return f"{report.exact_that_differ} exact {'one differs' if report.exact_that_differ == 1 else 'ones differ'}."
-    checked = any(one.verdict == "exact" and one.result in ("agrees", "reached") for one in report.keys)
+    checked = any(key.verdict == "exact" and key.result in ("agrees", "reached") for key in report.keys)
     return "No exact one differs." if checked else "No exact one was checked."
 
 

@@ -29,12 +29,12 @@ def run(
     """Where the editors' own files stand: up to date, behind, edited by hand, missing, or of another version."""
     environment = environment_of(context)
     sessions = machines_asked(open_session(environment, workspace), machine)
-    found = [carry_questions.status(one, *(editor or ())) for one in sessions]
+    found = [carry_questions.status(session, *(editor or ())) for session in sessions]
 
     def blocks(display: Display) -> list[Block]:
         parts = [([Title(one.machine)] if one.machine else [], status_report(one, display)) for one in found]
         return [block for title, part in parts for block in (*title, *part)]
 
     environment.answer(found[0] if len(found) == 1 else tuple(found), blocks, json)
-    here = [each for one in found for each in one.editors if each.standing != "elsewhere"]
+    here = [editor for one in found for editor in one.editors if editor.standing != "elsewhere"]
     return Status.FINE if all(one.standing == "up to date" for one in here) else Status.FOUND

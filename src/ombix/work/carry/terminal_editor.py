@@ -95,7 +95,7 @@ class PressedEditor:
         dialect, space = self.dialect, self.made.around.space
         program, section = dialect.description.program, dialect.edited_sections[0]
         assert program is not None
-        bound = [self._terminal.send(row.trigger) for one in layers for row in one.bindings]
+        bound = [self._terminal.send(row.trigger) for layer in layers for row in layer.bindings]
         taken = tuple(sent for sent in bound if isinstance(sent, bytes))
         known = KnownKeys(self._decided, self._terminal, space.states(dialect.description.sections[section]), space)
         if known.of("files.save") or (program.save and not program.save.encode().startswith(taken)):
@@ -151,7 +151,7 @@ class PressedEditor:
             self.dialect, self._terminal, bench.section, bench.space, self._reached,
             lambda trigger, written: not self._why_not_pressed(trigger, written, bench.section),
         )  # fmt: skip
-        by_default = {self._terminal.send(one.trigger) for one in self.dialect.default_layer.bindings}
+        by_default = {self._terminal.send(binding.trigger) for binding in self.dialect.default_layer.bindings}
         for index, one in enumerate(wanted):
             proof = proofs[index]
             if not _is_open(proof):
@@ -206,7 +206,9 @@ class PressedEditor:
         """The file whose keys are to reach their commands, with more bindings in it."""
         around, (first, *others) = self.made.around, self._reaching
         layers = [replace(first, bindings=[*first.bindings, *more]), *others]
-        return "".join(write_file(self.dialect, one, around.space, around.catalogue, headings=False) for one in layers)
+        return "".join(
+            write_file(self.dialect, layer, around.space, around.catalogue, headings=False) for layer in layers
+        )
 
     def _why_not_pressed(self, trigger: Trigger, written: str, section: str) -> str:
         """Why a command is not to be pressed; empty where it may be."""
@@ -249,13 +251,17 @@ class PressedEditor:
         other files, or cannot be written, or is needed to come to a place; why keys were left out is noted."""
         unwritten = self._unwritten(safe)
         bindings = [
-            replace(one, outcome=Only(self.dialect.name, one.written)) if id(one) in unwritten and one.written else one
-            for one in safe.bindings
+            replace(binding, outcome=Only(self.dialect.name, binding.written))
+            if id(binding) in unwritten and binding.written
+            else binding
+            for binding in safe.bindings
         ]
         safe = replace(safe, bindings=bindings)
         reasons = left_out | self._unwritten(safe)
         needed = _placing_keys(self.dialect)
-        reasons.update((id(one), _IS_NEEDED) for one in bindings if self._terminal.send(one.trigger) in needed)
+        reasons.update(
+            (id(binding), _IS_NEEDED) for binding in bindings if self._terminal.send(binding.trigger) in needed
+        )
         return self._left(layer, safe, reasons, self._unreached)
 
     def _to_be_pressed(self, layer: Layer, safe: Layer, left_out: dict[int, str]) -> Layer:
@@ -263,9 +269,9 @@ class PressedEditor:
         around = self.made.around
         needed, typed = needed_keys(self.dialect), _typed_to_save(self.dialect)
         reasons = left_out | self._unwritten(safe) | {
-            id(one): _IS_NEEDED for one in safe.bindings
-            if (sent := self._terminal.send(one.trigger)) in needed
-            or (sent in typed and around.space.overlap(around.space.parse(one.where, one.scope), around.space.typing))
+            id(binding): _IS_NEEDED for binding in safe.bindings
+            if (sent := self._terminal.send(binding.trigger)) in needed
+            or (sent in typed and around.space.overlap(around.space.parse(binding.where, binding.scope), around.space.typing))
         }  # fmt: skip
         return self._left(layer, safe, reasons, self._refused)
 
@@ -283,10 +289,10 @@ class PressedEditor:
         """What is left of a layer; the reasons are noted by the keys."""
         canonical = self._terminal.canonical
         noted.update(
-            (canonical(one.trigger), reasons[id(one)])
-            for one in (*layer.bindings, *safe.bindings) if id(one) in reasons
+            (canonical(binding.trigger), reasons[id(binding)])
+            for binding in (*layer.bindings, *safe.bindings) if id(binding) in reasons
         )  # fmt: skip
-        return replace(safe, bindings=[one for one in safe.bindings if id(one) not in reasons])
+        return replace(safe, bindings=[binding for binding in safe.bindings if id(binding) not in reasons])
 
 
 def _placing_keys(dialect: Dialect) -> set[bytes]:
@@ -349,7 +355,7 @@ def _shown(bench: EditorSetup) -> dict[str, str]:
         bench.tables, bench.terminal, space.states(bench.dialect.description.sections[bench.section]), space
     )
     actions = [one for one in ("edit.paste", program.shows_selection_by) if one]
-    return {one: known.written(one) for one in actions if known.written(one)}
+    return {action: known.written(action) for action in actions if known.written(action)}
 
 
 def _is_about_text(entry: PortEntry, made: MadePort) -> bool:

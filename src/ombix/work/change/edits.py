@@ -137,8 +137,8 @@ def pick(words: Sequence[str], layers: Sequence[Layer], resources: Resources) ->
             raise
     resolve = resources.shipped.platform(this_platform()).resolve
     found = [
-        one for layer in layers for one in layer.bindings
-        if (not action or entry_name(one) == action) and (not keys or resolve(one.keys) == resolve(keys))
+        binding for layer in layers for binding in layer.bindings
+        if (not action or entry_name(binding) == action) and (not keys or resolve(binding.keys) == resolve(keys))
     ]  # fmt: skip
     return Picked(action, keys, reading, tuple(found))
 
@@ -167,7 +167,7 @@ def unbind(unwanted: Unwanted, editing: KeymapEditing, options: EditOptions = PL
         )
 
     def changes(file: KeymapFile) -> list[Change]:
-        own = [] if where else [one for one in file.own.bindings if one.keys == picked.keys]
+        own = [] if where else [binding for binding in file.own.bindings if binding.keys == picked.keys]
         removals: list[Change] = [Remove(name, one.keys, one.where) for one in own if (name := entry_name(one))]
         return [*removals, Unbind(picked.keys, where, why)]
 
@@ -288,8 +288,8 @@ def _asked(words: Sequence[str], file: KeymapFile, resources: Resources, to: Seq
 def _in_force(found: Sequence[Binding], file: KeymapFile, shipped: Shipped) -> list[Binding]:
     """Those of some bindings that hold on a platform."""
     holds = {
-        (one.layer.id, one.place, one.where)
+        (binding.layer.id, binding.place, binding.where)
         for name in shipped.platform_names()
-        for one in Keymap(file.layers_with_own).in_force(shipped.platform(name)).bindings
+        for binding in Keymap(file.layers_with_own).in_force(shipped.platform(name)).bindings
     }
     return [one for one in found if (one.layer.id, one.place, one.where) in holds]

@@ -26,15 +26,19 @@ def fold(files: Mapping[str, Path], output: Path, resources: Resources, writer: 
     layer = _folded(files, name, resources)
     text = keymap_writing.dump(layer)
     writer.change(f"fold {output.name}", lambda: {output: text}, dry_run)
-    limited = {(one.outcome, one.where, one.why) for one in layer.bindings if 0 < len(one.platforms) < len(files)}
+    limited = {
+        (binding.outcome, binding.where, binding.why)
+        for binding in layer.bindings
+        if 0 < len(binding.platforms) < len(files)
+    }
     return FoldReport(
-        Place(absolute(output)), len({(one.outcome, one.where, one.why) for one in layer.bindings}), len(limited),
+        Place(absolute(output)), len({(binding.outcome, binding.where, binding.why) for binding in layer.bindings}), len(limited),
         tuple(
             FoldedBinding(
-                str(one.outcome), write(one.trigger), one.where,
-                tuple(sorted(one.platforms)) if len(one.platforms) < len(files) else (),
+                str(binding.outcome), write(binding.trigger), binding.where,
+                tuple(sorted(binding.platforms)) if len(binding.platforms) < len(files) else (),
             )
-            for one in layer.bindings
+            for binding in layer.bindings
         ),
     )  # fmt: skip
 
@@ -48,9 +52,11 @@ def _folded(files: Mapping[str, Path], name: str, resources: Resources) -> Layer
             raise InputError(f"{file.name} extends other keymaps", "Fold those first, and extend the result.")
         layers[platform] = found[0]
     try:
-        layer = fold_layers(layers, [shipped.platform(one) for one in files], name)
+        layer = fold_layers(layers, [shipped.platform(file) for file in files], name)
     except ValueError as error:
         raise InputError(f"the keymaps cannot be folded: {error}", "Make the files alike there.") from None
     if len(files) < len(shipped.platform_names()):
-        layer.bindings = [one if one.platforms else replace(one, platforms=frozenset(files)) for one in layer.bindings]
+        layer.bindings = [
+            binding if binding.platforms else replace(binding, platforms=frozenset(files)) for binding in layer.bindings
+        ]
     return layer

@@ -8,7 +8,11 @@ from ombix.work.change.fold_answer import FoldReport
 
 def fold_report(found: FoldReport, display: Display, dry_run: bool) -> list[Block]:
     """What keymaps were folded into."""
-    rows = [(one.does, Cell(one.keys, "key"), " and ".join(one.platforms)) for one in found.bindings if one.platforms]
+    rows = [
+        (binding.does, Cell(binding.keys, "key"), " and ".join(binding.platforms))
+        for binding in found.bindings
+        if binding.platforms
+    ]
     blocks: list[Block] = [line(f"{found.definitions} definitions, {found.exceptions} of them with an exception.")]
     blocks += [Grid(rows, ("action", "keys", "on"), 2)] if rows else []
     return [*blocks, written((found.file,), dry_run, display)]

@@ -10,7 +10,7 @@ from ombix.work.change.undo_answer import History, UndoReport
 
 def undo_report(found: UndoReport, display: Display, dry_run: bool) -> list[Block]:
     """What was taken back."""
-    names = ", ".join(display.path(one.file) for one in found.files)
+    names = ", ".join(display.path(file.file) for file in found.files)
     done, would = ("forgot", "would forget") if found.skipped else ("took back", "would take back")
     kept = [line("What was changed since in the same files is kept.")] if found.kept_later else []
     return [line(f"{would if dry_run else done} “{found.command}”{f': {names}' if names else ''}"), *kept]
@@ -22,11 +22,11 @@ def history(found: History, display: Display) -> list[Block]:
         return [line("There is nothing to take back here.")]
     rows = [
         (
-            Cell(one.name, "key"), Cell(_local(one.made), "quiet"), one.command,
-            ", ".join(display.path(file.file) for file in one.files),
-            Cell(_UNDOES[one.undo], "warn" if one.undo == "collides" else ""),
+            Cell(change.name, "key"), Cell(_local(change.made), "quiet"), change.command,
+            ", ".join(display.path(file.file) for file in change.files),
+            Cell(_UNDOES[change.undo], "warn" if change.undo == "collides" else ""),
         )
-        for one in found.changes
+        for change in found.changes
     ]  # fmt: skip
     rest = found.known - len(found.changes)
     more = [line(f"and {rest} more: --count {found.known} lists all")] if rest > 0 else []

@@ -82,7 +82,7 @@ def describe(
     return DraftReport(
         name, Place(absolute(folder)), made.shape.format, tuple(form.pattern for form in made.shape.forms), len(made.shape.records),
         made.defaults, tuple(_proposals(made, resources)),
-        tuple(StateProposal(one.word, one.means, one.may_mean) for one in made.states),
+        tuple(StateProposal(state.word, state.means, state.may_mean) for state in made.states),
         dict(made.shape.spelling.modifiers), len(made.shape.spelling.names), tuple(missing), tests,
         tuple(Place(absolute(one)) for one in written),
     )  # fmt: skip
@@ -134,10 +134,13 @@ def _proposals(made: Draft, resources: Resources) -> list[CommandProposal]:
     actions = resources.shipped.catalogue().actions
     return [
         CommandProposal(
-            one.command, one.said, one.action if one.is_sure else "",
-            tuple(ProposedAction(each.action, actions[each.action].title, each.score) for each in one.candidates),
+            proposal.command, proposal.said, proposal.action if proposal.is_sure else "",
+            tuple(
+                ProposedAction(candidate.action, actions[candidate.action].title, candidate.score)
+                for candidate in proposal.candidates
+            ),
         )
-        for one in made.proposals
+        for proposal in made.proposals
     ]  # fmt: skip
 
 
@@ -153,5 +156,9 @@ def _tried(made: Draft, given: Given, resources: Resources) -> tuple[tuple[Descr
             statements = [one for file, text in given.samples for one in statements_with(dialect, text, file, None)]
         except OmbixError as error:
             return (DescriptionTest("the draft as a whole", 1, (str(error),)),), []
-    unread = [one for one in statements if one.kind == "keep" and one.is_fault and not one.section]
+    unread = [
+        statement
+        for statement in statements
+        if statement.kind == "keep" and statement.is_fault and not statement.section
+    ]
     return tests, [one.written for one in unread]

@@ -53,4 +53,4 @@ class DraftReport(NamedTuple):
     @property
     def faults(self) -> int:
         """How many faults the tests found."""
-        return sum(len(one.faults) for one in self.checks)
+        return sum(len(check.faults) for check in self.checks)

@@ -75,8 +75,8 @@ def _asked(environment: Environment, found: DraftReport) -> tuple[dict[str, str]
     """What a user at a terminal answers to what is unsure."""
     actions: dict[str, str] = {}
     states: dict[str, str] = {}
-    unsure = [one for one in found.commands if not one.action and one.candidates]
-    words = [one for one in found.states if not one.means and one.may_mean]
+    unsure = [command for command in found.commands if not command.action and command.candidates]
+    words = [state for state in found.states if not state.means and state.may_mean]
     if not unsure and not words:
         return actions, states
     environment.say("A number takes an answer, Enter leaves it open, q ends the questions.")

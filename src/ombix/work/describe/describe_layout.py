@@ -11,8 +11,8 @@ _MOST_CANDIDATES = 2
 
 def draft_report(found: DraftReport, display: Display, everything: bool, dry_run: bool) -> list[Block]:
     """What was found out, what is unsure, and what is missing."""
-    sure = [one for one in found.commands if one.action]
-    unsure = [one for one in found.commands if not one.action]
+    sure = [command for command in found.commands if command.action]
+    unsure = [command for command in found.commands if not command.action]
     blocks: list[Block] = [
         line(
             Cell(found.name, "strong"),
@@ -43,20 +43,24 @@ def draft_report(found: DraftReport, display: Display, everything: bool, dry_run
         ]
         if len(unsure) > most:
             blocks.append(line(f"and {len(unsure) - most} more: --all shows them", indent=2))
-    states = [one for one in found.states if not one.means]
+    states = [state for state in found.states if not state.means]
     if states:
-        rows_of_states = [(one.word, f"may mean: {one.may_mean}" if one.may_mean else "not known") for one in states]
+        rows_of_states = [
+            (state.word, f"may mean: {state.may_mean}" if state.may_mean else "not known") for state in states
+        ]
         blocks += [Blank(), Title("states that are not known"), Grid(rows_of_states, indent=2)]
     blocks += [Blank(), Title("missing")]
     blocks += [line(text, indent=2) for text in found.missing]
     blocks += [Blank(), Title("tests")]
-    for one in found.checks:
-        result = Cell("holds" if not one.faults else f"{len(one.faults)} wrong", "good" if not one.faults else "bad")
-        blocks.append(Grid([(result, one.title, Cell(str(one.tested), "quiet"))], indent=2))
-        blocks += [line(fault, indent=6) for fault in one.faults[:3]]
+    for check in found.checks:
+        result = Cell(
+            "holds" if not check.faults else f"{len(check.faults)} wrong", "good" if not check.faults else "bad"
+        )
+        blocks.append(Grid([(result, check.title, Cell(str(check.tested), "quiet"))], indent=2))
+        blocks += [line(fault, indent=6) for fault in check.faults[:3]]
     return [*blocks, Blank(), written(found.written, dry_run, display)]
 
 
 def _row(one: CommandProposal) -> tuple[Cell | str, ...]:
-    candidates = [f"{each.action} {each.score:.0f}" for each in one.candidates[:_MOST_CANDIDATES]]
+    candidates = [f"{candidate.action} {candidate.score:.0f}" for candidate in one.candidates[:_MOST_CANDIDATES]]
     return Cell(one.command, "strong"), one.said, ", ".join(candidates) or Cell("no action is like it", "quiet")

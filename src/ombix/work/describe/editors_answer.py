@@ -71,4 +71,4 @@ class DescriptionReport(NamedTuple):
     @property
     def faults(self) -> int:
         """How many faults there are in all."""
-        return sum(len(one.faults) for one in self.checks)
+        return sum(len(check.faults) for check in self.checks)

@@ -21,11 +21,12 @@ def editor_list(found: EditorList, display: Display) -> list[Block]:
     """The editors that Ombix knows, a row each."""
     rows = [
         (
-            Cell(one.name, "strong"), one.version, str(len(one.sections)), str(one.chords), str(one.longest_sequence),
-            str(one.documented_commands), str(one.default_keys),
-            "simulated" if one.simulated else "yes" if one.installed else "no",
+            Cell(editor.name, "strong"), editor.version, str(len(editor.sections)), str(editor.chords),
+            str(editor.longest_sequence),
+            str(editor.documented_commands), str(editor.default_keys),
+            "simulated" if editor.simulated else "yes" if editor.installed else "no",
         )
-        for one in found.editors
+        for editor in found.editors
     ]  # fmt: skip
     head = ("editor", "version", "sections", "chords", "in a row", "commands", "default keys", "installed")
     return [Grid(rows, head)]
@@ -55,7 +56,7 @@ def editor_abilities(one: EditorAbilities, display: Display, commands: bool, key
             rows.append((Cell(name, "strong"), meaning + (f" ({row.differs})" if row.differs else "")))
         blocks += [Blank(), Grid(rows, ("command", "action"), 2)]
     if keys:
-        bound = [(Cell(each.keys, "key"), each.does, Cell(each.when, "quiet")) for each in one.keys]
+        bound = [(Cell(key.keys, "key"), key.does, Cell(key.when, "quiet")) for key in one.keys]
         blocks += [Blank(), Grid(bound, ("keys", "action", "when"), 2)]
     return blocks
 
@@ -63,13 +64,13 @@ def editor_abilities(one: EditorAbilities, display: Display, commands: bool, key
 def description_report(found: DescriptionReport, display: Display) -> list[Block]:
     """The tests of a description."""
     blocks: list[Block] = [line(Cell(found.title, "strong"), f" {found.version}")]
-    for one in found.checks:
-        good = not one.faults
-        result = Cell("holds" if good else f"{len(one.faults)} wrong", "good" if good else "bad")
-        blocks.append(Grid([(result, one.title, Cell(str(one.tested), "quiet"))], indent=2))
-        blocks += [line(fault, indent=6) for fault in one.faults[:_MOST_FAULTS]]
-        if len(one.faults) > _MOST_FAULTS:
-            blocks.append(line(f"and {len(one.faults) - _MOST_FAULTS} more: --json has all of them", indent=6))
+    for check in found.checks:
+        good = not check.faults
+        result = Cell("holds" if good else f"{len(check.faults)} wrong", "good" if good else "bad")
+        blocks.append(Grid([(result, check.title, Cell(str(check.tested), "quiet"))], indent=2))
+        blocks += [line(fault, indent=6) for fault in check.faults[:_MOST_FAULTS]]
+        if len(check.faults) > _MOST_FAULTS:
+            blocks.append(line(f"and {len(check.faults) - _MOST_FAULTS} more: --json has all of them", indent=6))
     noun = "fault" if found.faults == 1 else "faults"
     said = (
         f"{found.faults} {noun}. What is not tested yet is tested when they are mended."

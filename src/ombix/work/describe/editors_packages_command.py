@@ -22,4 +22,4 @@ def run(context: typer.Context, json: JsonOption = False) -> Status:
     environment = environment_of(context)
     found = describe_questions.packages(open_session(environment))
     environment.answer(found, lambda _display: packages_report(found), json)
-    return Status.FOUND if any(one.fault for one in found.things) else Status.FINE
+    return Status.FOUND if any(thing.fault for thing in found.things) else Status.FINE

@@ -41,7 +41,7 @@ def abilities(one: Dialect, catalogue: Catalogue | None = None) -> EditorAbiliti
         program is not None and is_installed(program), description.simulated, _can_tell(one), one.policy.wins,
         one.policy.prefix, one.policy.wait_ms, tuple(description.sources), tuple(description.notes),
         dict(_commands(one, catalogue)),
-        tuple(DefaultKey(write(each.trigger), str(each.outcome), each.where) for each in one.default_layer.bindings),
+        tuple(DefaultKey(write(binding.trigger), str(binding.outcome), binding.where) for binding in one.default_layer.bindings),
     )  # fmt: skip
 
 

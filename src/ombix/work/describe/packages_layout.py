@@ -9,7 +9,7 @@ def packages_report(found: PackagesReport) -> list[Block]:
     if not found.things:
         return [line("No installed package brings anything for Ombix.")]
     rows = [
-        (one.kind, Cell(one.name, "strong"), one.package, Cell(one.fault, "warn") if one.fault else "is used")
-        for one in found.things
+        (thing.kind, Cell(thing.name, "strong"), thing.package, Cell(thing.fault, "warn") if thing.fault else "is used")
+        for thing in found.things
     ]
     return [Grid(rows, ("what", "name", "package", ""))]

@@ -55,7 +55,9 @@ def run(
         return Status.FINE
     known = results()
     if not command:
-        rows = [(Cell(name, "strong"), ", ".join(_name(one) for one in kinds)) for name, kinds in sorted(known.items())]
+        rows = [
+            (Cell(name, "strong"), ", ".join(_name(kind) for kind in kinds)) for name, kinds in sorted(known.items())
+        ]
         environment.show([Grid(rows, ("command", "prints one of"))])
         return Status.FINE
     names = sorted(known)

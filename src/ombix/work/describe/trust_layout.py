@@ -8,11 +8,11 @@ from ombix.workspace.trust_answer import TrustReport
 def trust_report(found: TrustReport, display: Display) -> list[Block]:
     """What a description would start, and where keys would be written."""
     said = {"trusted": "You trust it as it is.", "changed": "It has changed since you trusted it.", "new": ""}
-    rows: list[tuple[Cell | str, ...]] = [("files", " ".join(display.path(one) for one in found.files))]
+    rows: list[tuple[Cell | str, ...]] = [("files", " ".join(display.path(file) for file in found.files))]
     if found.command:
         rows.append(("starts", Cell(" ".join(found.command), "strong")))
         rows += [("with", f"{name}={value}") for name, value in found.environment.items()]
-    rows += [("writes", Cell(one, "strong")) for one in found.writes]
+    rows += [("writes", Cell(place, "strong")) for place in found.writes]
     blocks: list[Block] = [
         line(f"{display.place(found.folder)} describes {found.title}."),
         Grid(rows, indent=2),

@@ -87,7 +87,7 @@ def searching(here: EffectiveKeymap) -> PageSearch:
     index = action_index(here)
     rows, postings, alike = index.searched
     actions = {
-        name: (title, does, tuple(dict.fromkeys(one.shown for one in keys)))
+        name: (title, does, tuple(dict.fromkeys(key.shown for key in keys)))
         for name, (title, does, keys) in index.actions.items()
     }
     return PageSearch(

@@ -107,8 +107,8 @@ def _section(name: str, title: str, data: PageData, display: Display) -> Iterato
         case "findings":
             yield from _findings(data.findings, display)
         case "ports":
-            for one in data.ports:
-                yield from _port(one)
+            for port in data.ports:
+                yield from _port(port)
         case _:
             yield from _practice()
     yield "</section>"
@@ -126,7 +126,7 @@ def _press() -> Iterator[str]:
 
 
 def _keyboard(data: PageData) -> Iterator[str]:
-    legend = ", ".join(f"{one.sign} {one.title.lower()}" for one in data.picture.families)
+    legend = ", ".join(f"{family.sign} {family.title.lower()}" for family in data.picture.families)
     yield f"<p>{_text(data.picture.layout)}, {_text(data.picture.keyboard)}. The signs: {_text(legend)}; … begins longer keys,"
     yield " × is kept by the system, – cannot be pressed, + has more in other states, ( ) holds only outside of the text.</p>"
     typefaces = Typefaces()
@@ -161,13 +161,14 @@ def _findings(findings: Sequence[FoundFault], display: Display) -> Iterator[str]
         return
     styles = {"error": "bad", "warning": "warn", "note": "quiet"}
     yield f"<p>{len(findings)} found.</p><ol>"
-    for one in findings:
-        places = ", ".join(display.place(spot.place) for spot in one.places[:4])
-        yield f'<li><span class="{styles[one.severity]}">{one.severity}, {_text(one.rule)}</span>: {_text(one.message)}'
-        if one.when:
-            yield f' <span class="quiet">when {_text(one.when)}</span>'
+    for finding in findings:
+        places = ", ".join(display.place(spot.place) for spot in finding.places[:4])
+        severity = f'<span class="{styles[finding.severity]}">{finding.severity}, {_text(finding.rule)}</span>'
+        yield f"<li>{severity}: {_text(finding.message)}"
+        if finding.when:
+            yield f' <span class="quiet">when {_text(finding.when)}</span>'
         yield f'<br><span class="quiet">{_text(places)}</span>'
-        ways = [change.does for change in one.changes[:4]] or ([one.mend] if one.mend else [])
+        ways = [change.does for change in finding.changes[:4]] or ([finding.mend] if finding.mend else [])
         if ways:
             yield "<br>Ways out: " + "; ".join(map(_text, ways))
         yield "</li>"
@@ -178,8 +179,8 @@ def _port(found: PortReport) -> Iterator[str]:
     counts = ", ".join(f"{count} {verdict}" for verdict, count in found.counts.items())
     yield f"<h3>{_text(found.source)} to {_text(found.target)}</h3><p>{_text(counts)}.</p>"
     rows = [
-        f"<tr><td>{_text(one.keys)}</td><td>{_text(one.action)}</td><td>{one.verdict}</td><td>{_text(one.how)}</td></tr>"
-        for one in sorted(found.bindings, key=lambda one: ("lost", "adapted", "exact").index(one.verdict))
+        f"<tr><td>{_text(binding.keys)}</td><td>{_text(binding.action)}</td><td>{binding.verdict}</td><td>{_text(binding.how)}</td></tr>"
+        for binding in sorted(found.bindings, key=lambda one: ("lost", "adapted", "exact").index(one.verdict))
     ]
     head = "<thead><tr><th>keys</th><th>action</th><th>verdict</th><th>how</th></tr></thead>"
     whole = f'<div class="scroll"><table>{head}<tbody>{"".join(rows)}</tbody></table></div>'

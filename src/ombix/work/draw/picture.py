@@ -81,7 +81,7 @@ class _Picturing:
         value = "seconds" if options.strain else "times" if options.counts else ""
         return KeyboardPicture(
             title, ", ".join(filter(None, said)), self._setup.layout.title, self._setup.keyboard.title, tuple(panels),
-            tuple(PictureFamily(*one[:4]) for one in self._families), value, max(0, len(steps) - MOST_PANELS),
+            tuple(PictureFamily(*family[:4]) for family in self._families), value, max(0, len(steps) - MOST_PANELS),
         )  # fmt: skip
 
     # --- which panels
@@ -90,7 +90,7 @@ class _Picturing:
         """The panels: what was pressed before, and which modifiers are held."""
         options, resolve = self._wishes, self._here.context.platform.resolve
         after = resolve(read_keys(options.after)[0]) if options.after else ()
-        wanted = [_modifiers(one, resolve) for one in options.modifiers]
+        wanted = [_modifiers(modifier, resolve) for modifier in options.modifiers]
         if after:
             self._check_begins(after)
         used: dict[Trigger, set[int]] = {}
@@ -223,7 +223,7 @@ class _Picturing:
 
     def _family(self, outcome: Outcome) -> str:
         domain = outcome.domain if isinstance(outcome, Do) else ""
-        return next((one.name for one in self._families if domain in one.domains), self._families[-1].name)
+        return next((family.name for family in self._families if domain in family.domains), self._families[-1].name)
 
     def _why_not(self, chord: Chord) -> str:
         """Why a chord does not reach the editor; empty where it does."""

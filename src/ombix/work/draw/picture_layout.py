@@ -29,7 +29,7 @@ _A4_LANDSCAPE = (841.89, 595.28)
 def sign_of(key: PictureKey, found: KeyboardPicture) -> str:
     """The sign of a key: that of its kind of work, or of what keeps it from being one's own; empty for a free one."""
     if key.kind == "taken":
-        sign = next(one.sign for one in found.families if one.name == key.family)
+        sign = next(family.sign for family in found.families if family.name == key.family)
         return f"({sign})" if key.elsewhere else f"{sign}+" if len(key.rows) > 1 else sign
     return _SIGN_KINDS.get(key.kind, "")
 
@@ -71,7 +71,7 @@ def _cut(text: str, room: int) -> str:
 
 
 def _legend(found: KeyboardPicture) -> list[tuple[str, str]]:
-    rows = [(one.sign, one.title) for one in found.families]
+    rows = [(family.sign, family.title) for family in found.families]
     rows.append((f"{found.families[0].sign}+", "…, and something else in other states, or it begins longer keys"))
     rows.append((f"({found.families[0].sign})", "only where the keys do not go to the text"))
     return rows + [(sign, _KIND_WORDS[kind]) for kind, sign in _SIGN_KINDS.items()]
@@ -100,7 +100,7 @@ def picture_pages(found: KeyboardPicture, on_paper: bool, typefaces: Typefaces) 
 def panel_pages(found: KeyboardPicture, typefaces: Typefaces) -> list[Page]:
     """Each panel by itself, without a legend."""
     drawing = _Drawing(found, typefaces)
-    return [drawing.panel(one) for one in found.panels]
+    return [drawing.panel(panel) for panel in found.panels]
 
 
 def _fitted(page: Page, width: float, height: float) -> Page:
@@ -135,7 +135,7 @@ class _Drawing:
         self._width = max((key.x + key.width for key in keys), default=1.0) - self._left
         self._height = max((key.y + key.height for key in keys), default=1.0) - self._top
         self._values = [key.value for key in keys if key.value is not None]
-        self._families = {one.name: one for one in found.families}
+        self._families = {family.name: family for family in found.families}
 
     def page(self, panels: Sequence[PicturePanel]) -> Page:
         """A page with some panels."""
@@ -240,7 +240,7 @@ class _Drawing:
 
     def _legend_entries(self) -> list[tuple[str, str, str]]:
         """Fill, sign and words."""
-        known = [(one.colour, one.sign, one.title) for one in self._found.families]
+        known = [(family.colour, family.sign, family.title) for family in self._found.families]
         fills = {"begins": _FREE, "kept": _SHADE, "impossible": _PALE, "held": INK}
         shown = {key.kind for panel in self._found.panels for key in panel.keys}
         others = [(fills[kind], sign, _KIND_WORDS[kind]) for kind, sign in _SIGN_KINDS.items() if kind in shown]

@@ -117,7 +117,7 @@ class Practice:
     def listed(self) -> PracticeList:
         """What is due, what comes later, and what is new; each in the order in which it is asked."""
         at = now().isoformat()
-        known = sorted((one for one in self._items.values() if one.due), key=lambda one: one.due)
+        known = sorted((item for item in self._items.values() if item.due), key=lambda one: one.due)
         due = tuple(one for one in known if one.due <= at)
         later = tuple(one for one in known if one.due > at)
         return PracticeList(at, due, later, tuple(self._new()))
@@ -135,11 +135,11 @@ class Practice:
             used = max((counts.get(keys, 0) for keys in one.name.rpartition(" · ")[2].split(", ")), default=0)
             return first.get(one.does, len(first)), -used, not (action is not None and action.frequent)
 
-        return sorted((one for one in self._items.values() if not one.due), key=rank)
+        return sorted((item for item in self._items.values() if not item.due), key=rank)
 
     def _named(self, name: str) -> str:
-        does = {one.does for one in self._items.values()}
-        titles = {one.title.lower(): one.does for one in self._items.values()}
+        does = {item.does for item in self._items.values()}
+        titles = {item.title.lower(): item.does for item in self._items.values()}
         found = name if name in does else titles.get(name.lower(), "")
         if not found:
             raise InputError(f"{name} has no keys", "See: ombix show")

@@ -33,7 +33,7 @@ class _Ended(Exception):
 
 def ask_all(environment: Environment, practice: Practice, questions: Sequence[PracticeItem], timed: bool) -> Tally:
     """Ask all questions; what was shown is asked once more at the end."""
-    written = {keys for one in questions for keys in one.keys}
+    written = {keys for question in questions for keys in question.keys}
     end = next((data for data, name in _ENDS.items() if name not in written), b"\x1f")
     counts = [0, 0, 0]
     items: dict[str, PracticeItem] = {}

@@ -40,8 +40,14 @@ def practice_list(found: PracticeList, display: Display) -> list[Block]:
     for title, items in (("Due now", found.due), ("Later", found.later)):
         if items:
             rows = [
-                (Cell(", ".join(one.keys), "key"), one.title, Cell(one.when, "quiet"), _when(one, found), _known(one))
-                for one in items
+                (
+                    Cell(", ".join(item.keys), "key"),
+                    item.title,
+                    Cell(item.when, "quiet"),
+                    _when(item, found),
+                    _known(item),
+                )
+                for item in items
             ]
             blocks += [*([Blank()] if blocks else []), Title(title), Grid(rows, indent=2)]
     if not blocks:

@@ -72,9 +72,9 @@ def sheet(
     ]  # fmt: skip
     rows: dict[_Key, list[list[ListedBinding]]] = {}
     for number, column in enumerate(columns):
-        for one in column.rows:
-            found = rows.setdefault((one.does, one.when), [[] for _ in columns])
-            found[number].append(one)
+        for row in column.rows:
+            found = rows.setdefault((row.does, row.when), [[] for _ in columns])
+            found[number].append(row)
     changes: dict[_Key, _Change] = {}
     if before is not None:
         if len(columns) > 1:
@@ -89,7 +89,7 @@ def sheet(
     about = keymaps[0][1](*asked[0]).context.about if len(keymaps) == 1 else ""
     names = [layer.name.name for layer in columns[0].here.context.layers]
     title = options.title or f"Keys of {', '.join(names) or columns[0].title}"
-    titles = tuple(one.title for one in columns)
+    titles = tuple(column.title for column in columns)
     return Sheet(title, about or _said(options, before), options.by, titles, groups, tuple(notes))
 
 
@@ -109,10 +109,10 @@ def _column(
 ) -> _Column:
     here = keymap(editor, on, layout)
     found = listing(here, "key" if options.by == "key" else "work", options.own or options.differing, options.within)
-    rows = [one for one in found.bindings if one.kind != "nothing"]
+    rows = [binding for binding in found.bindings if binding.kind != "nothing"]
     if options.differing:
         usual = _defaults(here)
-        rows = [one for one in rows if (one.keys, one.does) not in usual]
+        rows = [row for row in rows if (row.keys, row.does) not in usual]
     names = [
         here.context.dialect.description.title if here.context.dialect is not None else "",
         here.context.platform.title,
@@ -129,7 +129,7 @@ def _defaults(here: EffectiveKeymap) -> set[tuple[str, str]]:
     if dialect is None:
         return set()
     in_force = Keymap([dialect.default_layer]).in_force(here.context.platform)
-    return {(write(one.trigger), str(one.outcome)) for one in in_force.bindings}
+    return {(write(binding.trigger), str(binding.outcome)) for binding in in_force.bindings}
 
 
 def _changed(
@@ -159,7 +159,7 @@ def _chosen(
     catalogue, keymap = columns[0].here.catalogue, columns[0].here.keymap
     known = {
         **{name: name for name in catalogue.actions},
-        **{one.title.lower(): one.name for one in catalogue.actions.values()},
+        **{action.title.lower(): action.name for action in catalogue.actions.values()},
     }
     known |= {name: f"macro {name}" for name in keymap.macros} | {name: f"snippet {name}" for name in keymap.snippets}
     found: dict[_Key, list[list[ListedBinding]]] = {}

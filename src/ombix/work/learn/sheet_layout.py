@@ -236,7 +236,7 @@ class _Setting:
         title_width = shape.width - sum(shape.keys) - size * 0.4
         cells: list[list[tuple[str, float, bool, str]]] = []
         for index, keys in enumerate(row.keys):
-            cells.append([line for one in keys for line in self._key_lines(one, shape.keys[index] - size * 0.6, shape)])
+            cells.append([line for key in keys for line in self._key_lines(key, shape.keys[index] - size * 0.6, shape)])
         words = _titled(row)
         colour = QUIET if row.is_default or row.change == "gone" else INK
         told = [(text, size, False, colour) for text in self._wrapped(words, title_width, size, False)]

@@ -22,10 +22,10 @@ def hands_called(name: str) -> Hands:
 def report(keys: Sequence[str], setup: KeyboardSetup, hands: Hands, resources: Resources) -> EffortReport:
     """What each of the keys costs. Raises InputError."""
     reckoner = effortful(resources.shipped.effort(), setup, hands)
-    triggers = [setup.platform.resolve(read_keys(one)[0]) for one in keys]
+    triggers = [setup.platform.resolve(read_keys(key)[0]) for key in keys]
     members = [member for trigger in triggers for member, _values in expand(trigger)]
     return EffortReport(
-        setup.layout.name, setup.keyboard.name, hands, tuple(_effort(one, reckoner, setup) for one in members)
+        setup.layout.name, setup.keyboard.name, hands, tuple(_effort(member, reckoner, setup) for member in members)
     )
 
 

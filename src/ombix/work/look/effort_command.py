@@ -44,4 +44,4 @@ def run(
         session, " ".join(keys), *(beside or ()), hands=hands, keyboard=keyboard, on=on, layout=layout
     )
     environment.answer(found, lambda display: effort_report(found, display), json)
-    return Status.FINE if all(one.seconds is not None for one in found.efforts) else Status.FOUND
+    return Status.FINE if all(effort.seconds is not None for effort in found.efforts) else Status.FOUND

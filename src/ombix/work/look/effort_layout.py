@@ -14,9 +14,9 @@ def effort_report(found: EffortReport, display: Display) -> list[Block]:
     """What each of the keys costs, press by press, and side by side where they are several."""
     hands = "both hands" if found.hands == "both" else f"the {found.hands} hand"
     blocks: list[Block] = [line(f"On the layout {found.layout}, keyboard {found.keyboard}, with {hands}.")]
-    for one in found.efforts:
-        blocks += [Blank(), *_keys(one)]
-    known = [one for one in found.efforts if one.seconds is not None]
+    for effort in found.efforts:
+        blocks += [Blank(), *_keys(effort)]
+    known = [effort for effort in found.efforts if effort.seconds is not None]
     if len(known) > 1:
         ordered = sorted(known, key=lambda one: (one.seconds, one.keys))
         rows = [(Cell(one.shown, "key"), f"{one.seconds:.2f} s", _times(one)) for one in ordered]

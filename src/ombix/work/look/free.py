@@ -48,7 +48,7 @@ def around(
 def _editors(
     subject: AuditSubject, editors: Sequence[WorkspaceEditor], context: Context, resources: Resources
 ) -> Iterator[EditorAround]:
-    by_name = {one.name: one for one in editors if one.platform in ("", context.platform.name)}
+    by_name = {editor.name: editor for editor in editors if editor.platform in ("", context.platform.name)}
     for view in subject.editor_views():
         if view.name in by_name:
             dialect = resources.dialect(by_name[view.name])

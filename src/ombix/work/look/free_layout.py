@@ -33,7 +33,7 @@ def free_rows(rows: tuple[FreeKeysRow, ...], numbered: bool = False) -> Grid:
 
 
 def _said(one: FreeKeysRow) -> str:
-    takes = [f"takes the place of {each.does} in {each.editor}" for each in one.displaces]
+    takes = [f"takes the place of {loser.does} in {loser.editor}" for loser in one.displaces]
     return "; ".join([*one.reasons, *takes])
 
 

@@ -19,7 +19,7 @@ def find(index: ActionIndex, words: str, domain: str = "", everything: bool = Fa
     found = []
     for score, name in search(searched, words, _MANY if everything else _MOST, (domain,) if domain else ()):
         title, does, keys = index.actions[name]
-        found.append(FoundAction(name, title, does, score, tuple(ActionKeys(*one) for one in keys)))
+        found.append(FoundAction(name, title, does, score, tuple(ActionKeys(*key) for key in keys)))
     within = dict.fromkeys(one.action.partition(".")[0] for one in found)
     near = list(within) if found else nearest_domains(searched, words)
     kinds = tuple(KindOfWork(name, index.domains[name]) for name in near)

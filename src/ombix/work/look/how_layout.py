@@ -11,18 +11,18 @@ def found_actions(found: FoundActions, display: Display, by_domain: bool = False
     """Actions with their keys, the best first, or by kind of work; where there are none, the kinds that come nearest."""
     blocks: list[Block] = [line(found.about)] if found.about else []
     if not found.actions:
-        rows = [(Cell(one.domain, "strong"), one.title) for one in found.kinds]
+        rows = [(Cell(kind.domain, "strong"), kind.title) for kind in found.kinds]
         near: list[Block] = [line("The nearest kinds of work, for --domain:"), Grid(rows, indent=2)]
         return [*blocks, *(near if rows else [])]
     if not by_domain:
-        return [*blocks, Grid([_row(one) for one in found.actions], _HEAD)]
+        return [*blocks, Grid([_row(action) for action in found.actions], _HEAD)]
     for number, kind in enumerate(found.kinds):
-        here = [_row(one) for one in found.actions if one.action.partition(".")[0] == kind.domain]
+        here = [_row(action) for action in found.actions if action.action.partition(".")[0] == kind.domain]
         blocks += [*([Blank()] if number else []), Title(kind.title), Grid(here, _HEAD)]
     return blocks
 
 
 def _row(one: FoundAction) -> tuple[Cell | str, ...]:
-    keys = [each.shown + (f" when {each.where}" if each.where != "always" else "") for each in one.keys]
+    keys = [key.shown + (f" when {key.where}" if key.where != "always" else "") for key in one.keys]
     shown = ", ".join(dict.fromkeys(keys))
     return Cell(shown or "no keys", "key" if shown else "quiet"), one.title, Cell(one.action, "quiet")

@@ -51,7 +51,8 @@ def _sign(symbol: str) -> str:
 def known_hardware(found: KnownHardware, display: Display) -> list[Block]:
     """Layouts, keyboards, terminals and desktops."""
     rows = [
-        (Cell(one.name, "strong"), one.title, one.shape.upper(), "AltGr" if one.altgr else "") for one in found.layouts
+        (Cell(layout.name, "strong"), layout.title, layout.shape.upper(), "AltGr" if layout.altgr else "")
+        for layout in found.layouts
     ]
     blocks: list[Block] = [Grid(rows, ("layout", "title", "shape", "third level"))]
     for title, names in (

@@ -36,7 +36,7 @@ def listing(here: EffectiveKeymap, by: str = "work", own: bool = False, within: 
     if by not in ORDERS:
         raise InputError(f"unknown order: {by}", did_you_mean(by, ORDERS) or f"Orders are {', '.join(ORDERS)}.")
     states = here.within(within)
-    placed = [one for table in here.tables.values() for one in _rows(table.rows, here, states)]
+    placed = [row for table in here.tables.values() for row in _rows(table.rows, here, states)]
     if own:
         placed = [one for one in placed if one[0].binding.layer.kind != "defaults"]
     replaced: dict[tuple[str, str], list[GoneBinding]] = {}

@@ -8,8 +8,8 @@ from ombix.work.look.show_answer import ListedBinding, Listing, PlatformListing,
 def listing(found: Listing, display: Display) -> list[Block]:
     """The bindings in force, in groups."""
     groups: dict[str, list[tuple[Cell | str, ...]]] = {}
-    for one in found.bindings:
-        groups.setdefault(one.group, []).append(_row(one, found, display))
+    for binding in found.bindings:
+        groups.setdefault(binding.group, []).append(_row(binding, found, display))
     blocks: list[Block] = [line(found.about)] if found.about else []
     blocks.append(Groups(list(groups.items())))
     if found.gone:

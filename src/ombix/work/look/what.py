@@ -65,7 +65,11 @@ def read_keys(text: str) -> tuple[Trigger, str]:
 
 def _is_known(index: DecisionIndex, trigger: Trigger) -> bool:
     keys = write(trigger)
-    return keys in index.triggers or keys in index.hidden or any(one.startswith(f"{keys} ") for one in index.triggers)
+    return (
+        keys in index.triggers
+        or keys in index.hidden
+        or any(trigger.startswith(f"{keys} ") for trigger in index.triggers)
+    )
 
 
 def _on_main_modifier(trigger: Trigger, here: Platform) -> Trigger | None:

@@ -12,7 +12,7 @@ def explanation(found: Explanation, display: Display) -> list[Block]:
     blocks: list[Block] = [line(found.about)] if found.about else []
     if found.reading:
         blocks.append(line(found.reading))
-    presses = [line(_press(one), indent=2) for one in found.presses if not one.plain]
+    presses = [line(_press(press), indent=2) for press in found.presses if not press.plain]
     if found.decisions:
         blocks += [line(shown, f" on {found.platform_title}"), *presses, _decisions(found, display)]
         notes = [*_notes(found, display), *_gone(found, display)]

@@ -134,7 +134,10 @@ class FixSearch:
         try:
             text = self.after(way.changes)
             trial = self.trial_of(text)
-            for platform in (self.of.platform, *(one for one in self.trial.platforms if one != self.of.platform)):
+            for platform in (
+                self.of.platform,
+                *(platform for platform in self.trial.platforms if platform != self.of.platform),
+            ):
                 now = trial.findings(platform)
                 if platform == self.of.platform and any(is_same(one, finding) for one in now):
                     return None
@@ -210,8 +213,8 @@ class FixSearch:
         kind: WayKind = "bind" if isinstance(first, Bind) else "move" if isinstance(first, Move) else "take out"
         keys = tuple(
             to
-            for one in finding.changes
-            if (to := getattr(one, "to", ()) or getattr(one, "keys", ())) and isinstance(to, tuple)
+            for change in finding.changes
+            if (to := getattr(change, "to", ()) or getattr(change, "keys", ())) and isinstance(to, tuple)
         )
         bindings = [one for one in self.concerned(finding) if entry_name(one) == getattr(first, "name", "")]
         costs: tuple[Cost, ...] = (Cost(NEW_KEYS, "new keys to learn"),)
@@ -234,8 +237,8 @@ class FixSearch:
         """The user's bindings that a finding is about, as they stand in their files."""
         places = {spot.place for spot in finding.spots}
         found = [
-            one for layer in self.file.layers_with_own for one in layer.bindings
-            if one.place in places and is_own(one) and entry_name(one)
+            binding for layer in self.file.layers_with_own for binding in layer.bindings
+            if binding.place in places and is_own(binding) and entry_name(binding)
         ]  # fmt: skip
         on_keys = {one.place for one in found if self._is_on(one, finding)}
         return [one for one in found if one.place not in on_keys or self._is_on(one, finding)]
@@ -375,7 +378,7 @@ class FixSearch:
     def _given_back(self, finding: Finding) -> Iterator[CostedFix]:
         """Actions whose keys were taken away: the removals taken out, or other keys given."""
         places = {spot.place for spot in finding.spots}
-        names = [one.action for one in self.file.own.removals if one.place in places]
+        names = [removal.action for removal in self.file.own.removals if removal.place in places]
         if not names:
             return
         cost = Cost(NEW_KEYS * len(names), "the keys of lower layers and of the editor again")
@@ -436,8 +439,8 @@ class FixSearch:
     @cached_property
     def free(self) -> tuple[FreeTrigger, ...]:
         """The keys that are free in all states, on all platforms of the workspace; those that displace nothing first."""
-        places = [self._around(one) for one in self.trial.platforms]
-        states = [one.subject.space.possible for one in places]
+        places = [self._around(platform) for platform in self.trial.platforms]
+        states = [place.subject.space.possible for place in places]
         found = free_triggers(places, WantedKeys(), states)
         return tuple(sorted(found, key=lambda one: (bool(one.displaces), one.seconds, write(one.keys))))
 

@@ -67,7 +67,9 @@ class Settling:
         taken: list[tuple[Finding, tuple[CostedFix, ...], int]] = []
         passed: list[Finding] = []
         for _ in range(MOST_ROUNDS):
-            finding = next((one for one in here.findings if not any(is_same(one, other) for other in passed)), None)
+            finding = next(
+                (finding for finding in here.findings if not any(is_same(finding, other) for other in passed)), None
+            )
             if finding is None:
                 break
             ways = here.ways(finding)
@@ -75,7 +77,7 @@ class Settling:
                 number = choose(finding, ways, here)
             except StopIteration:
                 break
-            taken.append((finding, tuple(one.way for one in ways), number))
+            taken.append((finding, tuple(way.way for way in ways), number))
             if number:
                 here = here.with_text(ways[number - 1].text)
             else:
@@ -92,8 +94,9 @@ class Settling:
         corrected: list[tuple[Finding, CostedFix]] = []
         tried: list[Finding] = []
         while misspelt := [
-            one for one in here.findings
-            if any(isinstance(change, Correct) for change in one.changes) and not any(is_same(one, other) for other in tried)
+            finding for finding in here.findings
+            if any(isinstance(change, Correct) for change in finding.changes)
+            and not any(is_same(finding, other) for other in tried)
         ]:  # fmt: skip
             tried.append(misspelt[0])
             way = here.proposed(misspelt[0])
@@ -257,7 +260,8 @@ def report(settled: SettledFile, editing: KeymapEditing) -> SettleReport:
     before = settled.before
     edited = text_editing.apply(before.file.text, settled.changes) if settled.changes else None
     edits = tuple(
-        EditReport(in_words(one.change), one.after, one.before) for one in (edited.edits if edited is not None else ())
+        EditReport(in_words(edit.change), edit.after, edit.before)
+        for edit in (edited.edits if edited is not None else ())
     )
     after = before.with_text(settled.text) if settled.text != before.file.text else before
     chosen = settled.chosen
@@ -285,7 +289,7 @@ def way_out(way: CostedFix) -> Fix:
     """A way in words."""
     return Fix(
         tuple(map(in_words, way.changes)), way.kind, round(way.cost, 3),
-        tuple(WayCost(round(one.habits, 3), one.why) for one in way.costs),
+        tuple(WayCost(round(cost.habits, 3), cost.why) for cost in way.costs),
     )  # fmt: skip
 
 

@@ -109,7 +109,7 @@ class _Asking:
         from ombix.workspace.findings import in_words
 
         blocks = ways_out(
-            in_words(finding, here.subject), [way_out(one.way) for one in ways], self._environment.display
+            in_words(finding, here.subject), [way_out(way.way) for way in ways], self._environment.display
         )
         self._environment.show(blocks)
         if not ways:

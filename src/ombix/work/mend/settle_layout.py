@@ -18,7 +18,7 @@ def ways_out(finding: FoundFault, ways: Sequence[Fix], display: Display) -> list
         line(Cell(f"{finding.rule}, {finding.severity}", _STYLES[finding.severity]), f": {finding.message}{when}")
     ]
     rows = [
-        (str(number), "; ".join(way.does), f"{way.cost:.1f}", Cell("; ".join(each.why for each in way.costs), "quiet"))
+        (str(number), "; ".join(way.does), f"{way.cost:.1f}", Cell("; ".join(cost.why for cost in way.costs), "quiet"))
         for number, way in enumerate(ways, 1)
     ]
     if rows:
@@ -46,10 +46,10 @@ def settle_report(found: SettleReport, display: Display, dry_run: bool, is_list:
         after = f": {edit.after}" if edit.after else f", without {edit.before}"
         blocks.append(line(Cell(f"{edit.does}", "strong")))
         blocks.append(line(f"{verb} {file}{after}", indent=2))
-    left = [one for one in found.findings if not one.taken]
+    left = [finding for finding in found.findings if not finding.taken]
     blocks += [Blank(), *consequences(found.consequences)]
     blocks.append(Blank())
-    settled = sum(1 for one in found.findings if one.taken)
+    settled = sum(1 for finding in found.findings if finding.taken)
     blocks.append(
         line(f"{_count(settled, 'finding')} settled by {_count(len(found.edits), 'change')}; {found.left} left.")
     )

@@ -36,12 +36,12 @@ class PlannedFinding(NamedTuple):
 def plan_text(found: SettleReport, file: str, plan: str) -> str:
     """A plan with all findings, their ways, and the one that is taken."""
     lines = [_HEAD.format(file=file, plan=plan, format=FORMAT)]
-    for one in found.findings:
+    for finding in found.findings:
         lines += [
-            "[[finding]]", f"rule = {_quoted(one.finding.rule)}", f"message = {_quoted(one.finding.message)}",
-            f"take = {one.taken}",
+            "[[finding]]", f"rule = {_quoted(finding.finding.rule)}", f"message = {_quoted(finding.finding.message)}",
+            f"take = {finding.taken}",
         ]  # fmt: skip
-        ways = [f"  {_quoted(f'{_said(way.does)}  (cost {way.cost:.2f})')}," for way in one.ways]
+        ways = [f"  {_quoted(f'{_said(way.does)}  (cost {way.cost:.2f})')}," for way in finding.ways]
         lines += ["ways = [", *ways, "]", ""] if ways else ["ways = []", ""]
     return "\n".join(lines)
 

@@ -109,7 +109,7 @@ class MacroTrial(NamedTuple):
     def is_as_expected(self) -> bool:
         """Whether every example agrees, and nothing happened that is not to be expected."""
         meant = ("several-undos", "leaves-text")
-        return all(one.agrees for one in self.examples) and all(one.kind in meant for one in self.remarks)
+        return all(example.agrees for example in self.examples) and all(remark.kind in meant for remark in self.remarks)
 
 
 class RecordReport(NamedTuple):

@@ -101,8 +101,8 @@ def record_report(found: RecordReport, display: Display, dry_run: bool) -> list[
     """A macro that was recorded."""
     return [
         line(Cell(found.name, "strong"), ", from ", Cell(found.keys, "key")),
-        *(line(one, indent=2) for one in found.steps),
-        *(line(Cell("Note: ", "warn"), f"{one}.") for one in found.remarks),
+        *(line(step, indent=2) for step in found.steps),
+        *(line(Cell("Note: ", "warn"), f"{remark}.") for remark in found.remarks),
         Blank(),
         *change_report(found.change, display, dry_run),
     ]
@@ -114,7 +114,8 @@ def snippet_port(found: SnippetPort, display: Display, dry_run: bool) -> list[Bl
     blocks: list[Block] = [line(f"Snippets to {found.editor}: {counts}.")]
     if found.snippets:
         rows = [
-            (Cell(one.name, "strong"), Cell(one.verdict, _VERDICTS[one.verdict]), one.how) for one in found.snippets
+            (Cell(snippet.name, "strong"), Cell(snippet.verdict, _VERDICTS[snippet.verdict]), snippet.how)
+            for snippet in found.snippets
         ]
         blocks += [Blank(), Grid(rows, indent=2)]
     if found.file:
@@ -182,13 +183,13 @@ def _counts(found: MacroTrial) -> str:
 def _examples(found: MacroTrial) -> list[Block]:
     if not found.examples:
         return []
-    agree = sum(one.agrees for one in found.examples)
+    agree = sum(example.agrees for example in found.examples)
     blocks: list[Block] = [line(f"{agree} of {len(found.examples)} examples hold.")]
-    for one in found.examples:
-        if not one.agrees:
+    for example in found.examples:
+        if not example.agrees:
             blocks.append(Grid([
-                ("before", Cell(_one_line(one.before))), ("wanted", Cell(_one_line(one.wanted), "good")),
-                ("found", Cell(_one_line(one.found), "bad")),
+                ("before", Cell(_one_line(example.before))), ("wanted", Cell(_one_line(example.wanted), "good")),
+                ("found", Cell(_one_line(example.found), "bad")),
             ], indent=2))  # fmt: skip
     return blocks
 

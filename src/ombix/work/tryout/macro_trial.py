@@ -50,14 +50,17 @@ def try_on(name: str, place: StagePlace, here: EffectiveKeymap, options: TrialOp
     rounds = list(_rounds(one, machine, options))
     end = machine.state
     changes = changes_between(start.text, end.text)
-    examples = [*(one.examples if isinstance(one, Macro) else ()), *(_told(*each, one) for each in options.examples)]
+    examples = [
+        *(one.examples if isinstance(one, Macro) else ()),
+        *(_told(*example, one) for example in options.examples),
+    ]
     kind: NamedKind = "macro" if isinstance(one, Macro) else "snippet"
     return MacroTrial(
         one.name, kind, one.title, options.times, start.text, start.cursor, start.selection,
         tuple(step for number, each in enumerate(rounds) for step in _steps(number + 1, each)),
         end.text, end.cursor, end.selection, changes.places, changes.changed, changes.added, changes.removed,
         machine.changes, tuple(_remarks(one, rounds, machine, here)),
-        tuple(_tried(each, one, place, here, options) for each in examples), written if end.text != start.text else "",
+        tuple(_tried(example, one, place, here, options) for example in examples), written if end.text != start.text else "",
     )  # fmt: skip
 
 
@@ -201,7 +204,7 @@ def _said(lines: tuple[int, ...]) -> str:
     if not lines:
         return "no line"
     names = {0: "the line of the cursor", 1: "the line below", -1: "the line above"}
-    said = [names.get(one, f"the {abs(one)}th line {'below' if one > 0 else 'above'}") for one in lines[:4]]
+    said = [names.get(line, f"the {abs(line)}th line {'below' if line > 0 else 'above'}") for line in lines[:4]]
     more = f" and {len(lines) - 4} more" if len(lines) > 4 else ""
     return f"{', '.join(said)}{more}"
 

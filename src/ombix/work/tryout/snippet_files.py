@@ -84,7 +84,7 @@ def adopt(
 
 
 def _known_languages(resources: Resources) -> frozenset[str]:
-    fact = next(one for one in resources.shipped.facts().facts if one.name == "language")
+    fact = next(fact for fact in resources.shipped.facts().facts if fact.name == "language")
     return frozenset(fact.values)
 
 

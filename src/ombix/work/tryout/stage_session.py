@@ -199,7 +199,7 @@ def report(staged: OnStage, pressed: Sequence[TypedKey]) -> StageReport:
     return StageReport(
         title, platform.name, platform.title, tuple(presses), platform.show(waits) if waits else None, start.text,
         start.cursor, facts, end.text, end.cursor, end.selection,
-        _folded(end), tuple(sorted(one.cursor for one in end.others)),
+        _folded(end), tuple(sorted(other.cursor for other in end.others)),
     )  # fmt: skip
 
 
@@ -230,9 +230,11 @@ def _beside(before: State, after: State) -> Iterator[str]:
 
 def _folded(state: State) -> tuple[tuple[int, int], ...]:
     """The lines that are folded away, from 1: the first and the last of each fold."""
-    rows = [(state.text.count("\n", 0, one.start) + 2, state.text.count("\n", 0, one.end) + 1) for one in state.folds]
+    rows = [
+        (state.text.count("\n", 0, fold.start) + 2, state.text.count("\n", 0, fold.end) + 1) for fold in state.folds
+    ]
     return tuple(
-        one for one in rows if not any(other[0] <= one[0] and one[1] <= other[1] and other != one for other in rows)
+        row for row in rows if not any(other[0] <= row[0] and row[1] <= other[1] and other != row for other in rows)
     )
 
 

@@ -80,7 +80,9 @@ def state_of(workspace: OpenWorkspace, file: str, within: str) -> str:
     if "language" in within:
         return within
     ending = PurePath(file).suffix
-    found = (one.name for one in workspace.resources.shipped.languages().values() if ending in one.endings)
+    found = (
+        language.name for language in workspace.resources.shipped.languages().values() if ending in language.endings
+    )
     name = next(found, "")
     own = f"language is {name}"
     return within if not name else own if within == "always" else f"({within}) and {own}"

@@ -63,7 +63,7 @@ class CommandGuard:
         self.command_mode = next((mode for mode in self._sections.values() if mode not in _TYPING), "")
         """The mode in which letters are commands; empty for an editor that has none: there letters always go into the text."""
         syntax = dialect.description.commands
-        self._lines = [(regex.compile(one.pattern), one.ways_out) for one in syntax.lines]
+        self._lines = [(regex.compile(line.pattern), line.ways_out) for line in syntax.lines]
         self._way_outs = max(1, syntax.ways_out)
         self._is_lost_by_unknown = not syntax.ways_out
         self._ways_out = {
@@ -79,7 +79,7 @@ class CommandGuard:
 
     def start(self, arguments: Sequence[str]) -> None:
         """The editor is started with arguments."""
-        if any(_OPTIONS_THAT_RUN.match(one) for one in arguments):
+        if any(_OPTIONS_THAT_RUN.match(argument) for argument in arguments):
             self.lose(for_good=True)
 
     @property
@@ -97,7 +97,7 @@ class CommandGuard:
         if not self.is_modal or not row.sections:
             return True
         is_command = self._takes == "commands"
-        return any((self._sections.get(one) == self.command_mode) == is_command for one in row.sections)
+        return any((self._sections.get(section) == self.command_mode) == is_command for section in row.sections)
 
     def lose(self, times: int = 1, for_good: bool = False) -> None:
         """It is not known what keys are, until the way out is pressed so often without another key between."""

@@ -53,7 +53,7 @@ def plot_savings(found: SavingsReport, ending: str) -> bytes:
     _check_any(found.actions)
 
     def draw(axes: "Sequence[Axes]") -> None:
-        shown = [one for one in found.actions if one.saved.most > 0 or one.could.most > 0][:MOST][::-1]
+        shown = [action for action in found.actions if action.saved.most > 0 or action.could.most > 0][:MOST][::-1]
         for shift, name, colour, hatch, ranges in (
             (0.2, "saved", _COLOURS["keys"], "", [one.saved for one in shown]),
             (-0.2, "could be saved", _COLOURS["menu"], "//", [one.could for one in shown]),

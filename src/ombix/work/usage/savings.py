@@ -88,11 +88,11 @@ def savings(used: Sequence[ActionUse], options: SavingsOptions, model: Keystroke
     for skill in model.skill:
         others = [_of_action(one, Methods(model, skill, options.depth), options, model) for one in used]
         by_skill[skill] = (
-            round(sum(one.saved.usual for one in others), 1), round(sum(one.could.usual for one in others), 1)
+            round(sum(other.saved.usual for other in others), 1), round(sum(other.could.usual for other in others), 1)
         )  # fmt: skip
     return SavingsReport(
-        options.skill, options.working_days, tuple(rows), _summed([one.saved for one in rows]),
-        _summed([one.could for one in rows]), by_skill,
+        options.skill, options.working_days, tuple(rows), _summed([row.saved for row in rows]),
+        _summed([row.could for row in rows]), by_skill,
         (
             f"pointing takes {model.point:.2f} s",
             f"a menu has {options.depth or model.menu_depth} levels",

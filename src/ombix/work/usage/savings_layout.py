@@ -18,7 +18,7 @@ def savings_report(found: SavingsReport, display: Display, everything: bool) -> 
             line("Nothing was used that is known of."),
             line("Say it by hand, like: ombix use savings line.copy-down 100/day; or count it: ombix use watch -- nano FILE"),
         ]  # fmt: skip
-    rows = [_row(one) for one in found.actions]
+    rows = [_row(action) for action in found.actions]
     shown = rows if everything else rows[:MOST]
     blocks: list[Block] = [Grid(shown, _HEAD)]
     if len(rows) > len(shown):

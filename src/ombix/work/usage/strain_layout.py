@@ -22,7 +22,7 @@ def strain_report(found: StrainReport, display: Display) -> list[Block]:
             blocks += [
                 Blank(),
                 line(Cell(title, "strong")),
-                Grid([_load(one) for one in loads], ("", "presses", "time", ""), 2),
+                Grid([_load(load) for load in loads], ("", "presses", "time", ""), 2),
             ]
     blocks += [
         Blank(),

@@ -95,14 +95,14 @@ class Suggesting:
         """No more than so many changes. Each was tried: none brings a finding on any platform of the workspace."""
         forbidden: set[tuple[int, int]] = set()
         for _ in range(_MOST_TRIES):
-            choices = [one for one in self._choices if (one.action, one.keys) not in forbidden]
+            choices = [choice for choice in self._choices if (choice.action, choice.keys) not in forbidden]
             found = assigned(choices, self._bonuses(choices), most)
             changed = [choices[number] for number in found.chosen if choices[number].is_change]
             bad = self._bringing(changed)
             if not bad:
                 return self._suggested(found, choices, changed)
             forbidden |= {(one.action, one.keys) for one in bad}
-        choices = [one for one in self._choices if not one.is_change]
+        choices = [choice for choice in self._choices if not choice.is_change]
         return self._suggested(assigned(choices, (), 0), choices, [])
 
     # --- what is considered
@@ -110,7 +110,7 @@ class Suggesting:
     @cached_property
     def _actions(self) -> list[Considered]:
         ways, subject = self._ways, self._ways.subject
-        own = [one for one in ways.file.own.bindings if is_own(one) and entry_name(one)]
+        own = [binding for binding in ways.file.own.bindings if is_own(binding) and entry_name(binding)]
         count = Counter(entry_name(one) for one in own)
         on_keys = Counter(subject.platform.resolve(one.keys) for one in own)
         found = []
@@ -136,7 +136,7 @@ class Suggesting:
     def _keys(self) -> list[FreeTrigger]:
         """The keys that are free, and those that the actions have, which become free where one moves."""
         around = self._ways.around
-        present = [one.binding.keys for one in self._actions if one.binding is not None]
+        present = [action.binding.keys for action in self._actions if action.binding is not None]
         held = {around.subject.platform.resolve(keys) for keys in present}
         free = [one for one in self._ways.free if around.subject.platform.resolve(one.keys) not in held]
         alone = [one for one in free if not any(_begins(one.keys, other) for other in present)]
@@ -165,7 +165,7 @@ class Suggesting:
     @cached_property
     def _present(self) -> list[Considered]:
         """The actions whose keys stand first among the keys, in that order."""
-        return [one for one in self._actions if one.binding is not None]
+        return [action for action in self._actions if action.binding is not None]
 
     def _is_narrow(self, at: int) -> bool:
         """Whether keys that an action has are not its alone in all states: others may have them elsewhere."""
@@ -257,7 +257,7 @@ class Suggesting:
             found = []
             for platform in self._ways.trial.platforms:
                 before, now = self._ways.trial.findings(platform), trial.findings(platform)
-                found += [one.keys for one in new_findings(before, now)]
+                found += [finding.keys for finding in new_findings(before, now)]
         except OmbixError:
             return None
         return found

@@ -188,7 +188,7 @@ class UseMeaning:
         if here is None:
             return ()
         triggers = sorted(self._triggers_of(editor).get(action, ()), key=lambda one: (len(one), len(write(one))))
-        return tuple(dict.fromkeys(here.context.platform.show(one) for one in triggers))
+        return tuple(dict.fromkeys(here.context.platform.show(trigger) for trigger in triggers))
 
     def first_keys(self, editor: str, action: str) -> tuple[str, Trigger]:
         """The shortest keys of an action in an editor, or else in the keymap by itself, as they are shown there and as they are;
@@ -304,7 +304,7 @@ class UseMeaning:
         for one, times in counts.used.items():
             done[one.editor][one.what] += times
         for editor, actions, times in shown_runs(counts.runs, LEAST_RUNS, MOST_LONG_WAYS):
-            if options.editor not in ("", editor) or not all(self.is_known(one) for one in actions):
+            if options.editor not in ("", editor) or not all(self.is_known(action) for action in actions):
                 continue
             better = known(editor, actions)
             if better or (len(set(actions)) > 1 and is_habit(actions, times, done[editor])):
@@ -312,12 +312,12 @@ class UseMeaning:
 
     def _one_action(self, editor: str, actions: tuple[str, ...]) -> tuple[str, ...]:
         """The actions of which one alone does the same, proved by effect; none where one of them has none that is known."""
-        if any(self._takes_arguments(one) for one in actions):
+        if any(self._takes_arguments(action) for action in actions):
             return ()
         here = self.here(editor) or self.here("")
         keymap = here.keymap if here is not None else Keymap([])  # what actions do is the same without one
-        macro = Macro("run", "", tuple(Do(one) for one in actions), Place(""))
-        return tuple(one for one in shorter_ways(macro, keymap, self._catalogue) if one not in actions)
+        macro = Macro("run", "", tuple(Do(action) for action in actions), Place(""))
+        return tuple(way for way in shorter_ways(macro, keymap, self._catalogue) if way not in actions)
 
     def _takes_arguments(self, action: str) -> bool:
         known = self._catalogue.actions.get(action)

@@ -12,7 +12,7 @@ MOST = 12
 
 def use_report(found: UseReport, display: Display, everything: bool) -> list[Block]:
     """What was used, from the most to the least."""
-    blocks: list[Block] = [block for one in found.logs for block in _log(one)]
+    blocks: list[Block] = [block for log in found.logs for block in _log(log)]
     if not found.times and not found.typed:
         return [*blocks, line("Nothing was used that is known of."), line("Count it with: ombix use watch -- nano FILE")] if (
             not found.logs
@@ -23,17 +23,17 @@ def use_report(found: UseReport, display: Display, everything: bool) -> list[Blo
     blocks.append(line(f"{found.times:,} uses on {days} ({where}){typed}."))
     blocks += _actions(found, display, everything)
     blocks += _table("By menu, mouse or command line, although there are keys", ("action", "times", "by", "keys", "in"), [
-        (one.action, f"{one.times:,}", one.by, Cell(" or ".join(one.keys[:2]), "key"), one.editor) for one in found.other_ways
+        (way.action, f"{way.times:,}", way.by, Cell(" or ".join(way.keys[:2]), "key"), way.editor) for way in found.other_ways
     ], everything)  # fmt: skip
     blocks += _table("Pressed, and taken back at once", ("keys", "does", "taken back", "in"), [
-        (Cell(one.keys, "key"), one.does, f"{one.slips:,} of {one.times:,}", one.editor) for one in found.slips
+        (Cell(slip.keys, "key"), slip.does, f"{slip.slips:,} of {slip.times:,}", slip.editor) for slip in found.slips
     ], everything)  # fmt: skip
     blocks += _table("Waited for more that did not come", ("keys", "times", "in"), [
-        (Cell(one.keys, "key"), f"{one.times:,}", one.editor) for one in found.waits
+        (Cell(wait.keys, "key"), f"{wait.times:,}", wait.editor) for wait in found.waits
     ], everything)  # fmt: skip
     blocks += _table("Long ways", ("one after the other", "times", "does the same", "in"), [
-        (", ".join(one.actions), f"{one.times:,}", " or ".join(one.better[:2]) or "a macro could", one.editor)
-        for one in found.long_ways
+        (", ".join(way.actions), f"{way.times:,}", " or ".join(way.better[:2]) or "a macro could", way.editor)
+        for way in found.long_ways
     ], everything)  # fmt: skip
     blocks += _table("Never used", ("action", "keys"), [
         (one.action, Cell(" or ".join(one.keys[:2]), "key")) for one in found.unused
@@ -43,7 +43,7 @@ def use_report(found: UseReport, display: Display, everything: bool) -> list[Blo
     ], everything)  # fmt: skip
     if everything:
         blocks += _table("By keys", ("keys", "does", "times", "in", "mode"), [
-            (Cell(one.keys, "key"), one.does, f"{one.times:,}", one.editor, one.mode) for one in found.keys
+            (Cell(key.keys, "key"), key.does, f"{key.times:,}", key.editor, key.mode) for key in found.keys
         ], True)  # fmt: skip
         blocks += _table("By day", ("day", "uses", "typed"), [
             (one.day, f"{one.times:,}", f"{one.typed:,}") for one in found.by_day
@@ -66,13 +66,20 @@ def _log(one: LogReport) -> list[Block]:
 
 def _actions(found: UseReport, display: Display, everything: bool) -> list[Block]:
     rows = []
-    most = max((one.times for one in found.actions), default=1)
-    for one in found.actions:
-        others = one.times - one.by.get("keys", 0)
-        by = f"{others / one.times:.0%}" if others else ""
-        bar = "█" * max(1, round(8 * one.times / most))
+    most = max((action.times for action in found.actions), default=1)
+    for action in found.actions:
+        others = action.times - action.by.get("keys", 0)
+        by = f"{others / action.times:.0%}" if others else ""
+        bar = "█" * max(1, round(8 * action.times / most))
         rows.append(
-            (one.action, f"{one.times:,}", bar, Cell(one.keys[0] if one.keys else "", "key"), by, _trend(one.trend))
+            (
+                action.action,
+                f"{action.times:,}",
+                bar,
+                Cell(action.keys[0] if action.keys else "", "key"),
+                by,
+                _trend(action.trend),
+            )
         )
     return _table("Used most", ("action", "times", "", "keys", "not keys", "trend"), rows, everything)
 

@@ -177,11 +177,11 @@ class WatchedKeys:
             self._typed(sum(map(is_sign, chords)), now)
             guard.lose()
             return
-        for chord in (part for one in chords for part in (split_alt(one) if guard.splits_alt else (one,))):
+        for pressed in (part for chord in chords for part in (split_alt(chord) if guard.splits_alt else (chord,))):
             if guard.takes == "unknown":
-                self._press_in_unknown(chord, now)
+                self._press_in_unknown(pressed, now)
             else:
-                self._press_known(chord, now)
+                self._press_known(pressed, now)
         machine = self._machine
         if machine.state.prompt is None and (
             len(machine.state.text) > LONGEST_TEXT or len(machine.happened) > MOST_HAPPENED
@@ -331,7 +331,7 @@ def watched_editor(command: str, editor: str, opener: Opener, resources: Resourc
     chosen = opener.editor(name)
     dialect = resources.dialect(chosen)
     named = [user_path(chosen.file, opener.folder)] if chosen.file else []
-    usual = [user_path(one, opener.folder) for one in dialect.usual_places(this_platform())]
+    usual = [user_path(place, opener.folder) for place in dialect.usual_places(this_platform())]
     file = next((str(one) for one in [*named, *usual] if one.is_file()), "")
     return WatchedEditor(name, file)
 

@@ -12,9 +12,9 @@ def blame_report(found: BlameReport, display: Display) -> list[Block]:
     blocks: list[Block] = [line(Cell(found.shown, "key"), f"  {_meaning(found.now)}")]
     if found.was:
         blocks.append(line(f"before: {_meaning(found.was)}", indent=2))
-    for one in found.commits:
-        blocks.append(line(Cell(one.short, "strong"), f"  {one.date[:10]}  {one.author}  {one.subject}"))
-        blocks += [line(f"at {display.place(one.place)}", indent=2)] if one.place is not None else []
+    for commit in found.commits:
+        blocks.append(line(Cell(commit.short, "strong"), f"  {commit.date[:10]}  {commit.author}  {commit.subject}"))
+        blocks += [line(f"at {display.place(commit.place)}", indent=2)] if commit.place is not None else []
     if found.note:
         blocks.append(line(found.note))
     return blocks

@@ -13,19 +13,19 @@ def version_changes(found: VersionChanges, display: Display) -> list[Block]:
         return [line(f"Nothing changed by meaning between {found.before} and {found.after}.")]
     blocks: list[Block] = [
         line(f"From {found.before} to {found.after}"),
-        *(line(Cell(one, "warn")) for one in found.remarks),
+        *(line(Cell(remark, "warn")) for remark in found.remarks),
     ]
     if found.keys:
-        rows = [_keys_row(one) for one in found.keys]
+        rows = [_keys_row(key) for key in found.keys]
         blocks += [Blank(), Title("Keys"), Grid(rows, ("what", "", "keys", "when"))]
     if found.habits:
-        rows = [_habit_row(one) for one in found.habits]
+        rows = [_habit_row(habit) for habit in found.habits]
         blocks += [Blank(), Title("Habits that break"), Grid(rows, ("keys", "was", "is now", "when", "in"))]
     if found.entries:
         blocks += [
             Blank(),
             Title("Other changes"),
-            Grid([_entry_row(one) for one in found.entries], ("what", "", "was", "is now")),
+            Grid([_entry_row(entry) for entry in found.entries], ("what", "", "was", "is now")),
         ]
     return blocks
 
@@ -65,22 +65,22 @@ def _short(text: str) -> str:
 
 def message_lines(found: VersionChanges) -> list[str]:
     """The changes as lines of a commit's message, with a first line that says what they are about."""
-    moved = [one for one in found.keys if one.did == "moved"]
-    given = [one for one in found.keys if one.did == "given"]
-    taken = [one for one in found.keys if one.did == "taken"]
+    moved = [key for key in found.keys if key.did == "moved"]
+    given = [key for key in found.keys if key.did == "given"]
+    taken = [key for key in found.keys if key.did == "taken"]
     counts = [f"{len(kind)} {word}" for kind, word in ((given, "given"), (moved, "moved"), (taken, "taken")) if kind]
     others = len(found.keys) - len(given) - len(moved) - len(taken)
     counts += [f"{others} in other states"] * bool(others)
     first = f"Keys: {', '.join(counts)}" if counts else f"{len(found.entries)} entries changed" if found.entries else ""
     lines = [first, ""]
-    for one in found.keys:
-        keys = " to ".join(", ".join(each) for each in (one.was, one.now) if each)
-        when = f" when {one.when or one.was_when}" if one.when or one.was_when else ""
+    for key in found.keys:
+        keys = " to ".join(", ".join(each) for each in (key.was, key.now) if each)
+        when = f" when {key.when or key.was_when}" if key.when or key.was_when else ""
         said = {"given": "gets", "taken": "loses", "moved": "moves from", "other states": "is in other states on"}[
-            one.did
+            key.did
         ]
-        lines.append(f"- {one.does} {said} {keys if one.did != 'other states' else ', '.join(one.now)}{when}")
-    lines += [f"- {one.what} {one.did}" for one in found.entries]
-    broken = [one for one in found.habits if not one.editor]
+        lines.append(f"- {key.does} {said} {keys if key.did != 'other states' else ', '.join(key.now)}{when}")
+    lines += [f"- {entry.what} {entry.did}" for entry in found.entries]
+    broken = [habit for habit in found.habits if not habit.editor]
     lines += ["", *(f"{one.keys} was {one.was} and is {one.now or 'nothing'} now" for one in broken)] if broken else []
     return lines if first else []

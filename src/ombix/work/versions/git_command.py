@@ -60,7 +60,7 @@ def check(context: typer.Context, user: UserOption = False, json: JsonOption = F
     environment = environment_of(context)
     found = versions_questions.git_setup(open_session(environment), _program(), user).check()
     environment.answer(found, lambda display: set_up_report(found, display), json)
-    return Status.FOUND if any(one.stands in ("missing", "other") for one in found.parts) else Status.FINE
+    return Status.FOUND if any(part.stands in ("missing", "other") for part in found.parts) else Status.FINE
 
 
 @app.command("remove")
@@ -90,7 +90,7 @@ def audit(
         return Status.FINE
     found = audit_questions.audit_staged(open_session(environment), severity)
     environment.answer(found, lambda display: staged_report(found, display), json)
-    return Status.FOUND if any(one.findings for one in found.workspaces) else Status.FINE
+    return Status.FOUND if any(workspace.findings for workspace in found.workspaces) else Status.FINE
 
 
 @app.command("text")

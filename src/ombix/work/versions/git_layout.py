@@ -8,7 +8,7 @@ from ombix.work.versions.git_answer import SetUpReport
 
 def set_up_report(found: SetUpReport, display: Display, dry_run: bool = False) -> list[Block]:
     """Each part, and how it stands."""
-    rows = [(one.part, Cell(one.stands, _STANDS[one.stands]), one.says) for one in found.parts]
+    rows = [(part.part, Cell(part.stands, _STANDS[part.stands]), part.says) for part in found.parts]
     blocks: list[Block] = [
         line("For this user" if not found.where else f"In {display.path(found.where)}"),
         Grid(rows, ("part", "stands", "says")),

@@ -111,7 +111,7 @@ class GitSetUp:
 
     def _hook(self, name: str) -> Path:
         scopes = ("--local", "--global", "--system")
-        told = (self._repository.ask(["config", one, "core.hooksPath"], "", none=b"") for one in scopes)
+        told = (self._repository.ask(["config", scope, "core.hooksPath"], "", none=b"") for scope in scopes)
         hooks = next((text for one in told if (text := one.decode().strip("\n"))), "")
         return self._repository.top / Path(hooks).expanduser() / name if hooks else self._inside(f"hooks/{name}")
 
@@ -160,7 +160,7 @@ class GitSetUp:
         knows = [home / Path(line) for line in _text(home / "gitdir").splitlines()[:1]]
         told = self._repository.ask(["config", "--file", str(home / "config"), "core.worktree"], "", none=b"")
         knows += [home / Path(line) / ".git" for line in told.decode(errors="surrogateescape").splitlines()[:1]]
-        if not any(one.resolve() == pointer.resolve() for one in knows):
+        if not any(known.resolve() == pointer.resolve() for known in knows):
             raise InputError(
                 "this file leads to a repository that does not know of this folder", f"Call it there, if you mean it: {home}",
                 Place(absolute(pointer)),
@@ -254,7 +254,9 @@ def editor_files(opener: Opener) -> tuple[Path, ...]:
     except InputError:
         return ()
     editors = workspace.editors.values() if workspace is not None else ()
-    return tuple(Path(absolute(user_path(one.file, opener.needed_workspace().folder))) for one in editors if one.file)
+    return tuple(
+        Path(absolute(user_path(editor.file, opener.needed_workspace().folder))) for editor in editors if editor.file
+    )
 
 
 def _stands(text: str, lines: Sequence[str]) -> Literal["right", "missing", "other"]:

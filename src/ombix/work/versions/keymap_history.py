@@ -63,7 +63,7 @@ def changes(found: Between, opener: Opener, resources: Resources) -> VersionChan
     old, new = (_trial(texts, opener, resources) for texts in (found.old, found.new))
     _share_facts(old, new)
     platforms = new.platforms or (opener.platform().name,)
-    is_other = any(old.keymap(one).space is not new.keymap(one).space for one in platforms)
+    is_other = any(old.keymap(platform).space is not new.keymap(platform).space for platform in platforms)
     remarks = ("habits were not compared: what the states of an editor are is said otherwise in both",) * is_other
     keys: dict[tuple[object, ...], KeysChange] = {}
     habits: dict[tuple[object, ...], BrokenHabit] = {}
@@ -71,14 +71,14 @@ def changes(found: Between, opener: Opener, resources: Resources) -> VersionChan
         for one in _keys(old, new, platform):
             key = (one.does, one.did, one.was, one.now, one.was_when, one.when)
             keys[key] = one._replace(platforms=(*(keys[key].platforms if key in keys else ()), platform))
-        for each in _habits(old, new, platform):
-            name = (each.keys, each.was, each.now, each.when, each.editor)
-            habits[name] = each._replace(platforms=(*(habits[name].platforms if name in habits else ()), platform))
+        for habit in _habits(old, new, platform):
+            name = (habit.keys, habit.was, habit.now, habit.when, habit.editor)
+            habits[name] = habit._replace(platforms=(*(habits[name].platforms if name in habits else ()), platform))
     everywhere = tuple(platforms)
     return VersionChanges(
         found.before, found.after,
-        tuple(one._replace(platforms=() if one.platforms == everywhere else one.platforms) for one in keys.values()),
-        tuple(one._replace(platforms=() if one.platforms == everywhere else one.platforms) for one in habits.values()),
+        tuple(key._replace(platforms=() if key.platforms == everywhere else key.platforms) for key in keys.values()),
+        tuple(habit._replace(platforms=() if habit.platforms == everywhere else habit.platforms) for habit in habits.values()),
         tuple(_entries(found, old, new)), remarks,
     )  # fmt: skip
 

@@ -131,7 +131,7 @@ class _ByMeaning:
             text += "".join(open_table(one, "at") for one in opened)
             if not self._is_workspace:
                 on_keys = list(self._on_same_keys(opened))
-                text += "".join(open_table(one, "press") for one in on_keys)
+                text += "".join(open_table(key, "press") for key in on_keys)
                 opened += on_keys
                 strange, findings = tuple(self._unforeseen(opened)), self._new_findings()
         renamed, changes = map(renamed_in_words, merged.renamed), map(change_in_words, merged.changes)
@@ -188,7 +188,7 @@ class _ByMeaning:
             return [], []
         layers = list(self._opener.layers(lenient=True))
         index = next(number for number, layer in enumerate(layers) if self._file in layer.files)
-        return [one for one in layers[:index] if one.name.id not in own], layers[index + 1 :]
+        return [layer for layer in layers[:index] if layer.name.id not in own], layers[index + 1 :]
 
     @cached_property
     def _workspace(self) -> workspaces.WorkspaceFile | None:
@@ -208,7 +208,7 @@ class _ByMeaning:
         known: set[str] = set()
         for version in reversed(self._versions):
             for layer in version.layers:
-                new = [one for one in layer.facts if one.name not in known]
+                new = [fact for fact in layer.facts if fact.name not in known]
                 try:
                     facts = facts.extended(new, layer.never if version is self._versions[3] else [])
                 except ValueError:
@@ -219,13 +219,15 @@ class _ByMeaning:
     # --- what both changed
 
     def _entries(self) -> Iterator[OpenConflict]:
-        for one in self._merged.conflicts:
+        for conflict in self._merged.conflicts:
             why = "both sides changed it"
-            if one.theirs is ABSENT or one.ours is ABSENT:
-                side, other = ("theirs", "ours") if one.theirs is ABSENT else ("ours", "theirs")
-                used = one.unit[0] in ("where", "macro", "snippet", "fact")
-                why = f"{side} took it out, {other} {'uses' if used and one.kept == one.base else 'changed'} it"
-            yield self._open(one, why, self._states_of(one.unit))
+            if conflict.theirs is ABSENT or conflict.ours is ABSENT:
+                side, other = ("theirs", "ours") if conflict.theirs is ABSENT else ("ours", "theirs")
+                used = conflict.unit[0] in ("where", "macro", "snippet", "fact")
+                why = (
+                    f"{side} took it out, {other} {'uses' if used and conflict.kept == conflict.base else 'changed'} it"
+                )
+            yield self._open(conflict, why, self._states_of(conflict.unit))
 
     def _open(self, one: UnitConflict, why: str, states: States | None) -> OpenConflict:
         when, example = self._in_words(states)
@@ -291,10 +293,10 @@ class _ByMeaning:
     @cached_property
     def _platforms(self) -> Sequence[str]:
         """The platforms on which keys can differ."""
-        bindings = [one for version in self._versions for layer in version.layers for one in layer.bindings]
-        named = {name for one in bindings for name in one.platforms}
+        bindings = [binding for version in self._versions for layer in version.layers for binding in layer.bindings]
+        named = {name for binding in bindings for name in binding.platforms}
         # Where no binding is of one platform only, all with the same main modifier decide the same: one of them is enough.
-        firsts = {one.main_modifier: one.name for one in reversed(self._shipped.platforms())}.values()
+        firsts = {platform.main_modifier: platform.name for platform in reversed(self._shipped.platforms())}.values()
         return [name for name in self._shipped.platform_names() if name in named or name in firsts]
 
     @cached_property
@@ -306,7 +308,7 @@ class _ByMeaning:
             platform = self._shipped.platform(name)
             bound = [Keymap(list(version.layers)).in_force(platform).bindings for version in self._versions]
             triggers = _changed_triggers(bound)
-            kept = [[one for one in bindings if one.trigger in triggers] for bindings in bound]
+            kept = [[binding for binding in bindings if binding.trigger in triggers] for bindings in bound]
             found[name] = MergeSides(*(decide_all(one, space, self._catalogue, policy) for one in kept))
         return found
 
@@ -385,15 +387,15 @@ def _changed_triggers(bound: Sequence[Sequence[Binding]]) -> set[Trigger]:
     rows: list[dict[Trigger, list[object]]] = []
     for bindings in bound:
         rows.append({})
-        for one in bindings:
-            rows[-1].setdefault(one.trigger, []).append((one.outcome, _expanded(one), one.adds))
+        for binding in bindings:
+            rows[-1].setdefault(binding.trigger, []).append((binding.outcome, _expanded(binding), binding.adds))
     first = rows[0]
     changed = {
         trigger for other in rows[1:] for trigger in {*first, *other} if first.get(trigger) != other.get(trigger)
     }
     starts = {trigger[:length] for trigger in changed for length in range(1, len(trigger))}
-    triggers = {one.trigger for bindings in bound for one in bindings}
-    longer = {one for one in triggers if any(one[:length] in changed for length in range(1, len(one)))}
+    triggers = {binding.trigger for bindings in bound for binding in bindings}
+    longer = {trigger for trigger in triggers if any(trigger[:length] in changed for length in range(1, len(trigger)))}
     return changed | (starts & triggers) | longer
 
 

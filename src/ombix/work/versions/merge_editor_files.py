@@ -81,9 +81,9 @@ class MergedEditorFile:
     def _names(self, statements: list[Statement]) -> Names:
         """What the lines of a version say something of."""
         found: dict[int, tuple[Hashable, ...]] = {}
-        for one in statements:
-            for number in range(one.place.line, max(one.place.line, one.place.end_line) + 1):
-                found[number] = (*found.get(number, ()), (*self._name(one), number - one.place.line))
+        for statement in statements:
+            for number in range(statement.place.line, max(statement.place.line, statement.place.end_line) + 1):
+                found[number] = (*found.get(number, ()), (*self._name(statement), number - statement.place.line))
         return found
 
     def _name(self, one: Statement) -> tuple[str, ...]:
@@ -115,11 +115,13 @@ class MergedEditorFile:
         if self._left:
             return found
         found += self._given_twice()
-        for one in collisions(self._sides, self._deciding.space, self._deciding.space.possible):
-            base, ours, theirs, merged = map(_said, (one.base, one.ours, one.theirs, one.merged))
-            when, example = self._in_words(one.states)
+        for collision in collisions(self._sides, self._deciding.space, self._deciding.space.possible):
+            base, ours, theirs, merged = map(
+                _said, (collision.base, collision.ours, collision.theirs, collision.merged)
+            )
+            when, example = self._in_words(collision.states)
             why = "both sides gave these keys something to do"
-            found.append(OpenConflict(write(one.trigger), why, base, ours, theirs, merged, when, example))
+            found.append(OpenConflict(write(collision.trigger), why, base, ours, theirs, merged, when, example))
         return found
 
     def _given_twice(self) -> Iterator[OpenConflict]:
@@ -138,7 +140,11 @@ class MergedEditorFile:
     def _written(self) -> list[dict[tuple[str, ...], str]]:
         """What each version says, by what it says something of."""
         return [
-            {self._name(one): one.written.strip() for one in statements if one.kind != "structure"}
+            {
+                self._name(statement): statement.written.strip()
+                for statement in statements
+                if statement.kind != "structure"
+            }
             for statements in self._statements
         ]
 

@@ -15,8 +15,8 @@ def merge_report(found: MergeReport, display: Display, dry_run: bool = False) ->
     """What each side changed, what is open, and what is new behind it."""
     blocks: list[Block] = [line(remark) for remark in found.remarks]
     blocks += _changes(found.changes)
-    for one in found.conflicts:
-        blocks += _conflict(one, found.by)
+    for conflict in found.conflicts:
+        blocks += _conflict(conflict, found.by)
     for each in found.unforeseen[:_MOST]:
         blocks.append(_strange(each))
     if len(found.unforeseen) > _MOST:

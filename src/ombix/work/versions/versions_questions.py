@@ -20,7 +20,7 @@ def merge(workspace: OpenWorkspace, base: str, ours: str, theirs: str, *, path: 
 
     here = workspace.opener.folder
     paths = [user_path(name, here) for name in (base, ours, theirs)]
-    texts = [workspace.resources.files.read_text(one) for one in paths]
+    texts = [workspace.resources.files.read_text(path) for path in paths]
     names = (str(paths[0]), str(paths[1]), str(paths[2]))
     found = merge.Versions(user_path(path or ours, here), texts[0], texts[1], texts[2], names)
     opener = workspace.opener

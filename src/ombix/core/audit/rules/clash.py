@@ -43,13 +43,13 @@ def _is_decided(subject: AuditSubject, first: Binding, second: Binding) -> bool:
 
 def named(bindings: list[Binding], last: str) -> str:
     """What bindings do, as a list in words."""
-    names = list(dict.fromkeys(str(one.outcome) for one in bindings))
+    names = list(dict.fromkeys(str(binding.outcome) for binding in bindings))
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} {last} {names[-1]}"
 
 
 def all_states(winners: list[Winner], space: Space) -> States:
     """The states of all of them."""
-    return space.union(one.states for one in winners)
+    return space.union(winner.states for winner in winners)
 
 
 def check(subject: AuditSubject) -> Iterator[Finding]:

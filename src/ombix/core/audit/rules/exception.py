@@ -22,8 +22,8 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
                 winners.append(Winner(one.states, one.binding, beaten))
         if not winners:
             continue
-        general = {id(other): other for one in winners for other in one.beaten}
-        special = [one.binding for one in winners]
+        general = {id(other): other for winner in winners for other in winner.beaten}
+        special = [winner.binding for winner in winners]
         others = [one for one in general.values() if one not in special] or list(general.values())
         message = f"{subject.show(others[0].keys)} is {named(others, 'or')}, but {named(special, 'or')} in some of those states"
         spots = at(*dict.fromkeys([*special, *others]))

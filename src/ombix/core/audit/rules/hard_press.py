@@ -39,7 +39,7 @@ def _need(press: PhysicalPress, setup: KeyboardSetup) -> str:
 def together(subject: AuditSubject, findings: Sequence[Finding]) -> Finding:
     """One finding for all keys that need the same."""
     setup = subject.setups[0]
-    shown = [f"{subject.show(keys)} ({setup.show(keys)})" for one in findings for keys in one.keys]
+    shown = [f"{subject.show(keys)} ({setup.show(keys)})" for finding in findings for keys in finding.keys]
     return put_together(findings, f"{', '.join(dict.fromkeys(shown))} {findings[0].cause}")
 
 

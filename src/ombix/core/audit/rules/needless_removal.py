@@ -19,13 +19,15 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
                 message = f"{removal.action} has no keys in a lower layer that could be taken away"
                 found = RULE.finding(message, (Spot(removal.place, removal.action),))
                 yield replace(found, changes=(RemoveTakeAway(removal.action),))
-        lower.update(one.outcome.action for one in layer.bindings if isinstance(one.outcome, Do))
+        lower.update(binding.outcome.action for binding in layer.bindings if isinstance(binding.outcome, Do))
     if not subject.has_editor():
         return
     for table in subject.tables.values():
         for row in table.rows:
             if isinstance(row.binding.outcome, Nothing) and not row.beaten and is_own(row.binding):
-                weaker = [one for one in table.losers if subject.space.both(subject.states(one), row.states) != NEVER]
+                weaker = [
+                    loser for loser in table.losers if subject.space.both(subject.states(loser), row.states) != NEVER
+                ]
                 if not weaker:
                     message = f"{subject.show(row.binding.keys)} is bound to nothing that could be taken away"
                     found = RULE.finding(message, at(row.binding), table.trigger, row.states)

@@ -12,14 +12,16 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
     Without an editor's defaults below, the keymap leaves most actions to the editor: then only those are looked at that
     a layer takes away.
     """
-    frequent = [one for one in subject.catalogue.actions.values() if one.frequent and one.name not in subject.bound]
+    frequent = [
+        action for action in subject.catalogue.actions.values() if action.frequent and action.name not in subject.bound
+    ]
     if subject.has_editor():
         missing = frequent
         own = subject.own_layers
         file = own[-1].name.id if own else "the keymap"
         spots: tuple[Spot, ...] = (Spot(Place(file), ""),)
     else:
-        removed = {one.action: one.place for layer in subject.own_layers for one in layer.removals}
+        removed = {removal.action: removal.place for layer in subject.own_layers for removal in layer.removals}
         missing = [one for one in frequent if one.name in removed]
         spots = tuple(Spot(removed[one.name], one.name) for one in missing)
     if missing:

@@ -53,9 +53,14 @@ def _on_platforms(step: Press, subject: AuditSubject) -> Iterator[tuple[str, str
     """The other platforms, with what the keys do there."""
     if "platform tables" not in subject.notes:  # made once for all macros
         subject.notes["platform tables"] = [
-            (one, decide_all(subject.keymap.in_force(one).bindings, subject.space, subject.catalogue, subject.policy))
-            for one in subject.platforms
-            if one.name != subject.platform.name and not subject.has_editor()
+            (
+                platform,
+                decide_all(
+                    subject.keymap.in_force(platform).bindings, subject.space, subject.catalogue, subject.policy
+                ),
+            )
+            for platform in subject.platforms
+            if platform.name != subject.platform.name and not subject.has_editor()
         ]
     for platform, tables in subject.notes["platform tables"]:
         yield platform.title, runs(platform.resolve(step.keys), tables, subject.space.text, subject)

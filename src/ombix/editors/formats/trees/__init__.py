@@ -36,7 +36,7 @@ class TreeFormat:
             names = [one.name for one in node.fields if one.value.kind != "text"]
             if len(set(names)) < len(names):
                 return True
-            pending += [group_of(one) for one in node.members()]
+            pending += [group_of(member) for member in node.members()]
         return False
 
     def check(self, description: Description) -> Iterator[FormFault]:

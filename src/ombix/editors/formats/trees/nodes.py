@@ -68,9 +68,9 @@ def fold_lists(top: Node) -> None:
     pending = [top]
     while pending:
         node = pending.pop()
-        pending += [group_of(one) for one in node.members()]
-        if node.kind == "list" and node.items and not node.fields and all(_is_text(one) for one in node.items):
-            node.text = PARTING.join(one.text for one in node.items)
+        pending += [group_of(member) for member in node.members()]
+        if node.kind == "list" and node.items and not node.fields and all(_is_text(item) for item in node.items):
+            node.text = PARTING.join(item.text for item in node.items)
 
 
 def _is_text(node: Node) -> bool:

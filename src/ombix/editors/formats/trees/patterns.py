@@ -63,17 +63,22 @@ class Pattern:
 
 def _fields_in(node: Node) -> Iterator[Field]:
     """All fields of a tree."""
-    for one in node.members():
-        if isinstance(one, Field):
-            yield one
-        yield from _fields_in(group_of(one))
+    for member in node.members():
+        if isinstance(member, Field):
+            yield member
+        yield from _fields_in(group_of(member))
 
 
 def _words_in(node: Node) -> Iterator[str]:
     """The variables that are words of lists by themselves: without a value there would be no word."""
-    for one in node.members():
-        inner = group_of(one)
-        if one is inner and node.kind == "list" and not inner.is_quoted and (match := VARIABLE.fullmatch(inner.text)):
+    for member in node.members():
+        inner = group_of(member)
+        if (
+            member is inner
+            and node.kind == "list"
+            and not inner.is_quoted
+            and (match := VARIABLE.fullmatch(inner.text))
+        ):
             yield match[1]
         yield from _words_in(inner)
 
@@ -82,7 +87,7 @@ def _down(group: Node, wanted: set[str]) -> list[Member]:
     """The members around all of these variables, from the outermost to the innermost that is more than one text in a group."""
     path: list[Member] = []
     while group.kind != "text":
-        inner = next((one for one in group.members() if wanted <= variables_in(one)), None)
+        inner = next((member for member in group.members() if wanted <= variables_in(member)), None)
         if inner is None:
             break
         is_field = isinstance(inner, Field) and not VARIABLE.search(inner.name)
@@ -101,7 +106,7 @@ def _apart(group: Node, wanted: set[str]) -> Member | None:
         if group_of(one).kind != "text" and "key" in inside:
             number = index - len(group.fields)
             beside: list[Member] = [each for each in group.fields if each is not one]
-            beside += [each for each in group.items[: max(number, 0)] if each.kind == "text"]
+            beside += [item for item in group.items[: max(number, 0)] if item.kind == "text"]
             known = {name for each in beside if group_of(each).kind == "text" for name in variables_in(each)}
             is_last = not group.items or number + 1 == len(group.items)
             return one if is_last and inside < wanted and wanted - inside <= known else None
@@ -196,7 +201,7 @@ def match(pattern: Member, member: Member, found: Found) -> Found | None:
 
 def takes_all(pattern: Node) -> bool:
     """Whether a list of a pattern stands for any number of keys, or of modifiers: `["{key}"]`."""
-    return pattern.kind == "list" and [(one.text, one.is_quoted) for one in pattern.items] in (
+    return pattern.kind == "list" and [(item.text, item.is_quoted) for item in pattern.items] in (
         [(name, True)] for name in _LISTS
     )
 
@@ -208,7 +213,7 @@ def is_switch(pattern: Node) -> bool:
 
 def _takes_all_inside(pattern: Node) -> bool:
     is_keys = takes_all(pattern) and pattern.items[0].text == "{key}"
-    return is_keys or any(_takes_all_inside(group_of(one)) for one in pattern.members())
+    return is_keys or any(_takes_all_inside(group_of(member)) for member in pattern.members())
 
 
 def is_optional(member: Field) -> bool:

@@ -154,7 +154,7 @@ class _Walk(Struct):
 def head_of(member: Member, heads: set[int] | None = None) -> Member:
     """A member with only what it begins with: its attributes (those with one of these identities), or its words."""
     group = group_of(member)
-    words = [one for one in group.items if one.kind == "text"] if group.kind == "list" else []
+    words = [item for item in group.items if item.kind == "text"] if group.kind == "list" else []
     fields = [one for one in group.fields if heads is None or id(one) in heads] if group.name else []
     head = Node(group.kind, group.name, fields=fields, items=words, place=group.place)
     return Field(member.name, head, member.place) if isinstance(member, Field) else head
@@ -170,7 +170,7 @@ def _parents_first(statements: list[Statement]) -> list[Statement]:
 
     Raises InputError where a table takes over from itself.
     """
-    parents = {one.section: one for one in statements if one.kind == "inherit"}
+    parents = {statement.section: statement for statement in statements if statement.kind == "inherit"}
     if not parents:
         return statements
     order: list[str] = []
@@ -185,6 +185,6 @@ def _parents_first(statements: list[Statement]) -> list[Statement]:
             put(parent.key, (*below, section))
         order.append(section)
 
-    for one in statements:
-        put(one.section, ())
+    for statement in statements:
+        put(statement.section, ())
     return sorted(statements, key=lambda one: order.index(one.section))

@@ -118,9 +118,9 @@ class _Tree(Struct):
 
     def reserve(self, piece: Node) -> None:
         """Give no name of a piece to what is numbered."""
-        for one in piece.members():
-            self.reserved.add(one.name)
-            self.reserve(group_of(one))
+        for member in piece.members():
+            self.reserved.add(member.name)
+            self.reserve(group_of(member))
 
     def begin(self, group: Node, other: Node) -> None:
         """Add a piece of which all groups may get more members."""
@@ -140,7 +140,7 @@ class _Tree(Struct):
         """Add a piece that was kept; what is around it becomes one with what begins alike."""
         for member in other.members():
             own = group_of(member)
-            inner = [one for one in own.members() if group_of(one).kind != "text"]
+            inner = [member for member in own.members() if group_of(member).kind != "text"]
             same = self._known(group, member) if own.kind != "text" else None
             # A name stands once in its group; of lists and elements, those with one group in them are around it.
             if same is None and own.kind != "text" and (isinstance(member, Field) or len(inner) == 1):
@@ -149,7 +149,7 @@ class _Tree(Struct):
                 self._add(group, member, self.heading)
                 continue
             fields = [] if own.name else own.fields
-            items = own.items if own.kind != "list" else [one for one in own.items if one.kind != "text"]
+            items = own.items if own.kind != "list" else [item for item in own.items if item.kind != "text"]
             self.merge(_open(same), Node(own.kind, fields=fields, items=items))
 
     def _known(self, group: Node, member: Member, said: frozenset[str] = frozenset(), key: str = "") -> Member | None:
@@ -203,10 +203,10 @@ def _signature(member: Member) -> tuple[str, ...]:
     """What tells a group from others at its place: its name and the words that it begins with."""
     group = group_of(member)
     words = []
-    for one in group.items if group.kind == "list" else ():
-        if one.kind != "text":
+    for item in group.items if group.kind == "list" else ():
+        if item.kind != "text":
             break
-        words.append(one.text)
+        words.append(item.text)
     return group.kind, member.name, *words
 
 
@@ -242,9 +242,9 @@ def _filled(member: Member, values: Found, child: Member | None, optional: froze
     if takes_all(member):
         (variable,) = variables_in(member)
         return Node("list", items=[Node("text", text=one) for one in values[variable].split(PARTING) if one])
-    for each in member.items:
-        if each is not child:
-            copy = _filled(each, values, child, optional)
+    for item in member.items:
+        if item is not child:
+            copy = _filled(item, values, child, optional)
             assert isinstance(copy, Node)
             items.append(copy)
     text = fill(member.text)
