@@ -126,6 +126,14 @@ def others_long(values: Iterable[object], *soon: object) -> list[object]:
     return [pytest.param(one, marks=[pytest.mark.long] * (one not in soon)) for one in values]
 
 
+def others_in_all(values: Iterable[object], *soon: object) -> list[object]:
+    """The values of a parameter, all of which but these are asked in `make test-all`: they ask the same of another editor."""
+    return [
+        pytest.param(*(one if isinstance(one, tuple) else (one,)), marks=[pytest.mark.every_pair] * (one not in soon))
+        for one in values
+    ]
+
+
 def seeds(count: int, at_once: int = 25) -> Callable[[Callable[..., None]], Callable[..., None]]:
     """Run a test for so many seeds, some of them in one; which one it was stands beside what is wrong."""
 

@@ -58,13 +58,12 @@ def test_there_is_a_recipe_for_each_thing_that_is_added() -> None:
     assert all(any(step.say for step in steps) and any(not step.say for step in steps) for steps in RECIPES.values())
 
 
-@pytest.fixture
-def project(tmp_path: Path) -> Path:
-    """A copy of the project as it stands, without what was made from it."""
-    copy = tmp_path / "copy"
-    left_out = shutil.ignore_patterns(".git", ".venv", "__pycache__", ".*_cache", ".hypothesis", "screenshots")
+@pytest.fixture(scope="module")
+def project(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A copy of the project as it stands, without what was made from it; the recipes are followed in it one after the other."""
+    copy = tmp_path_factory.mktemp("project") / "copy"
+    left_out = shutil.ignore_patterns(".git", ".venv", "__pycache__", ".*_cache", ".hypothesis")
     shutil.copytree(ROOT, copy, ignore=left_out)
-    shutil.copytree(ROOT / "docs" / "screenshots", copy / "docs" / "screenshots")
     (copy / ".venv").symlink_to(ROOT / ".venv")
     return copy
 
@@ -93,33 +92,28 @@ def follow(step: Step, project: Path) -> None:
     file.write_text(text.replace(line, new), "utf-8")
 
 
-@pytest.mark.long
-@pytest.mark.parametrize("title", RECIPES)
-def test_the_recipe_works_as_it_stands(title: str, project: Path) -> None:
+def run(words: str, project: Path) -> None:
+    """Run a command in the copy. Raises AssertionError where it fails."""
     folder = Path(sys.executable).parent
     environment = {**os.environ, "PYTHONPATH": str(project / "src"), "PATH": f"{folder}:{os.environ['PATH']}"}
     for name in (warm._SHARED, "PYTEST_XDIST_WORKER"):  # which are of the project itself
         environment.pop(name, None)
-    for step in RECIPES[title]:
-        if step.say:
-            follow(step, project)
-            continue
-        for command in step.body.strip().split("\n"):
-            words = re.sub(r"^ombix\b", "python -m ombix", command)
-            words = words.replace("python -m pytest", "python -m pytest -p no:cacheprovider")
-            ran = subprocess.run(
-                words,
-                shell=True,
-                cwd=project,
-                env=environment,
-                capture_output=True,
-                text=True,
-                stdin=subprocess.DEVNULL,
-            )
-            assert ran.returncode == 0, f"{command}\n{ran.stdout[-3000:]}\n{ran.stderr[-2000:]}"
-    # What is added is in the form that all is in, and nothing that is made was forgotten.
-    for words in (["ruff", "check", "."], ["ruff", "format", "--check", "."], ["mypy"]):
-        ran = subprocess.run(
-            [folder / words[0], *words[1:]], cwd=project, env=environment, capture_output=True, text=True
-        )
-        assert ran.returncode == 0, f"{words}\n{ran.stdout[-2000:]}"
+    called = re.sub(r"^ombix\b", "python -m ombix", words).replace("-m pytest", "-m pytest -p no:cacheprovider")
+    ran = subprocess.run(
+        called, shell=True, cwd=project, env=environment, capture_output=True, text=True, stdin=subprocess.DEVNULL
+    )
+    assert ran.returncode == 0, f"{words}\n{ran.stdout[-3000:]}\n{ran.stderr[-2000:]}"
+
+
+@pytest.mark.long(first=True)
+def test_the_recipes_work_as_they_stand(project: Path) -> None:
+    for steps in RECIPES.values():
+        for step in steps:
+            if step.say:
+                follow(step, project)
+                continue
+            for command in step.body.strip().split("\n"):
+                run(command, project)
+    # What is added is in the form that all is in.
+    for words in ("ruff check .", "ruff format --check .", "mypy"):
+        run(words, project)

@@ -14,7 +14,7 @@ RING, LITTLE = 1.1, 1.2
 
 
 def effort(keys: str, keyboard: str = "full", layout: str = "us", hands: Hands = "both") -> Effort:
-    found = Effortful(shipped.effort(), setup(layout, keyboard=keyboard), hands).of(parse(keys))
+    found = Effortful(shipped.effort(), setup(layout, keyboard=keyboard), hands).effort(parse(keys))
     assert isinstance(found, Effort)
     return found
 
@@ -101,5 +101,5 @@ def test_every_keyboard_has_an_effort_for_usual_keys(keyboard: str, keys: str) -
 
 
 def test_what_cannot_be_pressed_says_why() -> None:
-    found = Effortful(shipped.effort(), setup("us")).of(parse("Ctrl+ß"))
+    found = Effortful(shipped.effort(), setup("us")).effort(parse("Ctrl+ß"))
     assert found == "the layout English (US) has no ß"

@@ -24,7 +24,7 @@ MODEL = shipped.keystroke_model()
     ],
 )  # fmt: skip
 def test_the_authors_examples(method: str, seconds: float) -> None:
-    assert MODEL.of(method, MODEL.key_of("average")) == pytest.approx(seconds)
+    assert MODEL.seconds(method, MODEL.key_of("average")) == pytest.approx(seconds)
 
 
 def test_the_published_operators() -> None:
@@ -61,6 +61,6 @@ def test_ways_to_start_something() -> None:
 
 def test_what_is_no_operator_and_no_skill() -> None:
     with pytest.raises(InputError, match="X is no operator"):
-        MODEL.of("M X", 0.2)
+        MODEL.seconds("M X", 0.2)
     with pytest.raises(InputError, match="unknown skill: averge"):
         Methods(MODEL, "averge")

@@ -8,7 +8,7 @@ import pytest
 
 from ombix.core.keys.notation import parse, write
 from ombix.editors.abilities import DescribedTarget
-from tests.helpers import REAL, ROOT, dialect, seed, shipped
+from tests.helpers import REAL, ROOT, dialect, others_in_all, seed, shipped
 
 sys.path.insert(0, str(ROOT / "tools"))
 import try_chords
@@ -38,7 +38,7 @@ def not_taken(name: str, count: int) -> list[str]:
 
 
 @pytest.mark.long
-@pytest.mark.parametrize("name", REAL)
+@pytest.mark.parametrize("name", others_in_all(REAL, "kakoune", "nano", "geany"))
 def test_drawn_chords_are_taken(name: str) -> None:
     assert not_taken(name, 6 if dialect(name).terminal.direct else 25) == []
 

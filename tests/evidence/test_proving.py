@@ -33,7 +33,7 @@ from ombix.work.carry import carry_questions
 from ombix.work.carry.apply import ApplyOptions
 from ombix.work.carry.prove import press_all
 from ombix.workspace.open_workspace import OpenWorkspace
-from tests.helpers import REAL, WITH_EFFECT, around, dialect, seed, shipped, told
+from tests.helpers import REAL, WITH_EFFECT, around, dialect, others_in_all, seed, shipped, told
 from tests.helpers import editors_space as space
 
 CATALOGUE = shipped.catalogue()
@@ -64,7 +64,9 @@ def places(editor: str) -> list[str]:
 
 
 FIRST = ("micro", "nano", "joe", "ex", "kakoune")
-USUAL = [*permutations(FIRST, 2), ("heddle", "micro"), ("oxbow", "kakoune"), ("tarn", "nano")]
+# Each of them as a source and as a target.
+USUAL = [*zip(FIRST, (*FIRST[1:], FIRST[0]), strict=True), *zip(FIRST, (*FIRST[2:], *FIRST[:2]), strict=True),
+         ("heddle", "micro"), ("oxbow", "kakoune"), ("tarn", "nano")]  # fmt: skip
 PAIRS = [
     *USUAL, *(pytest.param(*pair, marks=pytest.mark.every_pair) for pair in permutations(REAL, 2) if pair not in USUAL),
 ]  # fmt: skip
@@ -280,7 +282,7 @@ FILES = {
 
 
 @pytest.mark.long
-@pytest.mark.parametrize("source", REAL)
+@pytest.mark.parametrize("source", others_in_all(REAL, "nano", "ex", "mousepad"))
 def test_keys_are_pressed_in_the_source_as_well(source: str, tmp_path: Path) -> None:
     name, text = FILES[source]
     (tmp_path / name).write_text(text)

@@ -171,7 +171,15 @@ def test_facts_that_belong_together_are_asked_for_together(tmp_path: Path, comma
 
 @pytest.mark.long
 @pytest.mark.parametrize(
-    "command", [("show",), ("audit",), ("what", "F2"), ("port", "--to", "nano"), ("bind", "files.save", "F3")]
+    "command",
+    [
+        ("audit",),
+        ("bind", "files.save", "F3"),
+        *(
+            pytest.param(one, marks=pytest.mark.every_pair)
+            for one in (("show",), ("what", "F2"), ("port", "--to", "nano"))
+        ),
+    ],
 )
 def test_conditions_that_are_too_tangled_are_not_decided_in_bounded_time(
     tmp_path: Path, command: tuple[str, ...]

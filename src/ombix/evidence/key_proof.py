@@ -175,7 +175,7 @@ class KnownKeys:
             if isinstance(sent, bytes):
                 self._by_action.setdefault(row.binding.outcome.action, (sent, row.binding.written))
 
-    def of(self, action: str) -> bytes | None:
+    def bytes_for(self, action: str) -> bytes | None:
         """The bytes of a key that runs an action, or None."""
         found = self._by_action.get(action)
         return found[0] if found is not None else None
@@ -216,7 +216,7 @@ class _Prover(Struct, frozen=True):
         sent = self.terminal.send(claim.trigger)
         if isinstance(sent, str):
             return Proof(claim.trigger, action, "not checked", sent)
-        save = self.known.of("files.save") or self.program.save.encode()
+        save = self.known.bytes_for("files.save") or self.program.save.encode()
         if not save:
             return Proof(claim.trigger, action, "not checked", "no key saves the text")
         if claim.expectations:
@@ -249,7 +249,7 @@ class _Prover(Struct, frozen=True):
         """Press at each place, and hold what is seen against what is expected."""
         tried = 0
         for expectation in claim.expectations:
-            then = self.known.of(expectation.then) if expectation.then else b""
+            then = self.known.bytes_for(expectation.then) if expectation.then else b""
             if then is None:
                 continue
             keys = [key for key in (sent, then, self.mode.typing.replace("{text}", MARKER).encode()) if key]
@@ -287,13 +287,13 @@ class _Prover(Struct, frozen=True):
     def _keys(self, probe: Probe, sent: bytes) -> list[bytes] | str:
         keys: list[bytes] = []
         for name in probe.before:
-            known = self.known.of(name)
+            known = self.known.bytes_for(name)
             if known is None:
                 return f"no key for {name}, which has to come first"
             keys.append(known)
         keys.append(sent)
         for name in probe.after:
-            known = self.known.of(name)
+            known = self.known.bytes_for(name)
             if known is None:
                 return f"no key for {name}, which would show it"
             keys.append(known)

@@ -84,7 +84,7 @@ def apply(text: str, changes: Sequence[Change]) -> Edited:
         if is_written:
             edited = _with_lines(tomlkit.dumps(document), editing) if cut is None else cut
             document = document if is_last else tomlkit.parse(edited)
-    edited = without_empty_end(with_blank_lines(told_apart.together(edited), text), text)
+    edited = without_empty_end(with_blank_lines(told_apart.joined(edited), text), text)
     edited = edited if edited.endswith("\n") else f"{edited}\n"
     lined = with_lines_of(edited, text)
     ends_open = bool(text) and not text.endswith("\n")

@@ -20,7 +20,7 @@ class Apart(NamedTuple):
     text: str
     heads: tuple[str, ...] = ()
 
-    def together(self, text: str) -> str:
+    def joined(self, text: str) -> str:
         """A text made of this one, with the heads as they stood."""
         return _RENAMED.sub(lambda one: f"{one[1]}{self.heads[int(one[2])]}", text) if self.heads else text
 

@@ -48,7 +48,7 @@ class LayeredChanges:
         self._catalogue = shipped.catalogue()
         self._space: Space = Keymap(file.layers_with_own).space(shipped.facts())
 
-    def of(self, bindings: Sequence[Binding], become: Become) -> list[KeymapChange]:
+    def changes_for(self, bindings: Sequence[Binding], become: Become) -> list[KeymapChange]:
         """The changes by which each of these bindings becomes what is wanted; all of one action."""
         own_id = self._file.own.name.id
         lower = [binding for binding in bindings if binding.layer.id != own_id]

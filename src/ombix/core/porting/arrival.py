@@ -7,7 +7,7 @@ from ombix.core.keys.notation import Trigger, types_text, write
 from ombix.core.porting.port_in_progress import PortInProgress
 
 
-def taken_for_plain(work: PortInProgress, binding: Binding, pressed: Trigger, held: States) -> str:
+def collides_with_plain_key(work: PortInProgress, binding: Binding, pressed: Trigger, held: States) -> str:
     """That the target takes keys for one pressed alone, like Enter, that the source tells from them and does something
     else with; empty where not."""
     place, source = work.canonical(pressed), work.request.source
@@ -20,14 +20,14 @@ def taken_for_plain(work: PortInProgress, binding: Binding, pressed: Trigger, he
     return f"it arrives as {write(place)} in {work.target.name}"
 
 
-def without_binding(work: PortInProgress, states: States, trigger: Trigger, held: States) -> list[str]:
+def behaviour_when_unbound(work: PortInProgress, states: States, trigger: Trigger, held: States) -> list[str]:
     """What becomes of keys that nothing is bound to in the target, where that is not nothing: they are typed, come apart, or
     wait."""
     becomes, name = work.target.unbound(trigger), work.target.name
     is_text = len(trigger) == 1 and types_text(trigger[0]) and not work.space.overlap(states, work.typing)
     if (is_text or becomes == "typed") and work.space.overlap(held, work.typing):
         return [f"it is typed in {name}"]
-    if text := by_itself(work, trigger):
+    if text := text_default(work, trigger):
         return text
     if becomes == "apart":
         return [f"it arrives as Escape and another key in {name}"]
@@ -35,13 +35,13 @@ def without_binding(work: PortInProgress, states: States, trigger: Trigger, held
     return [f"it waits in {name}, as {write(other)} begins with it"] if other is not None else []
 
 
-def by_itself(work: PortInProgress, trigger: Trigger) -> list[str]:
+def text_default(work: PortInProgress, trigger: Trigger) -> list[str]:
     """That the text does something by itself with keys in the target where nothing is bound to them; nothing where it does not."""
     is_own = work.target.unbound(trigger) == "text"
     return [f"where nothing is bound to it, {work.target.name} does something in the text with it"] if is_own else []
 
 
-def passed_on(work: PortInProgress, trigger: Trigger, written: str) -> list[str]:
+def falls_through(work: PortInProgress, trigger: Trigger, written: str) -> list[str]:
     """What else becomes of the keys of a command in the target where it cannot be run; nothing where that is nothing."""
     becomes, name = work.target.unbound(trigger), work.target.name
     said = {"typed": f"{name} types it", "apart": f"{name} takes it for Escape and another key",

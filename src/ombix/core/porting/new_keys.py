@@ -42,7 +42,7 @@ def give_lost_ones_keys(work: PortInProgress, free: FreeKeys) -> None:
         old, outcome = entry.source.trigger, entry.source.outcome
         if isinstance(outcome, Nothing | Only):
             continue
-        bound = [keys for name in lost.homes if (keys := work.keys_of(outcome, name)) is not None]
+        bound = [keys for name in lost.homes if (keys := work.assigned_keys(outcome, name)) is not None]
         if bound:
             entry = work.result.entries[lost.index] = replace(entry, elsewhere=bound[0])
         if not lost.needs_other_keys:
@@ -80,11 +80,11 @@ def give_defaults_keys(work: PortInProgress, free: FreeKeys) -> None:
     lost: dict[tuple[Outcome, Trigger], list[str]] = {}
     for entry in work.result.entries:
         for section, outcome in entry.displaced:
-            if not isinstance(outcome, Nothing) and work.keys_of(outcome, section) is None:
+            if not isinstance(outcome, Nothing) and work.assigned_keys(outcome, section) is None:
                 place = work.canonical(entry.trigger or entry.source.trigger)
                 lost.setdefault((outcome, place), []).append(section)
         for keys, section, outcome in entry.cleared:
-            if work.keys_of(outcome, section) is None:
+            if work.assigned_keys(outcome, section) is None:
                 lost.setdefault((outcome, keys), []).append(section)
     homed: set[tuple[Outcome, str]] = set()
     for (outcome, old), found in lost.items():

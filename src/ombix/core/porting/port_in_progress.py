@@ -93,7 +93,7 @@ class PortInProgress:
         """Whether a trigger stands for those which the target cannot tell from it."""
         return self.canonical(trigger) == trigger
 
-    def put(self, entry: PortEntry, bindings: Sequence[Binding]) -> None:
+    def add_entry(self, entry: PortEntry, bindings: Sequence[Binding]) -> None:
         """Add an entry and its bindings to the result."""
         self.result.entries.append(entry)
         self.write(bindings)
@@ -117,7 +117,7 @@ class PortInProgress:
         parts = [(row.binding, self.space.both(row.states, states)) for row in table.rows] if table else []
         return [(binding, part) for binding, part in parts if part != NEVER]
 
-    def is_there(self, row: DecisionRow) -> bool:
+    def has_default(self, row: DecisionRow) -> bool:
         """Whether the target has a row of the source by default."""
         rows = self.default_rows(self.canonical(row.binding.trigger), row.states)
         return bool(rows) and all(one.outcome == row.binding.outcome for one, _part in rows)
@@ -172,12 +172,12 @@ class PortInProgress:
             self._expressed[fact, section] = known
         return known
 
-    def take(self, place: Trigger, section: str, states: States, outcome: Outcome) -> None:
+    def record_placement(self, place: Trigger, section: str, states: States, outcome: Outcome) -> None:
         """Note what was put on a trigger."""
         self.taken.setdefault((place, section), []).append((states, outcome))
         self._places.setdefault((outcome, section), place)
 
-    def keys_of(self, outcome: Outcome, section: str) -> Trigger | None:
+    def assigned_keys(self, outcome: Outcome, section: str) -> Trigger | None:
         """Keys that an outcome has in a section by now, by the port or by default."""
         place = self._places.get((outcome, section))
         if place is not None:

@@ -11,8 +11,9 @@ from ombix.core.keymap.bindings import Binding
 from ombix.core.keymap.deciding import DecisionRow, DecisionTable
 from ombix.core.keymap.outcomes import Do, Insert, Macro, Nothing, Only, Outcome, Play, steers
 from ombix.core.keys.notation import Trigger, types_text, write
-from ombix.core.porting.arrival import by_itself, passed_on, taken_for_plain, without_binding
+from ombix.core.porting.arrival import behaviour_when_unbound, collides_with_plain_key, falls_through, text_default
 from ombix.core.porting.macros import macro_command, macro_of, step_that_cannot, sure_steps, written_macro
+from ombix.core.porting.placements import PlacedKeys, Placements
 from ombix.core.porting.port_in_progress import LostBinding, PortInProgress
 from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand, by_section
 
@@ -24,7 +25,7 @@ def translate(work: PortInProgress, row: DecisionRow, table: DecisionTable) -> N
     if entry.verdict == "lost" and translation.homes:
         needs_other_keys = translation.needs_other_keys
         work.lost.append(LostBinding(len(work.result.entries), row, table, translation.homes, needs_other_keys))
-    work.put(entry, bindings)
+    work.add_entry(entry, bindings)
 
 
 def translation_of(work: PortInProgress, row: DecisionRow, table: DecisionTable) -> "Translation":
@@ -80,7 +81,7 @@ class Translation(Struct):
         return self._carry(homes, trigger)
 
     def _carry(self, homes: dict[str, States], trigger: Trigger) -> tuple[PortEntry, list[Binding]]:
-        work, target, space = self.work, self.work.target, self.work.space
+        work, target = self.work, self.work.target
         outcome = self.binding.outcome
         if isinstance(outcome, Do) and not self.has_command(list(homes)):
             self.homes = ()
@@ -94,111 +95,122 @@ class Translation(Struct):
         if not is_itself and not by_default and (other := work.writable(trigger)) is not None and other != trigger:
             self.remarks.append(f"as {write(other)}, which arrives as the same bytes")
             trigger, bindable = other, True
-        written: dict[str, tuple[Outcome, States]] = {}
-        kept: list[str] = []
-        kept_states: dict[str, States] = {}
-        held_states: list[States] = []
-        displaced: list[tuple[str, Outcome]] = []
-        commands: dict[str, str] = {}
-        differs: list[str] = []
-        work_differs: dict[str, str] = {}
-        runs: dict[str, str] = {}
-        reasons: list[str] = []
-        without: list[str] = []
-        for name, part in homes.items():
-            held, said = self._held(name, part)
-            if held == NEVER:
-                reasons.append(said)
-                continue
-            rows = work.default_rows(place, held)
-            command = self.command(name)
-            if self._is_default(place, held):
-                if self._conflict(place, name, held) is None:
-                    work.give_key(rows[0][0].written if rows else "", name, place)
-                    work.take(place, name, held, outcome)
-                    kept.append(name)
-                    kept_states[name] = held
-                    held_states.append(held)
-                    own = runs[name] = rows[0][0].written if rows else ""
-                    differs += [said] if said else []
-                    work_differs[name] = self._work_differs(name, own, command).differs
-                else:
-                    self.needs_other_keys = True
-                    reasons.append(f"{write(trigger)} is taken by {self._conflict(place, name, held)}")
-                continue
-            if not bindable and rows and command and all(row.written == command.written for row, _part in rows):
-                kept.append(name)
-                kept_states[name] = held
-                held_states.append(held)
-                runs[name] = command.written
-                differs += [said] if said else []
-                work_differs[name] = self._work_differs(name, command.written, command).differs
-                continue
-            if plain := taken_for_plain(work, self.binding, pressed, held):
-                reasons.append(plain)
-                self.needs_other_keys = True
-                continue
-            if isinstance(outcome, Nothing) and not rows and self._conflict(place, name, held) is None:
-                work.take(place, name, held, outcome)
-                kept.append(name)
-                held_states.append(held)
-                differs += without_binding(work, self.states, trigger, held)
-                continue
-            if (reason := self._why_not(trigger, place, name, held)) is not None:
-                reasons.append(reason)
-                self.needs_other_keys = True
-                continue
-            if isinstance(outcome, Nothing):
-                if not work.target.can_take_away([row.written for row, _part in rows]):
-                    reasons.append(f"{work.target.name} cannot take its own keys away")
-                    continue
-                wanted: Outcome = outcome
-                differs += by_itself(work, trigger)
-            elif command is None:
-                without.append(name)
-                continue
-            else:
-                judged = self._work_differs(name, command.written, command)
-                if judged.loses and not work.request.accepts_loss:
-                    reasons.append(f"text could be lost: {judged.differs}")
-                    continue
-                if has_other := work.has_other_key(command.written, name, place):
-                    reasons.append(has_other)
-                    continue
-                gone = work.give_key(command.written, name, place)
-                self.cleared += [(keys, name, work.nodes[name], False) for keys in gone]
-                work_differs[name] = judged.differs
-                wanted = Only(target.name, command.written) if command.is_composition else self._played(outcome)
-                commands[name] = command.written
-                differs += passed_on(work, trigger, command.written)
-            differs += [said] if said else []
-            work.take(place, name, held, outcome)
-            written[name] = (wanted, held)
-            held_states.append(held)
-            displaced += [(name, row.outcome) for row, _part in rows if row.outcome != outcome]
-        if without:
-            reasons.append(self._no_command(without))
-        if not written and not kept:
-            return self._lost("; ".join(dict.fromkeys(reasons)))
-        differs[:0] = by_section(work_differs)  # what is done to a text goes before all else
-        for name, held in [*((name, held) for name, (_outcome, held) in written.items()), *kept_states.items()]:
-            differs += self._stop_waiting(place, name, held)
+        keys = PlacedKeys(trigger, place, pressed, bindable)
+        placed = Placements()
+        for section, part in homes.items():
+            self._place_in_section(section, part, keys, placed)
+        if placed.without_command:
+            placed.reasons.append(self._no_command(placed.without_command))
+        if not placed.written and not placed.kept:
+            return self._lost("; ".join(dict.fromkeys(placed.reasons)))
+        return self._entry(keys, placed), self._bindings(trigger, place, placed.written)
+
+    def _place_in_section(self, section: str, part: States, keys: PlacedKeys, placed: Placements) -> None:
+        """Have the keys do it in a section, where that can be; each way is tried only where those before it cannot be gone: what
+        the target does by default needs nothing written, and nothing that is not written can take a key from another binding."""
+        work, outcome = self.work, self.binding.outcome
+        held, said = self._held(section, part)
+        if held == NEVER:
+            placed.reasons.append(said)
+            return
+        rows = work.default_rows(keys.place, held)
+        command = self.command(section)
+        if self._is_default(keys.place, held):
+            if conflict := self._conflict(keys.place, section, held):
+                self._refuse(f"{write(keys.trigger)} is taken by {conflict}", placed)
+                return
+            by_default = rows[0][0].written if rows else ""
+            work.give_key(by_default, section, keys.place)
+            work.record_placement(keys.place, section, held, outcome)
+            placed.keep(section, held, by_default, said, self._work_differs(section, by_default, command).differs)
+        elif not keys.bindable and rows and command and all(row.written == command.written for row, _part in rows):
+            differs = self._work_differs(section, command.written, command).differs
+            placed.keep(section, held, command.written, said, differs)
+        elif plain := collides_with_plain_key(work, self.binding, keys.pressed, held):
+            self._refuse(plain, placed)
+        elif isinstance(outcome, Nothing) and not rows and self._conflict(keys.place, section, held) is None:
+            work.record_placement(keys.place, section, held, outcome)
+            placed.kept.append(section)
+            placed.held_states.append(held)
+            placed.differs += behaviour_when_unbound(work, self.states, keys.trigger, held)
+        elif (reason := self._why_not(keys.trigger, keys.place, section, held)) is not None:
+            self._refuse(reason, placed)
+        else:
+            wanted = (
+                self._taken_away(rows, keys, placed)
+                if isinstance(outcome, Nothing)
+                else self._written(section, command, keys, placed)
+            )
+            if wanted is None:
+                return
+            placed.differs += [said] if said else []
+            work.record_placement(keys.place, section, held, outcome)
+            placed.written[section] = (wanted, held)
+            placed.held_states.append(held)
+            placed.displaced += [(section, row.outcome) for row, _part in rows if row.outcome != outcome]
+
+    def _refuse(self, reason: str, placed: Placements) -> None:
+        """Note why not these keys: others may do."""
+        placed.reasons.append(reason)
+        self.needs_other_keys = True
+
+    def _taken_away(
+        self, rows: Sequence[tuple[Binding, States]], keys: PlacedKeys, placed: Placements
+    ) -> Outcome | None:
+        """What is written so that the keys do nothing; None where that cannot be."""
+        if not self.work.target.can_take_away([row.written for row, _part in rows]):
+            placed.reasons.append(f"{self.work.target.name} cannot take its own keys away")
+            return None
+        placed.differs += text_default(self.work, keys.trigger)
+        return self.binding.outcome
+
+    def _written(
+        self, section: str, command: TargetCommand | None, keys: PlacedKeys, placed: Placements
+    ) -> Outcome | None:
+        """What is written so that the keys run a command; None where that cannot be."""
+        work = self.work
+        if command is None:
+            placed.without_command.append(section)
+            return None
+        judged = self._work_differs(section, command.written, command)
+        if judged.loses and not work.request.accepts_loss:
+            placed.reasons.append(f"text could be lost: {judged.differs}")
+            return None
+        if has_other := work.has_other_key(command.written, section, keys.place):
+            placed.reasons.append(has_other)
+            return None
+        gone = work.give_key(command.written, section, keys.place)
+        self.cleared += [(other, section, work.nodes[section], False) for other in gone]
+        placed.text_differs[section] = judged.differs
+        placed.commands[section] = command.written
+        placed.differs += falls_through(work, keys.trigger, command.written)
+        is_composed = command.is_composition
+        return Only(work.target.name, command.written) if is_composed else self._played(self.binding.outcome)
+
+    def _entry(self, keys: PlacedKeys, placed: Placements) -> PortEntry:
+        """The account of a binding that has come across somewhere."""
+        differs = by_section(placed.text_differs) + placed.differs  # what is done to a text goes before all else
+        for section, held in [
+            *((name, held) for name, (_o, held) in placed.written.items()),
+            *placed.kept_states.items(),
+        ]:
+            differs += self._stop_waiting(keys.place, section, held)
         cleared = [
-            (keys, name, row.outcome)
-            for keys, name, part, _is_written in self.cleared
-            for row, _part in work.default_rows(keys, part)
+            (other, section, row.outcome)
+            for other, section, part, _is_written in self.cleared
+            for row, _part in self.work.default_rows(other, part)
             if not isinstance(row.outcome, Nothing)
         ]
-        if reasons:
-            differs.append("only in " + ", ".join([*kept, *written]) + ": " + "; ".join(dict.fromkeys(reasons)))
+        sections = (*placed.kept, *placed.written)
+        if placed.reasons:
+            differs.append(f"only in {', '.join(sections)}: {'; '.join(dict.fromkeys(placed.reasons))}")
         differs += self.differs
-        entry = PortEntry(
-            self.binding, "adapted" if differs or self.moved else "exact", self._how(kept, commands, differs), trigger,
-            (*kept, *written), tuple(dict.fromkeys(commands.values())), tuple(dict.fromkeys(displaced)),
-            tuple(dict.fromkeys(cleared)),
-            states=space.union(held_states), commands=tuple({**runs, **commands}.items()), macro=self._macro(),
+        return PortEntry(
+            self.binding, "adapted" if differs or self.moved else "exact", self._how(placed.kept, placed.commands, differs),
+            keys.trigger, sections, tuple(dict.fromkeys(placed.commands.values())), tuple(dict.fromkeys(placed.displaced)),
+            tuple(dict.fromkeys(cleared)), states=self.work.space.union(placed.held_states),
+            commands=tuple({**placed.runs, **placed.commands}.items()), macro=self._macro(),
         )  # fmt: skip
-        return entry, self._bindings(trigger, place, written)
 
     def _held(self, section: str, part: States) -> tuple[States, str]:
         """The states of a section in which the target can have the binding, and how they are not those of the source;
@@ -348,7 +360,7 @@ class Translation(Struct):
         for keys, name, part, is_written in self.cleared:
             if not is_written:
                 continue
-            work.take(keys, name, part, Nothing())
+            work.record_placement(keys, name, part, Nothing())
             where = target.where([name]) if part == work.nodes[name] else work.space.describe(part)
             found.append(Binding(keys, Nothing(), Place("port"), PORT_LAYER, where))
         for name, (outcome, held) in written.items() if target.policy.wins in ("innermost", "specific") else ():

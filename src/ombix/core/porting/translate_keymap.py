@@ -29,7 +29,7 @@ def port(request: PortRequest) -> Port:
         key=lambda one: isinstance(one[0].binding.outcome, Nothing) and not work.is_canonical(one[0].binding.trigger)
     )
     if request.target.holds_one_key:  # what a command has already is kept for it
-        every.sort(key=lambda one: not work.is_there(one[0]))
+        every.sort(key=lambda one: not work.has_default(one[0]))
     for row, table in every:
         translate(work, row, table)
     free = unused_keys(work)

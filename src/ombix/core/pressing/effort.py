@@ -165,7 +165,7 @@ class Effortful:
         wrist = self.model.rates[1]
         return self.model.press * max(self.model.fingers.values()) + self.model.reach(wrist.reach)[1]
 
-    def of(self, trigger: Trigger) -> Effort | str:
+    def effort(self, trigger: Trigger) -> Effort | str:
         """What a trigger costs; a sentence (a str) where it cannot be pressed. Mod and families were replaced before."""
         if trigger not in self._known:
             self._known[trigger] = self._of(trigger)

@@ -148,7 +148,7 @@ class PlatformAround:
 
     def seconds(self, trigger: Trigger) -> float:
         """What pressing costs."""
-        found = self.effortful.of(self.subject.platform.resolve(trigger))
+        found = self.effortful.effort(self.subject.platform.resolve(trigger))
         return float("inf") if isinstance(found, str) else found.seconds
 
 
@@ -181,7 +181,7 @@ def free_triggers(
         pairs = zip(around, where, strict=True)
         displaces = tuple(dict.fromkeys(pair for one, states in pairs for pair in one.defaults(trigger, states)))
         seconds = max(one.seconds(trigger) for one in around)
-        bonus, reasons = suit.of(trigger)
+        bonus, reasons = suit.score(trigger)
         score = seconds - bonus + _A_DEFAULT * bool(displaces)
         found.append(FreeTrigger(trigger, seconds, score, reasons, displaces))
     yield from sorted(found, key=lambda one: (round(one.score, 6), write(one.keys)))
@@ -252,7 +252,7 @@ class Suiting:
         elif name.partition(".")[0] == action.domain and len(trigger) > 1:
             self._starts.setdefault(trigger[:-1], name)
 
-    def of(self, trigger: Trigger) -> tuple[float, tuple[str, ...]]:
+    def score(self, trigger: Trigger) -> tuple[float, tuple[str, ...]]:
         """The seconds that nearness makes up for, and each reason."""
         key, bonus, reasons = trigger[-1].key, 0.0, []
         if any(word[:1] == key for word in self._first):

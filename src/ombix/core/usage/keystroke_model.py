@@ -34,7 +34,7 @@ class KeystrokeModel(Struct, frozen=True):
     look_up: float
     look_ups: tuple[int, int]
 
-    def of(self, operators: str, key: float) -> float:
+    def seconds(self, operators: str, key: float) -> float:
         """The seconds of a method as it is written with the model's letters, like `H P BB H M 5K`; `key` are those of K. Raises
         InputError."""
         seconds = {
@@ -97,8 +97,8 @@ class Methods:
             operators += " H P BB H"
         operators = operators.strip()
         return Method(
-            f"M {operators}", self.model.of(operators, self.quick), self.model.of(f"M {operators}", self.key),
-            self.model.of(f"2M {operators}", self.slow),
+            f"M {operators}", self.model.seconds(operators, self.quick), self.model.seconds(f"M {operators}", self.key),
+            self.model.seconds(f"2M {operators}", self.slow),
         )  # fmt: skip
 
     def by(self, way: By) -> Method:
@@ -117,8 +117,8 @@ class Methods:
         hasty = " ".join(word for word in operators.split() if word != "M")
         slow = operators.replace("M", "2M") if "M" in operators else operators
         return Method(
-            operators.strip(), self.model.of(hasty, self.quick), self.model.of(operators, self.key),
-            self.model.of(slow, self.slow),
+            operators.strip(), self.model.seconds(hasty, self.quick), self.model.seconds(operators, self.key),
+            self.model.seconds(slow, self.slow),
         )  # fmt: skip
 
 

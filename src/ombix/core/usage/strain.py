@@ -44,7 +44,7 @@ def strain(used: Iterable[tuple[Trigger, float]], effortful: Effortful, keyboard
     total = time = same = held = 0.0
     unknown = 0
     for trigger, times in used:
-        found = effortful.of(trigger)
+        found = effortful.effort(trigger)
         if isinstance(found, str):
             unknown += int(times)
             continue

@@ -98,7 +98,7 @@ class PressedEditor:
         bound = [self._terminal.send(row.trigger) for layer in layers for row in layer.bindings]
         taken = tuple(sent for sent in bound if isinstance(sent, bytes))
         known = KnownKeys(self._decided, self._terminal, space.states(dialect.description.sections[section]), space)
-        if known.of("files.save") or (program.save and not program.save.encode().startswith(taken)):
+        if known.bytes_for("files.save") or (program.save and not program.save.encode().startswith(taken)):
             return None
         if DescribedTarget(dialect).command_for(Do("files.save"), section) is None:
             return None

@@ -177,12 +177,12 @@ def unbind(unwanted: Unwanted, editing: KeymapEditing, options: EditOptions = PL
 def _one_less(words: Sequence[str], where: str, file: KeymapFile, resources: Resources) -> list[KeymapChange]:
     """The changes that take one of an action's keys away, and leave it the others."""
     found = [one for one in _picked(words, file, resources) if not where or one.where == where]
-    return LayeredChanges(file, resources.shipped).of(found, lambda one: None)
+    return LayeredChanges(file, resources.shipped).changes_for(found, lambda one: None)
 
 
 def taken_out_of(one: Binding, file: KeymapFile, shipped: Shipped) -> list[KeymapChange]:
     """The changes of a file that take a binding away, be it the file's own or a lower layer's."""
-    return LayeredChanges(file, shipped).of([one], lambda each: None)
+    return LayeredChanges(file, shipped).changes_for([one], lambda each: None)
 
 
 def move(words: Sequence[str], to: str, editing: KeymapEditing, options: EditOptions = PLAIN_EDIT) -> ChangeReport:
@@ -194,7 +194,9 @@ def move(words: Sequence[str], to: str, editing: KeymapEditing, options: EditOpt
     def changes(file: KeymapFile) -> list[KeymapChange]:
         found = _picked(words, file, resources)
         _check_free_of_nothing(trigger, found, file, resources.shipped)
-        return LayeredChanges(file, resources.shipped).of(found, lambda one: KeysAndCondition(trigger, one.where))
+        return LayeredChanges(file, resources.shipped).changes_for(
+            found, lambda one: KeysAndCondition(trigger, one.where)
+        )
 
     remarks = [reading] if reading else []
     return editing.change(command, changes, options, remarks, lambda file: _asked(words, file, resources, (trigger,)))
@@ -217,7 +219,7 @@ def _check_free_of_nothing(to: Trigger, found: Sequence[Binding], file: KeymapFi
 
 def moved_in(one: Binding, to: Trigger, file: KeymapFile, shipped: Shipped) -> list[KeymapChange]:
     """The changes of a file that put a binding on other keys, be it the file's own or a lower layer's."""
-    return LayeredChanges(file, shipped).of([one], lambda each: KeysAndCondition(to, each.where))
+    return LayeredChanges(file, shipped).changes_for([one], lambda each: KeysAndCondition(to, each.where))
 
 
 def narrow(words: Sequence[str], where: str, editing: KeymapEditing, options: EditOptions = PLAIN_EDIT) -> ChangeReport:
@@ -239,7 +241,7 @@ def narrow(words: Sequence[str], where: str, editing: KeymapEditing, options: Ed
                 raise InputError(
                     f"{one.outcome} would never apply: it holds when {one.where}", "Say another condition."
                 )
-        return LayeredChanges(file, shipped).of(found, narrower)
+        return LayeredChanges(file, shipped).changes_for(found, narrower)
 
     def asked(file: KeymapFile) -> AskedEdit:
         found = _picked(words, file, editing.resources) if where == "always" else ()  # which is wider than before
@@ -250,7 +252,7 @@ def narrow(words: Sequence[str], where: str, editing: KeymapEditing, options: Ed
 
 def narrowed_in(one: Binding, where: str, file: KeymapFile, shipped: Shipped) -> list[KeymapChange]:
     """The changes of a file that give a binding another condition, be it the file's own or a lower layer's."""
-    return LayeredChanges(file, shipped).of([one], lambda each: KeysAndCondition(each.keys, where))
+    return LayeredChanges(file, shipped).changes_for([one], lambda each: KeysAndCondition(each.keys, where))
 
 
 def _grouped(condition: str) -> str:

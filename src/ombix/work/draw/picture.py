@@ -165,7 +165,7 @@ class _Picturing:
 
     def _with_finger(self, key: PictureKey, trigger: Trigger) -> PictureKey:
         """A key with the finger that presses it, where the strain of each is shown."""
-        found = self._strain.of(trigger) if self._strain is not None and key.value is not None else ""
+        found = self._strain.effort(trigger) if self._strain is not None and key.value is not None else ""
         if isinstance(found, str):
             return key
         finger = next((press.finger for press in found.chords[-1] if press.place == key.place), "")
@@ -236,7 +236,7 @@ class _Picturing:
 
     def _value(self, trigger: Trigger) -> float | None:
         if self._strain is not None:
-            found = self._strain.of(trigger)
+            found = self._strain.effort(trigger)
             return None if isinstance(found, str) else round(found.seconds, 3)
         return float(self._counts[trigger]) if trigger in self._counts else None
 

@@ -30,7 +30,7 @@ def report(keys: Sequence[str], setup: KeyboardSetup, hands: Hands, resources: R
 
 
 def _effort(trigger: Trigger, reckoner: Effortful, setup: KeyboardSetup) -> KeysEffort:
-    found = reckoner.of(trigger)
+    found = reckoner.effort(trigger)
     keys, shown = write(trigger), setup.platform.show(trigger)
     if isinstance(found, str):
         return KeysEffort(keys, shown, None, None, (), str(found))

@@ -457,7 +457,9 @@ class FixSearch:
         outcome = binding.outcome
         action = self.subject.action_of(outcome) if isinstance(outcome, Do) else None
         suit = Suiting([self.around], WantedKeys(action, binding.keys))
-        scored = [one._replace(score=one.score - suit.of(one.keys)[0]) for one in (self.free if free is None else free)]
+        scored = [
+            one._replace(score=one.score - suit.score(one.keys)[0]) for one in (self.free if free is None else free)
+        ]
         return sorted(scored, key=lambda one: (round(one.score, 6), write(one.keys)))[:_PER_BINDING]
 
 

@@ -115,24 +115,26 @@ class Settling:
         )  # fmt: skip
 
     def _least(self, here: FixSearch) -> SettledFile:
-        candidates, obligations = _everything(here)
+        candidates, obligations = _all_candidates(here)
         for _ in range(_MOST_REPAIRS):
             chosen = least_cost(candidates, obligations)
             picked = [candidates[index] for index in chosen.ways]
-            made = _together(here, picked)
+            made = _apply_all(here, picked)
             if not made.bringing and not made.leaving:
                 greedy = one_by_one(candidates, obligations)
                 return _settled_at_once(here, made.text, picked, chosen, greedy.cost if not greedy.open else None)
             forbidden = {way.changes for way in made.bringing}
-            useless = {_like(way) for way in made.leaving}
-            candidates = [way for way in candidates if way.changes not in forbidden and _like(way) not in useless]
+            useless = {_fix_signature(way) for way in made.leaving}
+            candidates = [
+                way for way in candidates if way.changes not in forbidden and _fix_signature(way) not in useless
+            ]
         raise InputError(
             "the findings cannot be settled all at once: each choice brings new ones",
             "Settle them one by one: ombix settle",
         )
 
 
-def _everything(here: FixSearch) -> tuple[list[CostedFix], list[str]]:
+def _all_candidates(here: FixSearch) -> tuple[list[CostedFix], list[str]]:
     """All ways out of all findings, with what each makes right, and the names of all that is to be made right."""
     found: dict[tuple[KeymapChange, ...], CostedFix] = {}
     obligations: list[str] = []
@@ -144,7 +146,7 @@ def _everything(here: FixSearch) -> tuple[list[CostedFix], list[str]]:
 
     for number, finding in enumerate(here.findings):
         concerned = here.concerned(finding)
-        pairs = _pairs(finding, concerned, here)
+        pairs = _conflicting_pairs(finding, concerned, here)
         if not pairs:
             obligations.append(str(number))
             for way in here.candidates(finding, many=True):
@@ -163,7 +165,9 @@ def _everything(here: FixSearch) -> tuple[list[CostedFix], list[str]]:
     return list(found.values()), obligations
 
 
-def _pairs(finding: Finding, concerned: Sequence[Binding], here: FixSearch) -> list[tuple[Binding, Binding]]:
+def _conflicting_pairs(
+    finding: Finding, concerned: Sequence[Binding], here: FixSearch
+) -> list[tuple[Binding, Binding]]:
     """Of a finding on several bindings that beat each other, the pairs of which one has to give way."""
     found: dict[tuple[int, int], tuple[Binding, Binding]] = {}
     by_place = {one.place: one for one in concerned}
@@ -177,7 +181,7 @@ def _pairs(finding: Finding, concerned: Sequence[Binding], here: FixSearch) -> l
     return list(found.values())
 
 
-class _Together(NamedTuple):
+class _AppliedTogether(NamedTuple):
     """The text with all ways, those of them that bring new findings, and those that leave what they were to make right."""
 
     text: str
@@ -185,18 +189,18 @@ class _Together(NamedTuple):
     leaving: tuple[CostedFix, ...] = ()
 
 
-def _like(way: CostedFix) -> tuple[object, ...]:
+def _fix_signature(way: CostedFix) -> tuple[object, ...]:
     """What ways have in common that do the same to the same binding, whatever the keys are."""
     return way.kind, way.touches, way.settles
 
 
-def _together(here: FixSearch, picked: Sequence[CostedFix]) -> _Together:
+def _apply_all(here: FixSearch, picked: Sequence[CostedFix]) -> _AppliedTogether:
     if not picked:
-        return _Together(here.file.text)
+        return _AppliedTogether(here.file.text)
     try:
         text = here.after([change for way in picked for change in way.changes])
     except OmbixError:
-        return _Together(here.file.text, tuple(way for way in picked if not _can_be(here, way)) or (picked[-1],))
+        return _AppliedTogether(here.file.text, tuple(way for way in picked if not _can_be(here, way)) or (picked[-1],))
     trial = here.trial_of(text)
     new: list[Finding] = []
     for platform in here.trial.platforms:
@@ -206,7 +210,7 @@ def _together(here: FixSearch, picked: Sequence[CostedFix]) -> _Together:
     left = [at for at, one in enumerate(here.findings) if str(at) in wanted and any(is_same(one, each) for each in now)]
     leaving = [way for way in picked for at in left if any(name.partition(":")[0] == str(at) for name in way.settles)]
     if not new:
-        return _Together(text, (), tuple(dict.fromkeys(leaving)))
+        return _AppliedTogether(text, (), tuple(dict.fromkeys(leaving)))
     keys = {keys for one in new for keys in one.keys}
     texts = {spot.text for one in new for spot in one.spots}
     resolve = here.subject.platform.resolve
@@ -214,7 +218,7 @@ def _together(here: FixSearch, picked: Sequence[CostedFix]) -> _Together:
         way for way in picked
         if {resolve(one) for one in way.takes} & keys or any(name.split(" ")[0] in texts for name in way.touches)
     ]  # fmt: skip
-    return _Together(text, tuple(bringing) or tuple(picked), tuple(dict.fromkeys(leaving)))
+    return _AppliedTogether(text, tuple(bringing) or tuple(picked), tuple(dict.fromkeys(leaving)))
 
 
 def _can_be(here: FixSearch, way: CostedFix) -> bool:

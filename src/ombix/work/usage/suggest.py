@@ -184,7 +184,7 @@ class Suggesting:
 
     def _cost(self, action: Considered, one: FreeTrigger, suit: Suiting, is_present: bool) -> float:
         weights = self._weights
-        bonus, _reasons = suit.of(one.keys)
+        bonus, _reasons = suit.score(one.keys)
         cost = action.a_day * (weights["effort"] * one.seconds + weights["letters"] * max(0.0, LETTERS - bonus))
         if not is_present:
             learning = self._model.look_up * sum(self._model.look_ups) / 2 / LEARNING_DAYS
@@ -301,7 +301,7 @@ class Suggesting:
         show = self._ways.subject.platform.show
         resolve = self._ways.subject.platform.resolve
         known = self._ways.subject.catalogue.actions.get(action.name)
-        _bonus, reasons = Suiting([self._ways.around], WantedKeys(known)).of(keys.keys)
+        _bonus, reasons = Suiting([self._ways.around], WantedKeys(known)).score(keys.keys)
         why = []
         if action.binding is not None:
             before = self._ways.around.seconds(action.binding.keys)

@@ -62,8 +62,8 @@ def _slips(
 
 def _more(meant: Trigger, slipped: Trigger, effortful: Effortful | None) -> float | None:
     """Seconds that other keys take more than those that were meant; None where one of them cannot be pressed."""
-    one = effortful.of(meant) if effortful is not None else ""
-    other = effortful.of(slipped) if effortful is not None else ""
+    one = effortful.effort(meant) if effortful is not None else ""
+    other = effortful.effort(slipped) if effortful is not None else ""
     return None if isinstance(one, str) or isinstance(other, str) else other.seconds - one.seconds
 
 
