@@ -1,6 +1,7 @@
 """Plain text for terminals and pipes: what fits the width, with styles that are left out where they are not wanted."""
 
 import os
+import re
 from collections.abc import Iterable, Iterator, Sequence
 from typing import NamedTuple
 
@@ -61,9 +62,15 @@ def _visible(char: str) -> str:
     return chr(0x2400 + code) if code < 32 else f"⟨U+{code:04X}⟩"
 
 
+PLAIN = re.compile(
+    r"[\x20-\x7e\xa0-\xac\xae-\u02ff\u2010-\u2027\u2190-\u2319\u2320-\u2328\u232b-\u23e8\u2400-\u2426\u2500-\u25fc]*"
+)
+"""Texts of characters of one cell each: asked first, since wcwidth takes as long to be imported as a look-up may."""
+
+
 def width_of(text: str) -> int:
     """The width of a text in terminal cells, as wcwidth has it: what is put together to one sign takes the cells of one."""
-    if text.isascii():
+    if PLAIN.fullmatch(text):
         return len(text)
     from wcwidth import wcswidth
 
