@@ -33,7 +33,7 @@ def test_version_and_help(tmp_path: Path) -> None:
     assert ombix(tmp_path, "trust", "--help").out == ombix(tmp_path, "editors", "trust", "--help").out
     gone = ombix(tmp_path, "history")
     assert gone.status == 2
-    assert "ombix undo --list" in gone.err
+    assert "See all of them: ombix help" in gone.err
 
 
 def test_python_dash_m(tmp_path: Path) -> None:

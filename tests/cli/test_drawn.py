@@ -41,7 +41,7 @@ def test_only_what_changed_since_a_version(ferry: Path) -> None:
     assert ombix(ferry, "sheet", "--since", "HEAD").status == 1  # nothing
     assert ombix(ferry, "bind", "line.join", "Alt+G").status == 0
     assert ombix(ferry, "unbind", "line.copy-down").status == 0
-    assert ombix(ferry, "move", "app.help", "--to", "F11").status == 0
+    assert ombix(ferry, "move", "app.help", "F11").status == 0
     found = json.loads(ombix(ferry, "sheet", "--since", "HEAD", "--json").out)
     rows = {
         row["does"]: (row["change"], row["keys"][0][0]["keys"]) for group in found["groups"] for row in group["rows"]

@@ -64,24 +64,24 @@ def does(place: Path, keys: str) -> str:
 
 
 def test_one_key_of_an_action_is_moved_and_the_rest_of_the_line_stays(place: Path) -> None:
-    ran = ombix(place, "move", "line.copy-down", "F5", "--to", "F7")
+    ran = ombix(place, "move", "line.copy-down", "F5", "F7")
     assert ran.status == 0
     assert own(place) == OWN.replace('"F5"', '"F7"')
-    assert ombix(place, "move", "F7", "--to", "F5").status == 0
+    assert ombix(place, "move", "F7", "F5").status == 0
     assert own(place) == OWN
 
 
 def test_what_a_lower_layer_binds_is_said_anew_with_its_other_keys(place: Path) -> None:
-    assert ombix(place, "move", "line.delete", "F6", "--to", "F7").status == 0
+    assert ombix(place, "move", "line.delete", "F6", "F7").status == 0
     assert house(place) == HOUSE
     assert (does(place, "F7"), does(place, "Alt+K"), does(place, "F6")) == ("line.delete", "line.delete", "")
     assert ombix(place, "undo").status == 0
-    assert ombix(place, "move", "line.sort", "--to", "F7").status == 0
+    assert ombix(place, "move", "line.sort", "F7").status == 0
     assert (does(place, "F7"), does(place, "Alt+S")) == ("line.sort", "")
 
 
 def test_another_layer_is_changed_where_it_is_named(place: Path) -> None:
-    assert ombix(place, "move", "line.delete", "F6", "--to", "F7", "--layer", "house").status == 0
+    assert ombix(place, "move", "line.delete", "F6", "F7", "--layer", "house").status == 0
     assert own(place) == OWN
     assert house(place) == HOUSE.replace('"F6"', '"F7"')
     assert ombix(place, "bind", "line.join", "F8", "--layer", "house.keys.toml").status == 0
@@ -95,7 +95,7 @@ def test_an_adopted_layer_is_not_changed(place: Path) -> None:
     assert ombix(place, "adopt", "nanorc", "--editor", "pier").status == 0
     refused = ombix(place, "bind", "line.join", "F8", "--layer", "pier")
     assert (refused.status, "adopted" in refused.err) == (2, True)
-    assert ombix(place, "move", "F9", "--to", "F10").status == 0
+    assert ombix(place, "move", "F9", "F10").status == 0
     assert does(place, "F9") in ("", "nothing")
     assert does(place, "F10").startswith("edit.cut")
 
@@ -122,7 +122,7 @@ def test_one_of_several_keys_is_taken_away(place: Path) -> None:
 
 def test_a_command_of_one_editor_a_macro_and_a_family_are_edited_as_well(place: Path) -> None:
     assert ombix(place, "bind", "flipnewbuffer", "Alt+Z", "--editor", "pier").status == 0
-    assert ombix(place, "move", "Alt+Z", "--to", "Alt+5").status == 0
+    assert ombix(place, "move", "Alt+Z", "Alt+5").status == 0
     assert 'flipnewbuffer = "Alt+5"' in own(place)
     assert ombix(place, "unbind", "Alt+5").status == 0
     assert "flipnewbuffer" not in own(place)
@@ -131,37 +131,37 @@ def test_a_command_of_one_editor_a_macro_and_a_family_are_edited_as_well(place: 
     assert own(place) == OWN
     macro = '\n[macro.twice]\npress = "F11"\nsteps = [{ do = "line.copy-down" }, { do = "line.copy-down" }]\n'
     (place / "own.keys.toml").write_text(OWN + macro)
-    assert ombix(place, "move", "F11", "--to", "F10").status == 0
+    assert ombix(place, "move", "F11", "F10").status == 0
     assert own(place) == OWN + macro.replace("F11", "F10")
     assert ombix(place, "bind", "bookmark.set", "F9 {n:1-3}").status == 0
-    assert ombix(place, "move", "bookmark.set", "--to", "F8 {n:1-3}").status == 0
+    assert ombix(place, "move", "bookmark.set", "F8 {n:1-3}").status == 0
     assert does(place, "F8 2") == "bookmark.set(slot=2)"
 
 
 def test_what_is_not_bound_is_said(place: Path) -> None:
     for call in (
-        ("move", "F11", "--to", "F12"),
+        ("move", "F11", "F12"),
         ("narrow", "app.help", "--where", "modified"),
         ("unbind", "app.help", "F1"),
     ):
         refused = ombix(place, *call)
         assert (refused.status, "bound" in refused.err or "binds nothing" in refused.err) == (2, True), call
         assert own(place) == OWN
-    for call in (("move", "", "--to", "F9"), ("unbind", ""), ("narrow", " ", "--where", "modified")):
+    for call in (("move", "", "F9"), ("unbind", ""), ("narrow", " ", "--where", "modified")):
         assert "what is meant?" in ombix(place, *call).err
         assert own(place) == OWN
-    assert ombix(place, "move", "Ctlr+K", "--to", "F12").status == 2
-    assert ombix(place, "move", "line.copy-down", "--to", "Hmoe").status == 2
+    assert ombix(place, "move", "Ctlr+K", "F12").status == 2
+    assert ombix(place, "move", "line.copy-down", "Hmoe").status == 2
 
 
 def test_new_errors_are_refused_without_anyway_and_dry_runs_write_nothing(place: Path) -> None:
-    refused = ombix(place, "move", "files.save", "--to", "F5")
+    refused = ombix(place, "move", "files.save", "F5")
     assert (refused.status, own(place)) == (1, OWN)
     assert "New: clash, error" in refused.out
-    assert ombix(place, "move", "files.save", "--to", "F5", "--dry-run").status == 1
-    assert ombix(place, "move", "files.save", "--to", "F12", "--dry-run").status == 0
+    assert ombix(place, "move", "files.save", "F5", "--dry-run").status == 1
+    assert ombix(place, "move", "files.save", "F12", "--dry-run").status == 0
     assert own(place) == OWN
-    assert ombix(place, "move", "files.save", "--to", "F5", "--anyway").status == 0
+    assert ombix(place, "move", "files.save", "F5", "--anyway").status == 0
     assert 'save = "F5"' in own(place)
 
 
@@ -293,11 +293,11 @@ def test_what_else_is_on_the_keys_stays(place: Path) -> None:
 def test_what_a_change_would_take_from_others_is_refused(place: Path) -> None:
     own = layered(place, 'bind.files.save = "F2"\nbind.edit.cut = "F3"\n')
     before = own.read_text()
-    ran = ombix(place, "move", "files.save", "--to", "F3")
+    ran = ombix(place, "move", "files.save", "F3")
     assert ran.status == 1
     assert "It would take F3 from edit.cut" in " ".join(ran.out.split())
     assert own.read_text() == before
-    assert ombix(place, "move", "files.save", "--to", "F3", "--anyway").status == 0
+    assert ombix(place, "move", "files.save", "F3", "--anyway").status == 0
     assert 'save = "F3"' in own.read_text()
 
 
@@ -306,7 +306,7 @@ def test_a_condition_with_a_name_means_what_it_meant(place: Path) -> None:
         place, 'bind.files.save = [{ press = "F2", where = "busy" }, "F5"]\n[where]\nbusy = "program is running"\n',
         '[where]\nbusy = "readonly"\n',
     )  # fmt: skip
-    assert ombix(place, "move", "files.save", "F5", "--to", "F6").status == 0
+    assert ombix(place, "move", "files.save", "F5", "F6").status == 0
     assert "program is running" in own.read_text()
     assert "files.save" in ombix(place, "what", "F2", "--in", "program is running").out
 

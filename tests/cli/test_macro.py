@@ -145,8 +145,8 @@ def test_a_macro_and_a_snippet_are_given_keys(steps: Path) -> None:
     assert "# to the end of the timetable" in text
     assert "macro close-lines" in ombix(steps, "what", "F6").out
     assert ombix(steps, "unbind", "F8").status == 0
-    assert ombix(steps, "move", "notice", "--to", "F9").status == 2
-    assert ombix(steps, "move", "Alt+N", "--to", "F9").status == 0
+    assert ombix(steps, "move", "notice", "F9").status == 2
+    assert ombix(steps, "move", "Alt+N", "F9").status == 0
     assert 'press = "F9"' in (steps / "steps.keys.toml").read_text("utf-8")
 
 

@@ -150,8 +150,7 @@ def _call_error(error: Any, environment: Environment) -> Status:
         name = text.split("'")[1] if "'" in text else text.split('"')[1]
         text = f"there is no command {name}"
         known = _Commands(name="ombix").list_commands(None)
-        near = did_you_mean(name, known) or "See all of them: ombix help"
-        advice = "What was changed here is listed by: ombix undo --list" if name == "history" else near
+        advice = did_you_mean(name, known) or "See all of them: ombix help"
     elif context is not None:
         advice = f"See: {context.command_path} --help"
     text = text[:1].lower() + text[1:]

@@ -43,12 +43,12 @@ class Repository:
     @cached_property
     def top(self) -> Path:
         """The folder of the working tree. Raises InputError where there is no repository, or no tree."""
-        inside = self.ask(["rev-parse", "--is-inside-work-tree"], "this is in no repository of git").decode().strip()
+        inside = self.ask(["rev-parse", "--is-inside-work-tree"]).decode().strip()
         if inside != "true":
             raise InputError(
                 "this repository has no working tree", "Look at a clone of it.", Place(absolute(self.folder))
             )
-        return Path(self.ask(["rev-parse", "--show-toplevel"], "this is in no repository of git").decode().strip("\n"))
+        return Path(self.ask(["rev-parse", "--show-toplevel"]).decode().strip("\n"))
 
     def commit(self, revision: str) -> str:
         """The name of a version in full. Raises InputError where there is none."""
@@ -117,8 +117,11 @@ class Repository:
         told = self.ask(["show", "-s", f"--format={form}", "--no-notes", commit], "the commit cannot be read", self.top)
         return Commit(*told.decode("utf-8", "replace").strip("\n").split("\0"))
 
-    def ask(self, arguments: Sequence[str], wrong: str, folder: Path | None = None, none: bytes | None = None) -> bytes:
-        """What git says. Raises InputError with what is `wrong` where it fails; `none` is the answer then, where it is given."""
+    def ask(
+        self, arguments: Sequence[str], wrong: str = "", folder: Path | None = None, none: bytes | None = None
+    ) -> bytes:
+        """What git says. Raises InputError with what is `wrong` (empty: that there is no repository) where it fails; `none` is the
+        answer then, where it is given."""
         own = {name: value for name, value in os.environ.items() if not name.startswith("GIT_") or name in _KEPT}
         here = folder or self.folder
         try:
@@ -133,6 +136,8 @@ class Repository:
         if ran.returncode:
             if none is not None:
                 return none
+            if not wrong:
+                raise InputError("this is in no repository of git", "Begin one with: git init", Place(absolute(here)))
             raise InputError(wrong, "See: git log --oneline", Place(absolute(here)))
         return ran.stdout
 

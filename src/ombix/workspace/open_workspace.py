@@ -1,4 +1,4 @@
-"""A session: a workspace, a keymap file or an editor's own file, opened once, and the questions that can be asked."""
+"""A workspace, a keymap file or an editor's own file, opened once: what questions share, and what they write with."""
 
 import os
 from collections.abc import Callable, Mapping
@@ -57,7 +57,7 @@ class OpenWorkspace:
     # --- what is opened
 
     def with_texts(self, texts: Mapping[str, str | None]) -> "OpenWorkspace":
-        """A session on the same, in which texts, by absolute path, stand for what is on the disk."""
+        """The same, opened so that texts, by absolute path, stand for what is on the disk."""
         return self._again({**(self._texts or {}), **texts}, self._machine)
 
     def _again(self, texts: Mapping[str, str | None] | None, machine: str) -> "OpenWorkspace":
@@ -97,7 +97,7 @@ class OpenWorkspace:
         return self.opener.context(editor, on, layout, lenient)
 
     def on_machine(self, machine: str) -> "OpenWorkspace":
-        """A session on the same, as it is on a machine of the workspace."""
+        """The same, opened as it is on a machine of the workspace."""
         return self._again(self._texts, machine)
 
     def _finish_interrupted(self) -> None:

@@ -21,7 +21,7 @@ def audit(
     workspace: OpenWorkspace, *, rules: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note", editor: str = "",
     on: str = "", layout: str = "", options: AuditOptions | None = None,
 ) -> AuditReport:  # fmt: skip
-    """The findings of the rules named (none: of all), without some, from a severity on; with `wishes`, only those that are
+    """The findings of the rules named (none: of all), without some, from a severity on; with `options`, only those that are
     new, or with the lines that would mend them."""
     from ombix.core.gc_pause import no_garbage_collection
     from ombix.workspace import findings

@@ -1,7 +1,7 @@
 """How it is laid out where things stand in a workspace."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
-from ombix.report.counted import _count
+from ombix.report.counted import counted
 from ombix.report.terminal_text import Display
 from ombix.work.audit.overview_answer import Overview
 
@@ -15,9 +15,9 @@ def overview(found: Overview, display: Display) -> list[Block]:
     """Where things stand in a workspace."""
     layers = f", on top of {', '.join(found.layers)}" if found.layers else ""
     editors = ", ".join(f"{name} ({dialect})" for name, dialect in found.editors.items()) or "none named"
-    counts = ", ".join(_count(count, noun, f"{noun}s") for noun, count in found.findings.items() if count)
+    counts = ", ".join(counted(count, noun, f"{noun}s") for noun, count in found.findings.items() if count)
     rows = [
-        ("keymap", f"{display.path(found.keymap.file)}, {_count(found.bindings, 'binding', 'bindings')}{layers}"),
+        ("keymap", f"{display.path(found.keymap.file)}, {counted(found.bindings, 'binding', 'bindings')}{layers}"),
         ("editors", editors),
         ("findings", counts or "none"),
     ]

@@ -1,7 +1,7 @@
 """How adopted files, and workspaces that were started, are laid out: `adopt`, `init`."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
-from ombix.report.counted import _count
+from ombix.report.counted import counted
 from ombix.report.terminal_text import Display
 from ombix.report.written import written
 from ombix.work.carry.adopt_answer import AdoptedLine, Adoption, StartReport
@@ -44,8 +44,8 @@ def start_report(found: StartReport, display: Display, dry_run: bool) -> list[Bl
         blocks.append(line("Key files on this machine"))
         rows = [
             (
-                Cell(one.editor, "strong"), display.path(one.file.file), _count(one.bindings, "binding", "bindings"),
-                _count(one.faults, "line looks like a mistake", "lines look like mistakes") if one.faults else "",
+                Cell(one.editor, "strong"), display.path(one.file.file), counted(one.bindings, "binding", "bindings"),
+                counted(one.faults, "line looks like a mistake", "lines look like mistakes") if one.faults else "",
                 Cell("adopted" if one.editor in found.adopted else "", "good"),
             )
             for one in found.found

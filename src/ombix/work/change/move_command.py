@@ -12,6 +12,9 @@ from ombix.work.change import change_questions
 from ombix.work.change.change_console import answer_change
 from ombix.workspace.change_answer import ChangeReport
 
+_MOST = 2
+"""Words that say what is moved: an action, and one of its keys."""
+
 
 def results() -> tuple[Any, ...]:
     """What `--json` prints."""
@@ -21,7 +24,6 @@ def results() -> tuple[Any, ...]:
 def run(
     context: typer.Context,
     what: MovedArgument,
-    to: str = typer.Option("", "--to", metavar="KEYS", hidden=True),
     layer: LayerOption = "",
     anyway: AnywayOption = False,
     workspace: WorkspaceOption = None,
@@ -33,8 +35,12 @@ def run(
 
     environment = environment_of(context)
     session = open_session(environment, workspace)
-    *bound, keys = (*what, to) if to else what
+    *bound, keys = what
     if not bound:
         raise InputError("there are no new keys", "Say WHAT, then its new keys: ombix move F3 F4")
+    if len(bound) > _MOST:
+        raise InputError(
+            "this is more than an action, its keys and the new keys", 'Put a sequence in quotes: "Space l d".'
+        )
     found = change_questions.move(session, *bound, to=keys, options=EditOptions(layer, dry_run, anyway))
     return answer_change(environment, found, dry_run, json)

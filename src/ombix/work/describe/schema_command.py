@@ -46,7 +46,8 @@ def run(
 ) -> Status:
     """The JSON Schema of what a command prints with --json, or of one of Ombix's own files."""
     environment = environment_of(context)
-    command = called(words)[0] if words else ""
+    command, count = called(words) if words else ("", 0)
+    command = " ".join([command, *(words or ())[count:]])  # words that name no part are no command's
     if file:
         environment.results.write([json.dumps(_of_file(file), ensure_ascii=False, indent=2)])
         return Status.FINE

@@ -50,7 +50,7 @@ def picture(here: EffectiveKeymap, options: PictureOptions, resources: Resources
 class _Picturing:
     def __init__(self, here: EffectiveKeymap, options: PictureOptions, resources: Resources) -> None:
         self._here = here
-        self._wishes = options
+        self._options = options
         context = here.context
         self._setup: KeyboardSetup = setup_at_hand(context, resources, options.keyboard)
         self._families = resources.shipped.families()
@@ -67,7 +67,7 @@ class _Picturing:
         self._typed = here.space.typing
 
     def picture(self) -> KeyboardPicture:
-        here, options = self._here, self._wishes
+        here, options = self._here, self._options
         steps = self._steps()
         panels = [self._panel(after, held) for after, held in steps[:MOST_PANELS]]
         names = ", ".join(layer.name.name for layer in here.context.layers)
@@ -88,7 +88,7 @@ class _Picturing:
 
     def _steps(self) -> list[tuple[Trigger, int]]:
         """The panels: what was pressed before, and which modifiers are held."""
-        options, resolve = self._wishes, self._here.context.platform.resolve
+        options, resolve = self._options, self._here.context.platform.resolve
         after = resolve(read_keys(options.after)[0]) if options.after else ()
         wanted = [_modifiers(modifier, resolve) for modifier in options.modifiers]
         if after:

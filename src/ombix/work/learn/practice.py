@@ -59,7 +59,7 @@ class Practice:
     ) -> None:
         self._here = here
         self._progress = progress
-        self._wishes = options
+        self._options = options
         self._resources = resources
         self._terminal: Terminal = resources.shipped.terminal(TERMINAL)
         self._memories = progress.all() if progress is not None else {}
@@ -71,7 +71,7 @@ class Practice:
     # --- what there is
 
     def _all(self) -> list[PracticeItem]:
-        here, within = self._here, self._here.within(self._wishes.within)
+        here, within = self._here, self._here.within(self._options.within)
         rows: dict[tuple[str, str], tuple[Outcome, States, list[Trigger]]] = {}
         for trigger, table in here.tables.items():
             for row in table.rows:
@@ -124,10 +124,10 @@ class Practice:
 
     def _new(self) -> list[PracticeItem]:
         """What was never asked: first what was named, then what is used most, then what is used all day."""
-        first = {self._named(name): number for number, name in enumerate(self._wishes.first)}
+        first = {self._named(name): number for number, name in enumerate(self._options.first)}
         counts = {
             write(self._here.context.platform.resolve(parse(keys))): count
-            for keys, count in self._wishes.counts.items()
+            for keys, count in self._options.counts.items()
         }
 
         def rank(one: PracticeItem) -> tuple[int, int, bool]:
@@ -147,7 +147,7 @@ class Practice:
 
     def questions(self) -> list[PracticeItem]:
         """What is asked now: what is due, with new things between, each of these beside what it could be mistaken for."""
-        found, options = self.listed(), self._wishes
+        found, options = self.listed(), self._options
         new = list(found.new[: min(options.new, options.count)])
         due = list(found.due[: max(0, options.count - len(new))])
         asked: list[PracticeItem] = []

@@ -36,7 +36,7 @@ def _row(one: ActionSavings) -> tuple[Cell | str, ...]:
     return (
         one.action, f"{one.a_day:,.0f}" if one.a_day >= 10 else f"{one.a_day:.1f}",
         f"{one.now.usual:.1f} s", f"{one.by_keys.usual:.1f} s",
-        _seconds(one.saved) if one.saved.usual > 0 else "", _seconds(one.could) if one.could.usual > 0 else "", one.deserves,
+        time_range(one.saved) if one.saved.usual > 0 else "", time_range(one.could) if one.could.usual > 0 else "", one.deserves,
     )  # fmt: skip
 
 
@@ -46,9 +46,10 @@ def _sums(found: SavingsReport) -> list[Block]:
         if total.usual > 0:
             week, year = 5, found.working_days
             rows.append((
-                name, f"{_seconds(total)} a day", f"{_seconds(_by(total, week))} a week", f"{_seconds(_by(total, year))} a year"
+                name, f"{time_range(total)} a day", f"{time_range(_by(total, week))} a week",
+                f"{time_range(_by(total, year))} a year"
             ))  # fmt: skip
-    skills = ", ".join(f"{skill} {_short(saved + could)}" for skill, (saved, could) in found.by_skill.items())
+    skills = ", ".join(f"{skill} {short_time(saved + could)}" for skill, (saved, could) in found.by_skill.items())
     return [Grid(rows), line(f"Both a day, by skill: {skills}.")] if rows else []
 
 
@@ -56,7 +57,7 @@ def _by(one: Range, times: float) -> Range:
     return Range(*(value * times for value in one))
 
 
-def _seconds(one: Range) -> str:
+def time_range(one: Range) -> str:
     """A range in the unit that suits it."""
     top = max(abs(one.usual), abs(one.most))
     unit, name = (_HOUR, "h") if top >= 2 * _HOUR else (_MINUTE, "min") if top >= 2 * _MINUTE else (1.0, "s")
@@ -65,5 +66,6 @@ def _seconds(one: Range) -> str:
     return f"{low:.{digits}f}–{high:.{digits}f} {name}"
 
 
-def _short(seconds: float) -> str:
+def short_time(seconds: float) -> str:
+    """Seconds, or from a minute on minutes."""
     return f"{seconds / _MINUTE:.1f} min" if abs(seconds) >= _MINUTE else f"{seconds:.0f} s"

@@ -2,7 +2,7 @@
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
 from ombix.report.terminal_text import Display
-from ombix.work.usage.savings_layout import _short
+from ombix.work.usage.savings_layout import short_time
 from ombix.work.usage.strain_answer import FingerLoad, StrainReport
 
 
@@ -12,7 +12,7 @@ def strain_report(found: StrainReport, display: Display) -> list[Block]:
         return [line("No keys were used that are known of.")]
     blocks: list[Block] = [
         line(
-            f"{found.presses:,.0f} presses a day in {_short(found.seconds)}, over {found.days} day{'s' * (found.days != 1)}."
+            f"{found.presses:,.0f} presses a day in {short_time(found.seconds)}, over {found.days} day{'s' * (found.days != 1)}."
         )
     ]
     for title, loads in (

@@ -2,7 +2,7 @@
 
 from ombix.report.blocks import Blank, Block, Cell, line
 from ombix.report.terminal_text import Display
-from ombix.work.usage.savings_layout import _seconds
+from ombix.work.usage.savings_layout import time_range
 from ombix.work.usage.suggest_answer import SuggestReport
 
 
@@ -15,7 +15,7 @@ def suggest_report(found: SuggestReport, display: Display, dry_run: bool = False
         if found.taken and number not in found.taken:
             continue
         blocks.append(line(Cell(f"{number}  {one.does}", "strong")))
-        saves = f"{_seconds(one.saves)} a day" if one.saves.usual > 0 else "no time, but fewer habits"
+        saves = f"{time_range(one.saves)} a day" if one.saves.usual > 0 else "no time, but fewer habits"
         blocks.append(line(f"saves {saves}; {'; '.join(one.why)}", indent=3))
     written = [line(f"{'would write' if dry_run else 'wrote'} {display.path(found.file)}")] if found.file else []
     if left := len(found.changes) - len(found.taken) if found.taken else 0:

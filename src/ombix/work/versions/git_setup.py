@@ -67,19 +67,19 @@ class GitSetUp:
         self, repository: Repository, options: SetUpOptions, writer_of: Callable[[Sequence[Path]], Writer]
     ) -> None:
         self._repository = repository
-        self._wishes = options
+        self._options = options
         self._writer_of = writer_of
 
     @property
     def _where(self) -> str:
-        return "" if self._wishes.user else absolute(self._repository.top)
+        return "" if self._options.user else absolute(self._repository.top)
 
     # --- the files
 
     @property
     def _config(self) -> Path:
         """The file of git's configuration."""
-        if not self._wishes.user:
+        if not self._options.user:
             return self._inside("config")
         named = os.environ.get("GIT_CONFIG_GLOBAL")
         if named:
@@ -94,7 +94,7 @@ class GitSetUp:
     @property
     def _attributes(self) -> Path:
         """The file that says which files are merged and compared by Ombix."""
-        if not self._wishes.user:
+        if not self._options.user:
             return self._inside("info/attributes")
         named = self._repository.ask(["config", "--global", "core.attributesFile"], "", none=b"").decode().strip()
         return Path(named).expanduser() if named else self._user_folder / "attributes"
@@ -102,8 +102,8 @@ class GitSetUp:
     @property
     def _attribute_lines(self) -> list[str]:
         lines = [f"{pattern} merge=ombix diff=ombix" for pattern in PATTERNS]
-        top = None if self._wishes.user else Path(absolute(self._repository.top))
-        for path in self._wishes.files:
+        top = None if self._options.user else Path(absolute(self._repository.top))
+        for path in self._options.files:
             if top is not None and path.is_relative_to(top):
                 name = re.sub(_AWKWARD, "?", f"/{path.relative_to(top).as_posix()}")
                 lines.append(f"{name} merge=ombix")
@@ -118,29 +118,25 @@ class GitSetUp:
     def _hook_lines(self, name: str) -> list[str]:
         """What a hook does."""
         if name != "prepare-commit-msg":
-            return [f"{self._wishes.program} git audit || exit 1"]
+            return [f"{self._options.program} git audit || exit 1"]
         # It is called for each commit, and asked only where nothing else was.
         return [
             'if [ -d "$(git rev-parse --git-path rebase-merge)" ] || [ -d "$(git rev-parse --git-path rebase-apply)" ]; then',
-            f"    {self._wishes.program} git audit --open || exit 1",
+            f"    {self._options.program} git audit --open || exit 1",
             "fi",
         ]
 
     def _inside(self, name: str) -> Path:
         """A file of the repository's own, the same for all its working trees."""
         self._repository.top  # noqa: B018 (there is to be one)
-        found = (
-            self._repository.ask(["rev-parse", "--git-common-dir"], "this is in no repository of git")
-            .decode()
-            .strip("\n")
-        )
+        found = self._repository.ask(["rev-parse", "--git-common-dir"]).decode().strip("\n")
         return Path(absolute(self._repository.folder / found)) / name
 
     def _check_inside(self, path: Path) -> None:
         """Raise InputError for a file that is, or is a link to, one outside of the repository: whoever made it may mean another."""
         homes = (self._repository.top.resolve(), self._inside("").resolve())
         real = path.resolve()
-        if not self._wishes.user and not any(real.is_relative_to(home) for home in homes):
+        if not self._options.user and not any(real.is_relative_to(home) for home in homes):
             raise InputError(
                 f"{path.name} leads out of this repository", f"Look at it first: {real}", Place(absolute(path))
             )
@@ -153,9 +149,9 @@ class GitSetUp:
         (gitrepository-layout(5))."""
         top = self._repository.top
         pointer = top / ".git"
-        if self._wishes.user or not pointer.is_file():
+        if self._options.user or not pointer.is_file():
             return
-        said = self._repository.ask(["rev-parse", "--git-dir"], "this is in no repository of git").decode().strip("\n")
+        said = self._repository.ask(["rev-parse", "--git-dir"]).decode().strip("\n")
         home = Path(absolute(self._repository.folder / said))
         knows = [home / Path(line) for line in _text(home / "gitdir").splitlines()[:1]]
         told = self._repository.ask(["config", "--file", str(home / "config"), "core.worktree"], "", none=b"")
@@ -170,7 +166,7 @@ class GitSetUp:
 
     def set_up(self, dry_run: bool = False) -> SetUpReport:
         """Put in what is missing. Raises InputError for a check before commits that is no shell script."""
-        contents = self._contents(settings(self._wishes.program), in_place=True)
+        contents = self._contents(settings(self._options.program), in_place=True)
         return self._changed("set up", contents, dry_run)
 
     def remove(self, dry_run: bool = False) -> SetUpReport:
@@ -188,7 +184,7 @@ class GitSetUp:
         known = {path: _text(path) for path in contents}
         wanted = {path: text for path, text in contents.items() if text != known[path]}
         wrote = self._writer_of(tuple(wanted)).change(f"git {did}", lambda: wanted, dry_run) if wanted else []
-        for hook in () if self._wishes.user or dry_run else map(self._hook, HOOKS):
+        for hook in () if self._options.user or dry_run else map(self._hook, HOOKS):
             if wanted.get(hook):
                 hook.chmod(hook.stat().st_mode | 0o111)
         return SetUpReport(self._where, did, tuple(self._parts()), tuple(map(str, wrote)))  # type: ignore[arg-type]
@@ -199,7 +195,7 @@ class GitSetUp:
             self._config: _configured(_text(self._config), wanted),
             self._attributes: _with_block(_text(self._attributes), lines),
         }
-        if not self._wishes.user:
+        if not self._options.user:
             found |= {self._hook(name): self._hook_text(name, in_place) for name in HOOKS}
         return found
 
@@ -212,7 +208,7 @@ class GitSetUp:
         if text.strip() and not first.startswith(_SHELLS):
             raise InputError(
                 "there is a check before commits already, and it is no shell script",
-                f"Call from it: {self._wishes.program} git audit", Place(absolute(self._hook(name))),
+                f"Call from it: {self._options.program} git audit", Place(absolute(self._hook(name))),
             )  # fmt: skip
         lines = self._hook_lines(name)
         head, _newline, rest = (_with_block(text, []) or "#!/bin/sh\n").partition("\n")
@@ -222,21 +218,21 @@ class GitSetUp:
 
     def _parts(self) -> Iterator[SetUpPart]:
         own = self._repository
-        scope = "--global" if self._wishes.user else "--local"
-        for name, value in settings(self._wishes.program).items():
+        scope = "--global" if self._options.user else "--local"
+        for name, value in settings(self._options.program).items():
             found = own.ask(["config", scope, name], "", none=b"").decode().strip("\n")
             stands: Literal["right", "other", "missing"] = (
                 "right" if found == value else "other" if found else "missing"
             )
             is_driver = stands == "right" and name.endswith("driver")
-            said = f"{self._wishes.program} merge; where that fails, lines with marks" if is_driver else found
+            said = f"{self._options.program} merge; where that fails, lines with marks" if is_driver else found
             yield SetUpPart(name, str(self._config), stands, said)
         lines = self._attribute_lines
         *names, last = [line.partition(" merge=")[0].removeprefix("/") for line in lines]
         text, said = _text(self._attributes), f"{', '.join(names)} and {last}"
         stands = _stands(text, lines)
         yield SetUpPart("attributes", str(self._attributes), stands, said if stands == "right" else "")
-        if self._wishes.user:
+        if self._options.user:
             yield SetUpPart("check before commits", "", "not there for a user", "set it up in each repository")
             return
         for name in HOOKS:
