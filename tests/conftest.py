@@ -23,6 +23,9 @@ def pytest_configure(config: pytest.Config) -> None:
 
 def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
     """What takes longest begins first, so that nothing waits for it at the end."""
+    for item in items:
+        if item.get_closest_marker("long"):
+            item.add_marker(pytest.mark.timeout(1500))
     items.sort(key=lambda item: not any(mark.kwargs.get("first") for mark in item.iter_markers("long")))
 
 

@@ -158,6 +158,18 @@ def test_an_editors_defaults_are_replaced_key_by_key() -> None:
     assert in_force(defaults, own) == [("F1", "app.help"), ("F2", "files.save"), ("F3", "files.save")]
 
 
+def test_what_was_adopted_replaces_nothing_by_its_action() -> None:
+    """An editor's file has its keys beside those that its user has elsewhere."""
+    own = Layer(LayerName("crew", "crew"), [binding("F1", "app.help"), binding("F2", "files.save")])
+    rows, says = [binding("F3", "files.save")], {"files.save": frozenset[str]()}
+    adopted = Layer(LayerName("micro", "micro", "adopted", "micro"), rows, replaces=says)
+    assert in_force(own, adopted) == [("F1", "app.help"), ("F2", "files.save"), ("F3", "files.save")]
+    house = Layer(LayerName("house", "house", "shared"), rows, replaces=says)
+    assert in_force(own, house) == [("F1", "app.help"), ("F3", "files.save")]
+    # What is above an adopted layer is the user's, and does.
+    assert in_force(Layer(adopted.name, own.bindings), house) == [("F1", "app.help"), ("F3", "files.save")]
+
+
 def test_a_removal_takes_the_keys_of_all_lower_layers() -> None:
     defaults = Layer(
         LayerName("nano defaults", "nano defaults", "defaults"),

@@ -276,6 +276,57 @@ def test_how_long_a_beginning_waits_is_said(source: str, target: str, said: str)
     assert "ms" not in second.how
 
 
+@pytest.mark.parametrize(
+    ("source", "target", "said"),
+    [
+        (Policy("last", "timed", 600), Policy("innermost", "timed", 900), "it runs after 900 ms, and not after 600 ms"),
+        (Policy("last", "timed", 600), Policy("innermost", "timed", 600), ""),
+        (Policy("last", "timed", 600), Policy("innermost", "waits", 600), "and not after 600 ms"),
+        (
+            Policy("last", "waits", 600),
+            Policy("innermost", "timed", 600),
+            "and not only when another key does not go on",
+        ),
+        (Policy("last", "waits", 600), Policy("innermost", "waits", 900), ""),
+    ],
+)
+def test_what_two_waiting_times_have_to_do_with_each_other(
+    source: Policy, target: Policy, said: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    monkeypatch.setattr(dialect("oxbow"), "policy", source)
+    monkeypatch.setattr(dialect("heddle"), "policy", target)
+    where = f"{TEXT} and mode is insert"
+    first, second = port(
+        own(("Ctrl+J", Do("edit.cut"), where), ("Ctrl+J t", Do("edit.copy"), where)), "heddle", "oxbow"
+    ).entries
+    assert first.how.endswith(said)
+    assert (" ms" in first.how, " ms" in second.how) == (bool(said), False)
+
+
+def test_a_shorter_key_that_the_source_binds_is_not_taken_away_for_a_sequence(monkeypatch: pytest.MonkeyPatch) -> None:
+    """heddle's Ctrl+Home goes for a sequence, unless the source wants it there itself: then the sequence has to go elsewhere."""
+    monkeypatch.setattr(dialect("heddle"), "policy", Policy("innermost", "fires"))
+    sequence = ("Ctrl+Home t", Do("edit.cut"), TEXT)
+    (alone,) = port(own(sequence), "heddle").entries
+    assert (alone.verdict, [write(keys) for keys, *_ in alone.cleared]) == ("exact", ["Ctrl+Home"])
+    kept = port(own(("Ctrl+Home", Do("cursor.document-start"), TEXT), sequence), "heddle")
+    assert "as Ctrl+Home fires at once in heddle" in how(kept, "Ctrl+Home t")
+    assert [write(keys) for entry in kept.entries for keys, *_ in entry.cleared] == []
+
+
+def test_a_text_is_typed_in_a_macro_only_where_text_is_edited() -> None:
+    macro = Macro("m", "m", (Type("# "), Do("cursor.down")), Place("k"))
+    typed = port(own(("F5", Play("m"), TEXT), macros={"m": macro}), "heddle").entries[0]
+    assert (typed.verdict, typed.how) == ("exact", 'written as "# ",shuttle-down')
+    elsewhere = port(own(("F5", Play("m"), "pane is files"), macros={"m": macro}), "heddle").entries[0]
+    assert (elsewhere.verdict, elsewhere.how) == (
+        "lost",
+        "not all steps of the macro can be had in basket: no text is typed there",
+    )
+    moved = Macro("m", "m", (Do("cursor.down"),), Place("k"))  # without a text, nothing is in its way
+    assert port(own(("F5", Play("m"), "pane is files"), macros={"m": moved}), "heddle").entries[0].verdict != "lost"
+
+
 def test_where_a_beginning_fires_a_default_goes_for_a_sequence(monkeypatch: pytest.MonkeyPatch) -> None:
     monkeypatch.setattr(dialect("heddle"), "policy", Policy("innermost", "fires"))
     file = port(own(("Ctrl+J t", Do("edit.cut"), TEXT)), "heddle")

@@ -1,7 +1,5 @@
 """Records of lines: read into a tree and laid out again."""
 
-import time
-
 import pytest
 
 from ombix.core.errors import InputError
@@ -47,12 +45,11 @@ def test_what_is_laid_out_is_read_as_it_was() -> None:
     assert lay_out(parse("", "k")) == ""
 
 
-def test_a_record_of_very_many_lines_is_read_or_refused_soon() -> None:
-    begun = time.process_time()
+def test_a_record_of_very_many_lines_is_read_or_refused() -> None:
+    """Were each name looked for in all before it, it would take hours, and the limit of a test ends it."""
     assert len(parse("".join(f"n{number}: x\n" for number in range(100_000)), "k").items[0].fields) == 100_000
     with pytest.raises(InputError, match="more than"):
         parse("a: 1\n\n" * 100_000, "k")
-    assert time.process_time() - begun < 10  # it took hours where each name was looked for in all before it
 
 
 @pytest.mark.parametrize(

@@ -3,7 +3,6 @@ is lost."""
 
 import re
 import shutil
-import time
 from pathlib import Path
 
 import pytest
@@ -157,12 +156,11 @@ def test_a_key_may_be_the_sign_behind_keys(line: str, key: str) -> None:
 
 
 @pytest.mark.parametrize("form_of_texts", ["{key}:{command};", "{key} to {command} in {section}."])
-def test_no_text_takes_long_to_match(form_of_texts: str) -> None:
+def test_a_text_of_a_million_signs_is_gone_through_once(form_of_texts: str) -> None:
+    """Gone through once for each of its signs, it would take hours, and the limit of a test ends it."""
     for text in (":" * 1_000_000, " to " * 300_000, "a" * 1_000_000, ": " * 500_000 + ";"):
-        before = time.monotonic()
         match_text(form_of_texts, text, {})
         expression_of(form_of_texts, "").fullmatch(text)
-        assert time.monotonic() - before < 5
 
 
 def test_texts_with_several_variables() -> None:

@@ -2,7 +2,6 @@
 
 import os
 import random
-import time
 from itertools import permutations
 from pathlib import Path
 
@@ -21,7 +20,6 @@ from ombix.editors.abilities import DescribedTarget
 from ombix.editors.command_effects import EffectJudge
 from ombix.editors.editor_porting import PortedFile, port_keymap
 from ombix.editors.file_reading import read_file
-from ombix.evidence import editor_host
 from ombix.evidence.editor_host import EditorHost, press, require
 from ombix.evidence.editor_run import Start
 from ombix.evidence.key_proof import Claim, EditorSetup, Proof, check_start, prove
@@ -163,13 +161,11 @@ def _children() -> set[str]:
     return names
 
 
-def test_a_press_ends_in_bounded_time_and_leaves_no_process_behind(tmp_path: Path) -> None:
+def test_a_press_ends_and_leaves_no_process_behind(tmp_path: Path) -> None:
     program = dialect("nano").description.program
     assert program is not None
-    before = time.monotonic()
     # The key opens a prompt, so that the text cannot be saved.
     result = press(program, Start("nanorc", "", "text\n"), [b"\x17"], b"\x13", EditorHost(best_sandbox()))
-    assert time.monotonic() - before < 6 + 4 * editor_host.SAVE_SECONDS  # so much on a busy machine
     assert result.text is None
     assert "not saved" in result.reason
     assert not {"nano", "micro"} & _children()

@@ -68,14 +68,11 @@ def test_one_editor_shows_many_texts_and_keeps_no_clipboard() -> None:
     assert MOUSEPAD.program is not None
     with Runs(MOUSEPAD.program, EditorHost(best_sandbox())) as runs:
         first = runs.press(Start(MOUSEPAD.file.name, "", "one\n"), [b"Ctrl+A", b"Ctrl+C", b"End", b"@"], b"Ctrl+S")
-        begun = time.monotonic()
         second = runs.press(Start(MOUSEPAD.file.name, "", "two\n"), [b"Ctrl+V", b"@"], b"Ctrl+S")
-        took = time.monotonic() - begun
         (running,) = runs._idle
         assert running.number == 2
     assert first.text == "one\n@" or first.text == "one@\n"
     assert second.text == "@two\n"
-    assert took < editor_host.SAVE_SECONDS
 
 
 def processes() -> set[str]:

@@ -12,6 +12,7 @@ import pytest
 
 from ombix.core.errors import InputError, OutsideError
 from ombix.files.disk import MAX_FILE_SIZE, Files, is_torn
+from ombix.files.journal import MOST_RECORDS
 from ombix.files.writer import Writer
 
 
@@ -118,6 +119,55 @@ def test_a_kill_at_any_moment_leaves_all_files_old_or_all_new_after_the_next_run
             assert {file.with_suffix(".other").read_text("utf-8") for file in files} == texts
         assert {path.suffix for path in tmp_path.iterdir()} <= {"", ".other"}  # no strays
         assert [path.suffix for path in (tmp_path / "state" / "changes").glob("*/*") if path.suffix != ".done"] == []
+
+
+def test_an_interrupted_change_that_was_written_to_its_end_is_kept(tmp_path: Path) -> None:
+    file, said = tmp_path / "one", list[str]()
+    file.write_text("old\n", "utf-8")
+    writer = Writer(tmp_path / "state", tmp_path, say=said.append)
+    writer.change("first", lambda: {file: "new\n"})
+    (note,) = (tmp_path / "state" / "changes").glob("*/*.done")
+    note.rename(note.with_suffix(".begun"))  # as a run leaves it that ends before it closes its note
+    writer.recover()
+    assert (file.read_text("utf-8"), len(said)) == ("new\n", 1)
+    assert "had written all of “first”; it is kept" in said[0]
+    undone = writer.undo()
+    assert undone is not None
+    assert (undone.command, file.read_text("utf-8")) == ("first", "old\n")
+
+
+def test_an_interrupted_change_is_taken_back_where_one_of_its_files_is_missing(tmp_path: Path) -> None:
+    one, two, said = tmp_path / "one", tmp_path / "new" / "two", list[str]()
+    one.write_text("old\n", "utf-8")
+    writer = Writer(tmp_path / "state", tmp_path, say=said.append)
+    writer.change("first", lambda: {one: "new\n", two: "new\n"})
+    (note,) = (tmp_path / "state" / "changes").glob("*/*.done")
+    note.rename(note.with_suffix(".begun"))
+    two.unlink()
+    writer.recover()
+    assert (one.read_text("utf-8"), two.parent.exists(), writer.undo()) == ("old\n", False, None)
+    assert said == ["An interrupted run had begun “first”; what it had written was taken back."]
+
+
+def test_a_change_that_was_being_taken_back_is_taken_back_to_its_end(tmp_path: Path) -> None:
+    file, said = tmp_path / "one", list[str]()
+    file.write_text("old\n", "utf-8")
+    writer = Writer(tmp_path / "state", tmp_path, say=said.append)
+    writer.change("first", lambda: {file: "new\n"})
+    (note,) = (tmp_path / "state" / "changes").glob("*/*.done")
+    note.rename(note.with_suffix(".undoing"))
+    writer.recover()
+    assert (file.read_text("utf-8"), writer.undo()) == ("old\n", None)
+
+
+def test_only_so_many_changes_can_be_taken_back_and_the_oldest_go_first(tmp_path: Path) -> None:
+    writer = Writer(tmp_path / "state", tmp_path)
+    for number in range(MOST_RECORDS + 3):
+        writer.change(f"change {number}", lambda number=number: {tmp_path / "file": f"{number}\n"})  # type: ignore[misc]
+    notes = list((tmp_path / "state" / "changes").glob("*/*"))
+    assert len(notes) == MOST_RECORDS == 50
+    names = [change.noted.record.command for change in writer.history()]
+    assert names == [f"change {number}" for number in range(52, 2, -1)]
 
 
 @pytest.mark.parametrize(
