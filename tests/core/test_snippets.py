@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from ombix.core.errors import InputError, NotationError
 from ombix.core.snippets.expanding import expand, transformed
 from ombix.core.snippets.model import GroupFormat, Part, TabStop, Text, Transformation, Variable
-from ombix.core.snippets.parsing import parse, twice_said, write
+from ombix.core.snippets.parsing import parse, write
 from ombix.core.snippets.surroundings import Enclosing, values
 from tests.helpers import shipped
 
@@ -156,7 +156,6 @@ def test_where_the_stops_are() -> None:
     assert expand(parse("a\n\tb"), {}, "  ").text == "a\n  \tb"
     unknown = expand(parse("$one $two $one ${3:x}"), {})
     assert [one.number for one in unknown.places] == [3, 4, 4, 5, 0]
-    assert twice_said(parse("${1:a} ${1:b} $1")) == (1,)
 
 
 def test_a_pattern_of_ecmascript_is_its_own() -> None:

@@ -28,25 +28,6 @@ def test_bytes(keys: str, sent: bytes) -> None:
 
 
 @pytest.mark.parametrize(
-    ("sent", "plainest", "also"),
-    [
-        (b"\t", "Tab", "Ctrl+I"),
-        (b"\r", "Enter", "Ctrl+M"),
-        (b"\x1b", "Escape", "Ctrl+["),
-        (b"\x01", "Ctrl+A", "Ctrl+Shift+A"),
-    ],
-)
-def test_chords_behind_bytes(sent: bytes, plainest: str, also: str) -> None:
-    chords = [write([chord]) for chord in XTERM.chords_for(sent)]
-    assert chords[0] == plainest
-    assert also in chords
-
-
-def test_bytes_that_no_chord_sends() -> None:
-    assert XTERM.chords_for(b"\x1b[999~") == []
-
-
-@pytest.mark.parametrize(
     "keys", ["Meta+K", "AltGr+E", "Shift Shift", "Ctrl+[KeyK]", "Ctrl+Click", "Ctrl+,", "PrintScreen"]
 )
 def test_what_cannot_be_sent_says_why(keys: str) -> None:

@@ -80,11 +80,6 @@ def read_fact(document: Document, name: str, row: Any) -> Fact:
         raise document.error(str(error), "Choose another name.", *path) from None
 
 
-def load_keymap(path: Path, catalogue: Catalogue, facts: Facts) -> Keymap:
-    """The keymap of a file and of all it extends. Raises InputError."""
-    return Keymap(load(path, catalogue, facts))
-
-
 class _Loading:
     """The reading of a file with all that it extends."""
 

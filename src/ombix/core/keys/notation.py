@@ -186,11 +186,6 @@ def is_place(chord: Chord) -> bool:
     return len(chord.key) > 1 and chord.key[0] == "["
 
 
-def is_character(chord: Chord) -> bool:
-    """Whether the chord's key is a character."""
-    return len(chord.key) == 1
-
-
 def types_text(chord: Chord) -> bool:
     """Whether the chord types a character where nothing is bound: a character, perhaps with Shift, or the space bar."""
     return (len(chord.key) == 1 or chord.key == "Space") and not chord.modifiers & ~SHIFT

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from functools import cached_property
 from typing import Any, NamedTuple
 
-from ombix.core.keys.notation import ALTGR, MODIFIERS, Chord, Trigger, parse, resolve, write, write_chord
+from ombix.core.keys.notation import ALTGR, MODIFIERS, Chord, Trigger, parse, resolve, write_chord
 
 
 class Platform(NamedTuple):
@@ -33,11 +33,6 @@ class Platform(NamedTuple):
     def show(self, trigger: Trigger) -> str:
         """The trigger as this platform's users write it."""
         return " ".join(self._show_chord(chord) for chord in self.resolve(trigger))
-
-    def show_with_portable(self, trigger: Trigger) -> str:
-        """Like `show`, with the portable notation in parentheses where it differs."""
-        shown, portable = self.show(trigger), write(trigger)
-        return shown if shown == portable else f"{shown} ({portable})"
 
     def _show_chord(self, chord: Chord) -> str:
         if not self.symbols and not self.names:

@@ -197,11 +197,6 @@ class KeyboardSetup:
         levels = self.layout.keys.get(stroke.place, ())
         return symbol if len(symbol) == 1 and symbol not in levels[:2] else ""
 
-    def common_stroke(self, a: Chord, b: Chord) -> Stroke | None:
-        """A stroke that is both chords: the character that one means may be at the place, or the level, of the other."""
-        second = set(self.strokes(b))
-        return next((stroke for stroke in self.strokes(a) if stroke in second), None)
-
     def typed(self, chord: Chord) -> Chord:
         """The chord by the character that its easiest stroke gives on this layout, where that is another way to say it:
         a place, or Shift beside a sign. Other chords, and those that cannot be pressed, stand for themselves."""

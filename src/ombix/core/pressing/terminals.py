@@ -131,10 +131,6 @@ class Terminal(Struct, frozen=True, dict=True):
             found[sent] = stands if self.send_chord(stands) == sent else chords[0]
         return found
 
-    def chords_for(self, sent: bytes) -> list[Chord]:
-        """All chords on characters of ASCII and on named keys that arrive as these bytes, the plainest first."""
-        return list(self._classes.get(sent, ()))
-
     @cached_property
     def _classes(self) -> dict[bytes, list[Chord]]:
         """Bytes to the chords that arrive as them."""
@@ -153,11 +149,6 @@ class Terminal(Struct, frozen=True, dict=True):
 
     def _typed(self, key: str, modifiers: int) -> bytes:
         return (key.upper() if modifiers & SHIFT else key).encode()
-
-    @property
-    def counts_shift(self) -> bool:
-        """Whether Shift is told even where it chose the sign."""
-        return bool(self.other)
 
     def _numbered(self, modifiers: int, key: str) -> bytes | str:
         symbol = key.upper() if modifiers & SHIFT and key.upper().lower() == key else key

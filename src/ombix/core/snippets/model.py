@@ -104,11 +104,6 @@ class Snippet(Struct, frozen=True):
         """The names of its variables."""
         return tuple(dict.fromkeys(one.name for one in every_part(self.parts) if isinstance(one, Variable)))
 
-    @property
-    def goes_around(self) -> bool:
-        """Whether what is selected goes into it."""
-        return SELECTION in self.variables
-
 
 def every_part(parts: tuple[Part, ...]) -> Iterator[Part]:
     """All parts, also those that are default words of others."""

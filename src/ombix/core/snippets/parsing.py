@@ -13,7 +13,6 @@ from ombix.core.snippets.model import (
     Text,
     Transformation,
     Variable,
-    every_part,
 )
 from ombix.core.snippets.patterns import OPTIONS, EcmaPattern
 
@@ -276,18 +275,6 @@ def _check_circles(parts: tuple[Part, ...], within: tuple[int, ...], reader: _Bo
             _check_circles(part.default, (*within, part.number), reader)
         elif isinstance(part, Variable):
             _check_circles(part.default, within, reader)
-
-
-def twice_said(parts: tuple[Part, ...]) -> tuple[int, ...]:
-    """The stops that are given default words or choices in several places, and not the same ones: only the first count."""
-    said: dict[int, TabStop] = {}
-    found: list[int] = []
-    for one in every_part(parts):
-        if isinstance(one, TabStop) and (one.default or one.choices):
-            first = said.setdefault(one.number, one)
-            if (first.default, first.choices) != (one.default, one.choices):
-                found.append(one.number)
-    return tuple(dict.fromkeys(found))
 
 
 # --- written

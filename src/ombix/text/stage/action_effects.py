@@ -82,11 +82,6 @@ def _line_of(state: State) -> int:
     return state.text.count("\n", 0, state.cursor)
 
 
-def run_program(found: EffectProgram, state: State) -> State:
-    """The state after a program, at its main cursor."""
-    return _run_program(found, state)[0]
-
-
 def _run_program(found: EffectProgram, state: State) -> tuple[State, bool]:
     buffer = buffer_of(state)
     is_done = found.run(buffer)
