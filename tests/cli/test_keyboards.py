@@ -116,20 +116,27 @@ def test_platforms_side_by_side(ferry: Path) -> None:
 
 def test_folding_files(ferry: Path) -> None:
     desk, room = "keyboards/desk.keys.toml", "keyboards/drawing-room.keys.toml"
-    ran = ombix(ferry, "fold", "one.keys.toml", "--linux", desk, "--mac", room, "--windows", desk)
+    ran = ombix(ferry, "fold", "one.keys.toml", f"linux={desk}", f"mac={room}", f"windows={desk}")
     assert ran.status == 0
     assert "4 definitions, 1 of them with an exception." in ran.out
     assert 'rename = { press = "F4", mac = "Ctrl+Enter" }' in (ferry / "one.keys.toml").read_text()
     assert ombix(ferry, "undo").status == 0
     assert not (ferry / "one.keys.toml").exists()
-    two = ombix(ferry, "fold", "two.keys.toml", "--linux", desk, "--mac", room, "--dry-run")
+    two = ombix(ferry, "fold", "two.keys.toml", f"linux={desk}", f"mac={room}", "--dry-run")
     assert two.status == 0
     assert not (ferry / "two.keys.toml").exists()
-    assert ombix(ferry, "fold", "x.keys.toml", "--linux", desk).status == 2
-    assert ombix(ferry, "fold", "x.keys.toml", "--linux", desk, "--mac", "nowhere").status == 2
-    extending = ombix(ferry, "fold", "x.keys.toml", "--linux", desk, "--mac", "keyboards/crew.keys.toml")
+    assert ombix(ferry, "fold", "x.keys.toml", f"linux={desk}").status == 2
+    assert ombix(ferry, "fold", "x.keys.toml", f"linux={desk}", "mac=nowhere").status == 2
+    extending = ombix(ferry, "fold", "x.keys.toml", f"linux={desk}", "mac=keyboards/crew.keys.toml")
     assert extending.status == 2
     assert "extends other keymaps" in extending.err
+    for named, said in (
+        ((desk, f"mac={room}"), f"it is not said which platform {desk} is for"),
+        ((f"mac={desk}", f"mac={room}"), "mac has two keymaps"),
+        ((f"macc={desk}", f"linux={room}"), "macc"),
+    ):
+        wrong = ombix(ferry, "fold", "x.keys.toml", *named)
+        assert (wrong.status, said in wrong.err) == (2, True), wrong.err
 
 
 def test_layouts_are_listed_and_drawn(ferry: Path) -> None:

@@ -35,7 +35,7 @@ CALLS = [
     ("use", "use/crew.jsonl"), ("use", "use/crew.jsonl", "--strain"), ("use", "savings", "--log", "use/crew.jsonl"),
     ("use", "savings", "line.copy-down", "100/day"), ("use", "suggest", "--log", "use/crew.jsonl"),
     ("changes",), ("changes", "blame", "F8"), ("git", "check"), ("git", "audit"),
-    ("fold", "x.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml", "--dry-run"),
+    ("fold", "x.keys.toml", "linux=keyboards/desk.keys.toml", "mac=keyboards/drawing-room.keys.toml", "--dry-run"),
 ]  # fmt: skip
 
 

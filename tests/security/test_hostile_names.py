@@ -58,7 +58,7 @@ CALLS: list[tuple[str, ...]] = [
     ("prove", "--to", "pier"), ("prove", "--to", "pier", "--on-stage", "--all"), ("press", "F4", "F2"),
     ("press", "F4", "--editor", "pier"), ("adopt", RC, "--editor", "pier", "--dry-run"), ("adopt", RC, "--name", HOSTILE),
     ("bind", "files.save", "F5", "--dry-run"), ("bind", HOSTILE, "F5"), ("bind", "files.save", f"F5{HOSTILE}"),
-    ("unbind", "files.save", "--dry-run"), ("unbind", HOSTILE), ("fold", "x.keys.toml", "--linux", KEYMAP, "--mac", KEYMAP),
+    ("unbind", "files.save", "--dry-run"), ("unbind", HOSTILE), ("fold", "x.keys.toml", f"linux={KEYMAP}", f"mac={KEYMAP}"),
     ("editors",), ("editors", "pier"), ("describe", "--check", "dinghy"), ("editors", HOSTILE), ("layouts", "l.xkb"),
     ("layouts", HOSTILE), ("trust", "dinghy"), ("trust", HOSTILE), ("undo", "--dry-run"), (HOSTILE,), ("show", f"--{HOSTILE}"),
     ("show", "--workspace", HOSTILE), ("init", "--name", HOSTILE), ("schema", HOSTILE),

@@ -277,18 +277,29 @@ def _dialect(
     yield from (f"name = {quoted(name)}", f"title = {quoted(name)}", 'version = "unknown"')
     yield f"sources = [{', '.join(map(quoted, sources))}]"
     yield '# Not known: a terminal, like "xterm", where it runs in one.'
-    yield from (
-        'terminal = "window"',
-        "",
-        "[file]",
-        f"format = {quoted(shape.format)}",
-        f"name = {quoted(file)}",
-        "usual = []",
-    )
+    yield from ('terminal = "window"', "")
+    yield from _file_table(shape, known, file)
+    for form in sorted(shape.forms, key=lambda form: form.means == "bind"):  # an empty command is a command, too
+        if shape.top and form.means != "open" and not form.section:
+            yield from _form(form, shape.top)
+        known_here = not form.section or known[form.section].means or form.section == _first_section(known, shape)
+        yield from _form(form, form.section, bool(known_here))
+    yield from _sections_table(shape, known)
+    if wording is not None:
+        yield from _conditions(wording, known)
+    yield from ("", "[policy]", "# Not known: taken for granted is what most editors do.")
+    yield from ('wins = "last"', 'prefix = "waits"', "", "[commands]")
+    if shape.joint:
+        yield f"then = {quoted(shape.joint)}"
+    yield ""
+    yield from key_lines(shape.spelling, shape)
+
+
+def _file_table(shape: Shape, known: Mapping[str, StateWord], file: str) -> Iterator[str]:
+    """How the file is laid out, and what its lines can say."""
+    yield from ("[file]", f"format = {quoted(shape.format)}", f"name = {quoted(file)}", "usual = []")
     yield f"default-section = {quoted(_first_section(known, shape))}"
-    is_sure = any(known[section].means for section in shape.sections)
-    every = _every(shape)
-    if every and is_sure:
+    if (every := _every(shape)) and _is_sure(shape, known):
         yield f"every-section = {quoted(every)}"
     if shape.heads:
         yield f"preamble = [{', '.join(map(quoted, shape.heads))}]"
@@ -305,11 +316,16 @@ def _dialect(
             yield f"no-keys = [{', '.join(map(quoted, shape.no_keys))}]"
     elif not any(form.means == "remove" for form in shape.forms):
         yield "takes-defaults-away = false  # no statement of the sample does"
-    for form in sorted(shape.forms, key=lambda form: form.means == "bind"):  # an empty command is a command, too
-        if shape.top and form.means != "open" and not form.section:
-            yield from _form(form, shape.top)
-        known_here = not form.section or known[form.section].means or form.section == _first_section(known, shape)
-        yield from _form(form, form.section, bool(known_here))
+
+
+def _is_sure(shape: Shape, known: Mapping[str, StateWord]) -> bool:
+    """Whether it is known of any section in which states it holds."""
+    return any(known[section].means for section in shape.sections)
+
+
+def _sections_table(shape: Shape, known: Mapping[str, StateWord]) -> Iterator[str]:
+    """The states in which each section holds."""
+    every, is_sure = _every(shape), _is_sure(shape, known)
     yield from ("", "[sections]")
     if every and not is_sure:
         yield f'{key_of_table(every)} = "always"  # until the others are known'
@@ -320,30 +336,14 @@ def _dialect(
             continue
         if means:
             yield f"{key_of_table(section)} = {quoted(means)}"
+        elif state.may_mean:
+            yield f"# {key_of_table(section)} = {quoted(state.may_mean)}  # not known for sure"
         else:
-            yield (
-                f"# {key_of_table(section)} = {quoted(state.may_mean)}  # not known for sure"
-                if state.may_mean
-                else f"# {key_of_table(section)} = ?"
-            )
+            yield f"# {key_of_table(section)} = ?"
     if not is_sure and not every and len(shape.sections) > 1:
         yield f'{key_of_table(_first_section(known, shape))} = "always"  # until the others are known'
     if not shape.sections:
         yield f'{_WHOLE} = "always"'
-    if wording is not None:
-        yield from _conditions(wording, known)
-    yield from (
-        "",
-        "[policy]",
-        "# Not known: taken for granted is what most editors do.",
-        'wins = "last"',
-        'prefix = "waits"',
-    )
-    yield from ("", "[commands]")
-    if shape.joint:
-        yield f"then = {quoted(shape.joint)}"
-    yield ""
-    yield from key_lines(shape.spelling, shape)
 
 
 def _form(form: ShapeForm, section: str = "", is_known: bool = True) -> Iterator[str]:

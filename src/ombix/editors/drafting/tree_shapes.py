@@ -172,82 +172,132 @@ def _can_be_drawn(form: ShapeForm, syntax: TreeSyntax) -> bool:
 
 def _named_by_keys(syntax: TreeSyntax, top: Node, known: frozenset[str], used: set[int]) -> FoundForms:
     """Groups in which names of fields are keys and their values commands, or the other way round; they are noted in `used`."""
-    chosen: list[list[Member]] = []
-    small: list[list[Member]] = []
-    is_key_first = True
-    behind: list[list[Member]] = []
-    paths = [path for path in paths_of_groups(top) if id(group_of(path[-1]) if path else top) not in used]
-    alike = Counter(tuple(one.name for one in rows_of(top, path)) for path in paths)
-    names = Counter(one.name for path in paths for one in rows_of(top, path))
-    for path in paths:
-        rows = rows_of(top, path)
-        if path and isinstance(path[-1], Field) and _is_key(path[-1].name):
-            behind.append(path)
-            continue
-        if alike[tuple(row.name for row in rows)] > _RECORDS or are_platforms([row.name for row in rows]):
-            continue
-        if len(rows) < FEWEST:
-            small += [path] if rows else []
-            continue
-        columns = columns_of(["", ""], [(row.name, row.value.text) for row in rows], known)
-        if columns is None or columns.command is None:
-            continue
-        if columns.key and max(names[row.name] for row in rows) > max(2, len(paths) // 3):
-            continue  # the same names in many groups are no commands
-        is_key_first = columns.key == 0
-        chosen.append(path)
-    by_kind: dict[tuple[str, ...], list[Field]] = {}
-    for path in small:
-        by_kind.setdefault(kind_of(path), []).extend(rows_of(top, path))
-    for each, rows in by_kind.items() if not chosen else ():  # alone they tell nothing
-        columns = columns_of(["", ""], [(row.name, row.value.text) for row in rows], known)
-        if len(rows) >= FEWEST and columns is not None and columns.command is not None:
-            is_key_first = columns.key == 0
-            commands = {row.value.text if is_key_first else row.name for row in rows}
-            if len(commands) < 0.6 * len(rows):
-                continue  # what is the same in most of them is no command
-            chosen += [path for path in small if kind_of(path) == each]
-    if not chosen:
-        return
-    kinds, known_ones = {kind_of(path) for path in chosen}, {id(path) for path in chosen}
-    spelling = guess([one.name if is_key_first else one.value.text for path in chosen for one in rows_of(top, path)])
-    for path in small:
-        if id(path) in known_ones:
-            continue
-        keys = [one.name if is_key_first else one.value.text for one in rows_of(top, path)]
-        if kind_of(path) in kinds and spelling is not None and all(map(spelling.reads, keys)):
-            chosen.append(path)
-    alike_paths = {kind: [path for path in chosen if kind_of(path) == kind] for kind in kinds}
-    around_of = {kind: what_is_around(some, len(some) == 1) for kind, some in alike_paths.items()}
-    # Keys behind another one are the rest of a sequence.
-    outer = {id(group_of(path[-1]) if path else top): kind_of(path) for path in chosen}
-    for path in behind if is_key_first else ():
-        kind = outer.get(id(group_of(path[-2]) if len(path) > 1 else top))
-        rows = rows_of(top, path)
-        if kind is not None and rows and all(_is_key(row.name) for row in rows):
-            chosen.append(path)
-            around_of[kind_of(path)] = {**around_of[kind], f"{len(path) - 1}@": "{first}"}
-    order = {id(path): number for number, path in enumerate(paths)}
-    before, after = (
-        ("", "") if is_key_first else _around_commands([one.name for path in chosen for one in rows_of(top, path)])
-    )
-    for path in sorted(chosen, key=lambda path: order[id(path)]):
-        around = around_of[kind_of(path)]
-        used.add(id(group_of(path[-1]) if path else top))
-        variables, said = said_around(path, around)
-        first = f"{said['{first}']} " if "{first}" in said else ""
-        for one in rows_of(top, path):
-            key, command = (one.name, one.value.text) if is_key_first else (one.value.text, one.name)
-            key = first + key
-            command = command.removeprefix(before).removesuffix(after)
-            gone = is_nothing(command)
-            inner = Field(
-                "{key}" if is_key_first else f"{before}{{command}}{after}",
-                text_like(one.value, one.value.text if gone else "{command}" if is_key_first else "{key}"),
-            )
-            pattern = drawn(syntax, top, path, inner, variables)
-            form = ShapeForm(pattern, "remove" if gone else "bind")
-            yield form, ShownBinding(key, "" if gone else command, said.get("{where}", ""), said.get("{section}", ""))
+    groups = _KeyedGroups(top, known, used)
+    groups.choose()
+    if groups.chosen:
+        yield from groups.forms(syntax)
+
+
+class _KeyedGroups:
+    """The groups of a tree whose fields are bindings.
+
+    Those are chosen first that tell by themselves which side the keys are on; the small ones, which do not, only join what is
+    known by then, as a group of two fields could mean anything.
+    """
+
+    def __init__(self, top: Node, known: frozenset[str], used: set[int]) -> None:
+        self._top = top
+        self._known = known
+        self._used = used
+        self._paths = [path for path in paths_of_groups(top) if id(self._group(path)) not in used]
+        self._small: list[list[Member]] = []
+        self._behind_keys: list[list[Member]] = []
+        self._is_key_first = True
+        self.chosen: list[list[Member]] = []
+
+    def _group(self, path: list[Member]) -> Node:
+        return group_of(path[-1]) if path else self._top
+
+    def _key(self, row: Field) -> str:
+        return row.name if self._is_key_first else row.value.text
+
+    def _keys(self, path: list[Member]) -> list[str]:
+        return [self._key(row) for row in rows_of(self._top, path)]
+
+    def choose(self) -> None:
+        """Find the groups, and on which side of their fields the keys are."""
+        self._choose_large()
+        if not self.chosen:
+            self._choose_kinds()
+        if self.chosen:
+            self._choose_alike()
+
+    def _choose_large(self) -> None:
+        """Groups of enough fields to tell which of the two sides are keys."""
+        alike = Counter(tuple(row.name for row in rows_of(self._top, path)) for path in self._paths)
+        names = Counter(row.name for path in self._paths for row in rows_of(self._top, path))
+        for path in self._paths:
+            rows = rows_of(self._top, path)
+            if path and isinstance(path[-1], Field) and _is_key(path[-1].name):
+                self._behind_keys.append(path)
+                continue
+            if alike[tuple(row.name for row in rows)] > _RECORDS or are_platforms([row.name for row in rows]):
+                continue
+            if len(rows) < FEWEST:
+                self._small += [path] if rows else []
+                continue
+            columns = columns_of(["", ""], [(row.name, row.value.text) for row in rows], self._known)
+            if columns is None or columns.command is None:
+                continue
+            if columns.key and max(names[row.name] for row in rows) > max(2, len(self._paths) // 3):
+                continue  # the same names in many groups are no commands
+            self._is_key_first = columns.key == 0
+            self.chosen.append(path)
+
+    def _choose_kinds(self) -> None:
+        """Small groups, all those of a kind together: alone they tell nothing."""
+        by_kind: dict[tuple[str, ...], list[Field]] = {}
+        for path in self._small:
+            by_kind.setdefault(kind_of(path), []).extend(rows_of(self._top, path))
+        for kind, rows in by_kind.items():
+            columns = columns_of(["", ""], [(row.name, row.value.text) for row in rows], self._known)
+            if len(rows) < FEWEST or columns is None or columns.command is None:
+                continue
+            self._is_key_first = columns.key == 0
+            commands = {row.value.text if self._is_key_first else row.name for row in rows}
+            if len(commands) >= 0.6 * len(rows):  # what is the same in most of them is no command
+                self.chosen += [path for path in self._small if kind_of(path) == kind]
+
+    def _choose_alike(self) -> None:
+        """Small groups of the kinds that were chosen, whose keys are spelt as those are."""
+        kinds, chosen = {kind_of(path) for path in self.chosen}, {id(path) for path in self.chosen}
+        spelling = guess([key for path in self.chosen for key in self._keys(path)])
+        for path in self._small:
+            if id(path) in chosen or kind_of(path) not in kinds or spelling is None:
+                continue
+            if all(map(spelling.reads, self._keys(path))):
+                self.chosen.append(path)
+
+    def _surroundings(self) -> dict[tuple[str, ...], dict[str, str]]:
+        """What is said around the chosen groups, by their kinds; groups behind a key join, as the rest of its sequence."""
+        kinds = {kind_of(path) for path in self.chosen}
+        paths_by_kind = {kind: [path for path in self.chosen if kind_of(path) == kind] for kind in kinds}
+        found = {kind: what_is_around(paths, len(paths) == 1) for kind, paths in paths_by_kind.items()}
+        outer = {id(self._group(path)): kind_of(path) for path in self.chosen}
+        for path in self._behind_keys if self._is_key_first else ():
+            kind = outer.get(id(self._group(path[:-1])))
+            rows = rows_of(self._top, path)
+            if kind is not None and rows and all(_is_key(row.name) for row in rows):
+                self.chosen.append(path)
+                found[kind_of(path)] = {**found[kind], f"{len(path) - 1}@": "{first}"}
+        return found
+
+    def forms(self, syntax: TreeSyntax) -> FoundForms:
+        """The forms of the chosen groups and what they bind, in the order of the file."""
+        around = self._surroundings()
+        order = {id(path): number for number, path in enumerate(self._paths)}
+        names = [row.name for path in self.chosen for row in rows_of(self._top, path)]
+        before, after = ("", "") if self._is_key_first else _around_commands(names)
+        for path in sorted(self.chosen, key=lambda path: order[id(path)]):
+            self._used.add(id(self._group(path)))
+            variables, said = said_around(path, around[kind_of(path)])
+            first = f"{said['{first}']} " if "{first}" in said else ""
+            for row in rows_of(self._top, path):
+                command = row.value.text if self._is_key_first else row.name
+                command = command.removeprefix(before).removesuffix(after)
+                gone = is_nothing(command)
+                value = row.value.text if gone else "{command}" if self._is_key_first else "{key}"
+                name = "{key}" if self._is_key_first else f"{before}{{command}}{after}"
+                pattern = drawn(syntax, self._top, path, Field(name, text_like(row.value, value)), variables)
+                yield (
+                    ShapeForm(pattern, "remove" if gone else "bind"),
+                    ShownBinding(
+                        first + self._key(row),
+                        "" if gone else command,
+                        said.get("{where}", ""),
+                        said.get("{section}", ""),
+                    ),
+                )
 
 
 def _around_commands(names: list[str]) -> tuple[str, str]:

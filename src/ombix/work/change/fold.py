@@ -19,9 +19,7 @@ from ombix.workspace.resources import Resources
 def fold(files: Mapping[str, Path], output: Path, resources: Resources, writer: Writer, dry_run: bool) -> FoldReport:
     """Put the keymaps of several platforms, by its name, into one file. Raises InputError."""
     if len(files) < 2:
-        raise InputError(
-            "there is nothing to fold", "Name the keymaps of two or three platforms: --linux FILE --mac FILE."
-        )
+        raise InputError("there is nothing to fold", "Name the keymaps of two platforms or more: linux=FILE mac=FILE.")
     name = output.name.removesuffix(keymap_reading.SUFFIX).removesuffix(".toml")
     layer = _folded(files, name, resources)
     text = keymap_writing.dump(layer)
