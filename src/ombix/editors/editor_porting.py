@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
 
-from msgspec import Struct
+from msgspec import Struct, field
 
 from ombix.core.catalogue.actions import Catalogue
 from ombix.core.conditions import Space, States
@@ -47,6 +47,8 @@ class PortedFile(Struct, frozen=True):
     checked: int
     """How many decisions (trigger and set of states) were compared after reading the text back."""
     rehomed: tuple[Rehomed, ...] = ()
+    layer: Layer = field(default_factory=lambda: Layer(PORT_LAYER))
+    """What was read back from the text."""
 
     def count(self, verdict: str) -> int:
         """How many entries have this verdict."""
@@ -106,7 +108,7 @@ def _port(
             f"the port does not hold: {write(found.waiting[0])} waits in {target.name} for what may follow, and not in "
             "the source", _NOT_WRITTEN,
         )  # fmt: skip
-    return PortedFile(target.name, tuple(result.entries), text, found.compared, tuple(result.rehomed))
+    return PortedFile(target.name, tuple(result.entries), text, found.compared, tuple(result.rehomed), layer)
 
 
 def kept_lines(keymap: Keymap, dialect: Dialect | None) -> list[str]:

@@ -79,6 +79,10 @@ class Vocabulary:
                 found.setdefault(row.action, []).append((name, row))
         return found
 
+    def can_do(self, action: str) -> bool:
+        """Whether the editor has a command for an action, or several that do it together."""
+        return action in self.by_action or action in self.compositions
+
     def has(self, written: str) -> bool:
         """Whether this stands for a command of the table."""
         return written in self._rows

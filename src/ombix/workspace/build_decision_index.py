@@ -8,11 +8,13 @@ from ombix.core.conditions import NEVER, States
 from ombix.core.keymap.bindings import Binding
 from ombix.core.keymap.deciding import DecisionRow, DecisionTable
 from ombix.core.keymap.outcomes import Do
-from ombix.core.keys.notation import Trigger, write
+from ombix.core.keys.notation import Trigger, parse, write
+from ombix.editors.dialect import Dialect
 from ombix.workspace.decision_index import ActionIndex, DecisionIndex, Rows
 from ombix.workspace.effective_keymap import EffectiveKeymap, kind_of
 from ombix.workspace.how_answer import ActionKeys
-from ombix.workspace.what_answer import GoneBinding
+from ombix.workspace.not_in_editor import not_in_editor
+from ombix.workspace.what_answer import GoneBinding, NotInEditor
 
 
 def decision_index(here: EffectiveKeymap, within: States | None = None) -> DecisionIndex:
@@ -33,8 +35,24 @@ def decision_index(here: EffectiveKeymap, within: States | None = None) -> Decis
     return DecisionIndex(
         here.shipped.platform_table(context.platform.name) | {"name": context.platform.name}, here.policy.prefix,
         here.policy.wait_ms, _types(here, within), [setup.layout.title for setup in context.setups], triggers,
-        _presses(here), gone, hidden, context.about,
+        _presses(here), gone, hidden, context.about, _editor(here), _not_here(here),
     )  # fmt: skip
+
+
+def _editor(here: EffectiveKeymap) -> str:
+    return here.context.editor.name if here.context.editor is not None else ""
+
+
+def _not_here(here: EffectiveKeymap) -> Mapping[str, Rows]:
+    """What the editor cannot have, by the keys as the keymap has them and as they arrive."""
+    if here.obeyed is None:
+        return {}
+    canonical = here.obeyed.around.terminal.canonical
+    found: dict[str, list[NotInEditor]] = {}
+    for missing in not_in_editor(here):
+        for keys in dict.fromkeys((missing.keys, write(canonical(parse(missing.keys))))):
+            found.setdefault(keys, []).append(missing)
+    return found
 
 
 def _types(here: EffectiveKeymap, within: States | None) -> bool:
@@ -59,8 +77,14 @@ def _row(row: DecisionRow, states: States, here: EffectiveKeymap) -> tuple[objec
     ]  # fmt: skip
     return (
         here.when(row, states), str(outcome), here.title(outcome), kind_of(outcome), binding.place, binding.layer.name,
-        binding.why, beats,
+        binding.why, beats, _how(binding, here),
     )  # fmt: skip
+
+
+def _how(binding: Binding, here: EffectiveKeymap) -> str:
+    """How the editor does otherwise than the keymap asks."""
+    entry = here.verdict_of(binding)
+    return entry.how if entry is not None and entry.verdict == "adapted" else ""
 
 
 def _order(beaten: Binding, winner: Binding) -> str:
@@ -97,12 +121,21 @@ def action_index(here: EffectiveKeymap, within: States | None = None, searched: 
         action.name: action for action in here.catalogue.actions.values()
         if within is None or action.name in keys or here.space.meet(here.space.states(action.fits or action.needs), within)
     }  # fmt: skip
-    rows = {action.name: (action.title, action.does, keys.get(action.name, [])) for action in actions.values()}
+    at_hand = here.editors_at_hand
+    rows = {
+        action.name: (action.title, action.does, keys.get(action.name, []), _lacking(action.name, at_hand))
+        for action in actions.values()
+    }
     platform = here.context.platform.name
     about = here.shipped.platform_table(platform) | {"name": platform}
     if within is not None or not searched:
         searched = search_index(actions.values(), here.shipped.synonyms())
-    return ActionIndex(about, rows, here.context.about, here.catalogue.domains, searched)
+    return ActionIndex(about, rows, here.context.about, here.catalogue.domains, searched, _editor(here), list(at_hand))
+
+
+def _lacking(action: str, editors: Mapping[str, Dialect]) -> list[str]:
+    """The editors that have no command for an action."""
+    return [name for name, dialect in editors.items() if not dialect.vocabulary.can_do(action)]
 
 
 def words_of(here: EffectiveKeymap) -> Sequence[Any]:

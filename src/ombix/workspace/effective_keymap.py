@@ -15,6 +15,9 @@ from ombix.workspace.context import Context
 from ombix.workspace.resources import Resources
 
 if TYPE_CHECKING:
+    from ombix.core.porting import PortEntry
+    from ombix.editors.dialect import Dialect
+    from ombix.editors.obeyed_keymap import ObeyedKeymap, ObeyedTables
     from ombix.workspace.what_answer import GoneBinding, LayoutPress, OutcomeKind
 
 
@@ -24,6 +27,7 @@ class EffectiveKeymap:
     def __init__(self, context: Context, resources: Resources) -> None:
         self.context = context
         self.shipped = resources.shipped
+        self._resources = resources
         self.catalogue = resources.shipped.catalogue()
         self.policy = context.dialect.policy if context.dialect is not None else Policy()
         below = [context.dialect.default_layer] if context.dialect is not None else []
@@ -37,15 +41,58 @@ class EffectiveKeymap:
         return self.keymap.in_force(self.context.platform)
 
     @cached_property
+    def obeyed(self) -> "ObeyedKeymap | None":
+        """What the editor would obey with the keymap in its file; None where no editor is meant, or it has no keymap, or one that
+        was read from just that file. Raises OutsideError where the keymap cannot be written for it."""
+        context = self.context
+        if context.editor is None or not context.layers:
+            return None
+        from ombix.workspace.obeyed import obeyed
+
+        return obeyed(context.layers, context.editor, context.platform, context.workspace, self._resources)
+
+    @cached_property
+    def obeyed_tables(self) -> "ObeyedTables | None":
+        """The decisions of the editor with the keymap in its file, over `space`."""
+        return self.obeyed.tables(self.space, self.catalogue) if self.obeyed is not None else None
+
+    @cached_property
+    def editors_at_hand(self) -> "dict[str, Dialect]":
+        """The editor that is meant, or those of the workspace on this platform, by their names."""
+        context, resources = self.context, self._resources
+        if context.editor is not None and context.dialect is not None:
+            return {context.editor.name: context.dialect}
+        editors = context.workspace.editors.values() if context.workspace is not None else ()
+        found = {}
+        for editor in editors:
+            known = "/" in editor.dialect or resources.dialects.knows(editor.dialect)
+            if known and editor.platform in ("", context.platform.name):
+                found[editor.name] = resources.dialect(editor)
+        return found
+
+    def verdict_of(self, binding: Binding) -> "PortEntry | None":
+        """What became of a binding of the keymap in the editor; None for the editor's own, and where no editor is meant."""
+        return self.obeyed_tables.entries.get(id(binding)) if self.obeyed_tables is not None else None
+
+    @cached_property
     def bindings(self) -> list[Binding]:
-        """The bindings in force, the lowest layer first, by what the layout at hand has at a place."""
+        """The bindings in force, the lowest layer first: with an editor those that it would obey; else by what the layout at hand
+        has at a place."""
+        if self.obeyed_tables is not None:
+            return self.obeyed_tables.bindings
         found, setups = self.in_force.bindings, self.context.setups
         return as_pressed(found, setups[0]) if setups else found
 
     @cached_property
     def tables(self) -> dict[Trigger, DecisionTable]:
-        """The complete decisions by trigger."""
+        """The complete decisions by trigger; with an editor those that it would make, by what arrives at it."""
+        if self.obeyed_tables is not None:
+            return self.obeyed_tables.tables
         return decide_all(self.bindings, self.space, self.catalogue, self.policy)
+
+    def arriving(self, trigger: Trigger) -> Trigger:
+        """Keys as the editor is told of them: in a terminal some arrive as others do."""
+        return self.obeyed.around.terminal.canonical(trigger) if self.obeyed is not None else trigger
 
     def within(self, condition: str) -> States | None:
         """The states of a condition that a user typed; None where it is empty. Raises InputError where it has none."""

@@ -2,21 +2,23 @@
 
 import hashlib
 import re
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from functools import cache
 from pathlib import PurePath
 from typing import NamedTuple
 
 from ombix.core.audit import SEVERITIES, AuditSubject, Finding, Rule, all_rules, audit
-from ombix.core.audit.model import EditorView
+from ombix.core.audit.model import EditorView, MissingBinding
 from ombix.core.conditions import ALWAYS, NEVER, Space
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keymap import changes
-from ombix.core.keymap.bindings import Keymap, Layer
-from ombix.core.keymap.deciding import decide_all
-from ombix.core.keymap.outcomes import Macro
-from ombix.core.keys.notation import write
+from ombix.core.keymap.bindings import Keymap
+from ombix.core.keymap.deciding import DecisionTable, decide_all
+from ombix.core.keymap.outcomes import Do, Macro
+from ombix.core.keys.notation import Trigger, write
 from ombix.core.pressing.terminals import as_arriving
+from ombix.editors.dialect import Dialect
+from ombix.editors.obeyed_keymap import ObeyedKeymap
 from ombix.files.workspace_file import WorkspaceEditor
 from ombix.workspace.context import reserved, setup_at_hand, terminal_of, terminals
 from ombix.workspace.effective_keymap import EffectiveKeymap
@@ -29,6 +31,8 @@ from ombix.workspace.findings_answer import (
     FoundFault,
     RuleExplanation,
 )
+from ombix.workspace.not_in_editor import missing, nearest_action, other_keys
+from ombix.workspace.obeyed import obeyed
 from ombix.workspace.resources import Resources
 
 _AS_THEY_ARE: Mapping[str, str] = {}
@@ -82,22 +86,35 @@ def _space(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resources:
 def _views(
     here: EffectiveKeymap, space: Space, editors: Sequence[WorkspaceEditor], resources: Resources
 ) -> list[EditorView]:
-    """The editors of the workspace, each with the keymap on top of its defaults."""
-    found = []
+    """The editors of the workspace, each with what it would obey with the keymap in its file."""
+    on = here.context.platform.name
+    return [_view(here, space, editor, resources) for editor in editors if editor.platform in ("", on)]
+
+
+def _view(here: EffectiveKeymap, space: Space, editor: WorkspaceEditor, resources: Resources) -> EditorView:
+    context = here.context
+    dialect = resources.dialect(editor)
+    over_text = space.states(dialect.states_where_text_is_edited())
+    found = obeyed(here.keymap.layers, editor, context.platform, context.workspace, resources)
+    if found is not None:
+        decided = found.tables(space, here.catalogue)
+        return EditorView(editor.name, decided.tables, over_text, tuple(_missing(found, dialect, decided.tables, here)))
     own = [layer for layer in here.keymap.layers if layer.name.kind != "defaults"]
-    for editor in editors:
-        dialect = resources.dialect(editor)
-        keymap = Keymap([dialect.default_layer, *(layer for layer in own if _holds_in(layer, editor))])
-        terminal = terminal_of(editor, dialect, resources)
-        bindings = as_arriving(keymap.in_force(here.context.platform).bindings, terminal)
-        decided = decide_all(bindings, space, here.catalogue, dialect.policy)
-        found.append(EditorView(editor.name, decided, space.states(dialect.states_where_text_is_edited())))
-    return found
+    terminal = terminal_of(editor, dialect, resources)
+    bindings = as_arriving(Keymap([dialect.default_layer, *own]).in_force(context.platform).bindings, terminal)
+    return EditorView(editor.name, decide_all(bindings, space, here.catalogue, dialect.policy), over_text)
 
 
-def _holds_in(layer: Layer, editor: WorkspaceEditor) -> bool:
-    """Whether a layer is for an editor: not where it was adopted from another one's file."""
-    return layer.name.kind != "adopted" or layer.name.editor in ("", editor.name, editor.dialect)
+def _missing(
+    found: ObeyedKeymap, dialect: Dialect, tables: Mapping[Trigger, DecisionTable], here: EffectiveKeymap
+) -> Iterator[MissingBinding]:
+    """What of the keymap an editor does not have on its keys."""
+    for entry in missing(found):
+        outcome = entry.source.outcome
+        name = outcome.action if isinstance(outcome, Do) else ""
+        nearest = nearest_action(name, dialect, here.catalogue, tables) if name else None
+        keys = tuple(other_keys(entry, found))
+        yield MissingBinding(entry.source, entry.how, keys, nearest.action if nearest is not None else "")
 
 
 def choose_rules(

@@ -19,6 +19,8 @@ class FoundAction(NamedTuple):
     does: str
     score: float
     keys: tuple[ActionKeys, ...]
+    lacking: tuple[str, ...] = ()
+    """The editors at hand that have no command for it."""
 
 
 class KindOfWork(NamedTuple):
@@ -37,3 +39,7 @@ class FoundActions(NamedTuple):
     actions: tuple[FoundAction, ...]
     about: str = ""
     kinds: tuple[KindOfWork, ...] = ()
+    editor: str = ""
+    """The editor whose keys these are, with the keymap in its file; empty: they are the keymap's."""
+    editors: tuple[str, ...] = ()
+    """The editors at hand."""

@@ -21,10 +21,12 @@ _MOST_SETTLED = 500
 
 
 class Settled(NamedTuple):
-    """Keys as the layout at hand has them, and how they are pressed there."""
+    """Keys as the layout at hand has them, and how they are pressed there; `arrives` is what they are for the editor, in a terminal
+    that cannot tell them from others."""
 
     trigger: Trigger
     presses: tuple[LayoutPress, ...]
+    arrives: Trigger
 
 
 class LookUps:
@@ -77,13 +79,15 @@ class LookUps:
         name = write(trigger)
         known = self._recall("settled") or {}
         if name in known:
-            keys, presses = known[name]
-            return Settled(parse(keys), tuple(LayoutPress(*press) for press in presses))
+            keys, presses, arrives = known[name]
+            return Settled(parse(keys), tuple(LayoutPress(*press) for press in presses), parse(arrives))
         here = self._keymap()
-        settled = here.context.setups[0].typed_all(trigger)
-        found = Settled(settled, tuple(press for press in here.presses(settled) if not press.plain))
+        settled = here.context.setups[0].typed_all(trigger) if here.context.setups else trigger
+        found = Settled(
+            settled, tuple(press for press in here.presses(settled) if not press.plain), here.arriving(settled)
+        )
         if len(known) < _MOST_SETTLED:
-            self._keep("settled", {**known, name: (write(settled), found.presses)})
+            self._keep("settled", {**known, name: (write(settled), found.presses, write(found.arrives))})
         return found
 
     def _known_words(self) -> Any:

@@ -39,6 +39,8 @@ class DecisionLine(NamedTuple):
     layer: str
     why: str
     beats: tuple[BeatenBinding, ...] = ()
+    how: str = ""
+    """How an editor's command does it otherwise than the keymap asks; empty where it does just that."""
 
 
 class NotApplying(NamedTuple):
@@ -62,6 +64,30 @@ class GoneBinding(NamedTuple):
     by_place: Place | None
     by_layer: str
     why: str
+
+
+class NearestAction(NamedTuple):
+    """An action that an editor has in the place of one that it has not, and its keys there."""
+
+    action: str
+    title: str
+    keys: tuple[str, ...]
+
+
+class NotInEditor(NamedTuple):
+    """A binding of the keymap that an editor cannot have on its keys, and why; `moved` are the keys that it has there instead,
+    and `nearest` is what comes nearest, where the editor has nothing that does it."""
+
+    keys: str
+    shown: str
+    does: str
+    title: str
+    where: str
+    place: Place
+    layer: str
+    why: str
+    moved: tuple[str, ...] = ()
+    nearest: NearestAction | None = None
 
 
 class Explanation(NamedTuple):
@@ -91,3 +117,8 @@ class Explanation(NamedTuple):
     nearby: tuple[str, ...]
     about: str = ""
     """What was looked at, where that is no workspace."""
+    editor: str = ""
+    """The editor that would do this with the keymap in its file; empty: it is what the keymap says, whatever an editor makes of
+    that."""
+    not_here: tuple[NotInEditor, ...] = ()
+    """The bindings of these keys that the editor cannot have."""

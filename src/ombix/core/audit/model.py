@@ -66,12 +66,24 @@ class Finding(Struct, frozen=True):
     cause: str = ""
 
 
+class MissingBinding(NamedTuple):
+    """A binding of the keymap that an editor does not have on its keys, and why; `moved` are the keys that it has there instead,
+    `nearest` the action that comes nearest, where the editor has nothing that does it."""
+
+    binding: Binding
+    why: str
+    moved: tuple[Trigger, ...]
+    nearest: str
+
+
 class EditorView(Struct, frozen=True):
-    """An editor of the workspace: its decisions with the keymap on top of its defaults, and where text is edited."""
+    """An editor of the workspace: what it obeys with the keymap in its file, where text is edited, and what of the keymap it does
+    not have."""
 
     name: str
     tables: Mapping[Trigger, DecisionTable]
     over_text: States
+    missing: tuple[MissingBinding, ...] = ()
 
     def over_text_row(self, trigger: Trigger, space: Space) -> DecisionRow | None:
         """What the trigger does while text is edited, where that is one binding."""

@@ -80,6 +80,10 @@ class DecisionRow:
         self.binding = binding
         self.beaten = beaten
 
+    def with_binding(self, binding: Binding, beaten: tuple[Binding, ...]) -> "DecisionRow":
+        """The same row, with what stands for its bindings."""
+        return DecisionRow(binding, self._states if binding is self.binding else self.states, beaten)
+
     @property
     def states(self) -> States:
         """The possible states in which the binding wins."""

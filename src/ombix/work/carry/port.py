@@ -1,21 +1,17 @@
 """Ports: from a keymap, an editor's defaults or a file, to the files of other editors, with an account of each."""
 
-import contextlib
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from pathlib import Path
 from typing import NamedTuple
 
-from msgspec.structs import replace
-
-from ombix.core.conditions import Space
 from ombix.core.errors import InputError, Place
-from ombix.core.keymap.bindings import Binding, Keymap, Layer
-from ombix.core.keymap.outcomes import Only
+from ombix.core.keymap.bindings import Binding, Keymap
 from ombix.core.keys.notation import write
 from ombix.core.porting import VERDICTS, PortEntry
 from ombix.editors.command_effects import EffectJudge
 from ombix.editors.dialect import Dialect
-from ombix.editors.editor_porting import PortedFile, Surroundings, judge_of, port_keymap
+from ombix.editors.editor_porting import PortedFile, Surroundings, judge_of
+from ombix.editors.obeyed_keymap import obeyed_keymap
 from ombix.editors.sequence_effects import rows_that_differ
 from ombix.files.disk import absolute
 from ombix.files.workspace_file import WorkspaceEditor
@@ -29,6 +25,7 @@ from ombix.work.carry.port_answer import (
     SectionOutcome,
 )
 from ombix.workspace.context import Context, Opener, terminal_of
+from ombix.workspace.obeyed import adopted_homes, port_space
 from ombix.workspace.resources import Resources, user_path
 
 FOLDER = "ported"
@@ -69,19 +66,12 @@ def origin(opener: Opener, resources: Resources, source: str = "") -> PortOrigin
         return PortOrigin(f"{source}'s defaults", Keymap([described.default_layer]), described, {})
     if not source and not opener.is_file():
         layers = opener.layers()
-        return PortOrigin(layers[-1].name.name, Keymap(list(layers)), None, _homes(layers, opener, resources))
+        return PortOrigin(
+            layers[-1].name.name, Keymap(list(layers)), None, adopted_homes(layers, opener.workspace(), resources)
+        )
     file = opener.file() if not source else opener.open_file(user_path(source, opener.folder))
     dialect = resources.dialect(file.editor) if file.editor is not None else None
     return PortOrigin(file.layers[-1].name.name, Keymap(list(file.layers)), dialect, {})
-
-
-def _homes(layers: Sequence[Layer], opener: Opener, resources: Resources) -> dict[str, Dialect]:
-    names = {layer.name.editor for layer in layers if layer.name.kind == "adopted" and layer.name.editor}
-    found: dict[str, Dialect] = {}
-    for name in names:
-        with contextlib.suppress(InputError):  # an editor that is not in the workspace any more decides nothing
-            found[name] = resources.dialect(opener.editor(name))
-    return found
 
 
 def _is_path(source: str, opener: Opener, resources: Resources) -> bool:
@@ -111,12 +101,12 @@ def port(
     target = resources.dialect(context.editor)
     if origin.dialect is not None and origin.dialect.name == target.name:
         raise InputError(f"{origin.name} and {name} are of the same editor", "Choose another one.")
+    space = port_space(origin.keymap, origin.dialect, target, resources)
     around = Surroundings(
-        context.platform, terminal_of(context.editor, target, resources), _space(origin, target, resources),
+        context.platform, terminal_of(context.editor, target, resources), space,
         resources.shipped.catalogue(), options.accept_loss, origin.homes,
     )  # fmt: skip
-    bindings = [_own_command(binding, name, target) for binding in origin.keymap.in_force(context.platform).bindings]
-    file = port_keymap(origin.keymap, bindings, origin.dialect, target, around, options.rehome)
+    file = obeyed_keymap(origin.keymap, name, target, around, origin.dialect, options.rehome).file
     path = context.folder / FOLDER / name / target.description.file.name
     return MadePort(
         name,
@@ -131,23 +121,6 @@ def port(
     )
 
 
-def _own_command(binding: Binding, name: str, target: Dialect) -> Binding:
-    """A binding to a command of the target itself, which a keymap names by the editor in the workspace and by the command's name
-    in the description: as the target writes it, in those of its sections in which there is such a command."""
-    outcome = binding.outcome
-    if not isinstance(outcome, Only) or outcome.editor not in (name, target.name):
-        return binding
-    row = target.vocabulary.commands.get(outcome.command)
-    if row is None:
-        return replace(binding, outcome=Only(target.name, outcome.command))
-    sections = target.description.sections
-    where = binding.where
-    if row.sections and set(row.sections) < set(sections):
-        there = " or ".join(f"({sections[section]})" for section in row.sections)
-        where = there if where == "always" else f"({where}) and ({there})"
-    return replace(binding, outcome=Only(target.name, row.written or outcome.command), where=where)
-
-
 def _remarks(editor: WorkspaceEditor, target: Dialect) -> tuple[str, ...]:
     """That the workspace has another version of an editor than the one that is described."""
     if not editor.version or target.is_for(editor.version):
@@ -155,14 +128,6 @@ def _remarks(editor: WorkspaceEditor, target: Dialect) -> tuple[str, ...]:
     described = ", ".join(target.description.versions or [target.description.version])
     said = f"{editor.name} is version {editor.version}, and {target.name} is described as of {described}"
     return (f"{said}: its keys and commands may be others.",)
-
-
-def _space(origin: PortOrigin, target: Dialect, resources: Resources) -> Space:
-    """The states of both; what an editor excludes holds in that editor only."""
-    facts = resources.shipped.facts()
-    if origin.dialect is not None:
-        return Space(facts.extended([*origin.dialect.facts, *target.facts], []))
-    return origin.keymap.space(facts.extended(target.facts, []))
 
 
 def report(made: MadePort, path: Path | None = None) -> PortReport:

@@ -18,9 +18,17 @@ def find(index: ActionIndex, words: str, domain: str = "", everything: bool = Fa
     searched = SearchIndex(*index.searched)
     found = []
     for score, name in search(searched, words, _MANY if everything else _MOST, (domain,) if domain else ()):
-        title, does, keys = index.actions[name]
-        found.append(FoundAction(name, title, does, score, tuple(ActionKeys(*key) for key in keys)))
+        title, does, keys, lacking = index.actions[name]
+        found.append(FoundAction(name, title, does, score, tuple(ActionKeys(*key) for key in keys), tuple(lacking)))
+    found.sort(key=lambda action: _is_nowhere(action, index))
     within = dict.fromkeys(one.action.partition(".")[0] for one in found)
     near = list(within) if found else nearest_domains(searched, words)
     kinds = tuple(KindOfWork(name, index.domains[name]) for name in near)
-    return FoundActions(words, index.platform["name"], tuple(found), index.about, kinds)
+    return FoundActions(
+        words, index.platform["name"], tuple(found), index.about, kinds, index.editor, tuple(index.editors)
+    )
+
+
+def _is_nowhere(action: FoundAction, index: ActionIndex) -> bool:
+    """Whether no editor at hand has a command for an action: those that can be had come first."""
+    return bool(index.editors) and len(action.lacking) == len(index.editors)

@@ -4,8 +4,6 @@ from ombix.report.blocks import Blank, Block, Cell, Grid, Title, line
 from ombix.report.terminal_text import Display
 from ombix.workspace.how_answer import FoundAction, FoundActions
 
-_HEAD = ("keys", "what it does", "action")
-
 
 def found_actions(found: FoundActions, display: Display, by_domain: bool = False) -> list[Block]:
     """Actions with their keys, the best first, or by kind of work; where there are none, the kinds that come nearest."""
@@ -15,14 +13,19 @@ def found_actions(found: FoundActions, display: Display, by_domain: bool = False
         near: list[Block] = [line("The nearest kinds of work, for --domain:"), Grid(rows, indent=2)]
         return [*blocks, *(near if rows else [])]
     if not by_domain:
-        return [*blocks, Grid([_row(action) for action in found.actions], _HEAD)]
+        return [*blocks, Grid([_row(action, found) for action in found.actions], _head(found))]
     for number, kind in enumerate(found.kinds):
-        here = [_row(action) for action in found.actions if action.action.partition(".")[0] == kind.domain]
-        blocks += [*([Blank()] if number else []), Title(kind.title), Grid(here, _HEAD)]
+        here = [_row(action, found) for action in found.actions if action.action.partition(".")[0] == kind.domain]
+        blocks += [*([Blank()] if number else []), Title(kind.title), Grid(here, _head(found))]
     return blocks
 
 
-def _row(one: FoundAction) -> tuple[Cell | str, ...]:
+def _head(found: FoundActions) -> tuple[str, ...]:
+    return (f"keys in {found.editor or 'the keymap'}", "what it does", "action")
+
+
+def _row(one: FoundAction, found: FoundActions) -> tuple[Cell | str, ...]:
     keys = [key.shown + (f" when {key.where}" if key.where != "always" else "") for key in one.keys]
     shown = ", ".join(dict.fromkeys(keys))
-    return Cell(shown or "no keys", "key" if shown else "quiet"), one.title, Cell(one.action, "quiet")
+    title = f"{one.title} (not in {' or '.join(one.lacking)})" if one.lacking else one.title
+    return Cell(shown or "no keys", "key" if shown else "quiet"), title, Cell(one.action, "quiet")

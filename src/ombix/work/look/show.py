@@ -20,6 +20,7 @@ from ombix.work.look.show_answer import (
     UnboundActions,
 )
 from ombix.workspace.effective_keymap import EffectiveKeymap, kind_of
+from ombix.workspace.not_in_editor import not_in_editor
 from ombix.workspace.what_answer import GoneBinding
 
 Order = Literal["work", "key", "layer"]
@@ -54,7 +55,8 @@ def listing(here: EffectiveKeymap, by: str = "work", own: bool = False, within: 
     ]
     editor = here.context.editor.name if here.context.editor is not None else ""
     gone = () if within else tuple(here.gone)
-    return Listing(here.context.platform.name, by, within, editor, tuple(bindings), gone, here.context.about)
+    missing = () if within else tuple(not_in_editor(here))
+    return Listing(here.context.platform.name, by, within, editor, tuple(bindings), gone, here.context.about, missing)
 
 
 def _rows(rows: Iterable[DecisionRow], here: EffectiveKeymap, within: States | None) -> Iterable[_Placed]:

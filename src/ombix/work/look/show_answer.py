@@ -3,7 +3,7 @@
 from typing import NamedTuple
 
 from ombix.core.errors import Place
-from ombix.workspace.what_answer import GoneBinding, LayoutPress, OutcomeKind
+from ombix.workspace.what_answer import GoneBinding, LayoutPress, NotInEditor, OutcomeKind
 
 
 class ListedBinding(NamedTuple):
@@ -36,6 +36,8 @@ class Listing(NamedTuple):
     bindings: tuple[ListedBinding, ...]
     gone: tuple[GoneBinding, ...]
     about: str = ""
+    not_here: tuple[NotInEditor, ...] = ()
+    """The bindings of the keymap that the editor cannot have on their keys."""
 
 
 class PlatformRow(NamedTuple):

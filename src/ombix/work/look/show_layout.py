@@ -3,6 +3,7 @@
 from ombix.report.blocks import Blank, Block, Cell, Grid, Groups, Title, line
 from ombix.report.terminal_text import Display
 from ombix.work.look.show_answer import ListedBinding, Listing, PlatformListing, UnboundActions
+from ombix.workspace.what_answer import NotInEditor
 
 
 def listing(found: Listing, display: Display) -> list[Block]:
@@ -22,7 +23,23 @@ def listing(found: Listing, display: Display) -> list[Block]:
             for one in found.gone
         ]  # fmt: skip
         blocks += [Blank(), Title("No longer so"), Grid(rows, indent=2)]
+    if found.not_here:
+        rows = [
+            (Cell(one.shown, "key"), one.does, Cell(display.place(one.place), "quiet"), instead_of(one))
+            for one in found.not_here
+        ]
+        blocks += [Blank(), Title(f"Not in {found.editor}"), Grid(rows, indent=2)]
     return blocks
+
+
+def instead_of(one: NotInEditor) -> str:
+    """Where a binding is that an editor cannot have on its keys, or what comes nearest, or why it is nowhere."""
+    if one.moved:
+        return f"on {' and '.join(one.moved)} there"
+    if one.nearest is not None:
+        keys = f" on {', '.join(one.nearest.keys)}" if one.nearest.keys else ""
+        return f"nearest: {one.nearest.action}{keys}"
+    return one.why
 
 
 def _row(one: ListedBinding, found: Listing, display: Display) -> tuple[Cell | str, ...]:

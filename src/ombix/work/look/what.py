@@ -6,7 +6,7 @@ from ombix.core.errors import NotationError, nearest
 from ombix.core.keys.loose_notation import read_loosely
 from ombix.core.keys.notation import CTRL, META, Chord, Trigger, parse, types_text, write
 from ombix.core.keys.platforms import Platform, platform
-from ombix.workspace.decision_index import DecisionIndex, decision_rows, gone_bindings, presses
+from ombix.workspace.decision_index import DecisionIndex, decision_rows, gone_bindings, not_here, presses
 from ombix.workspace.lookup_cache import Settled
 from ombix.workspace.what_answer import DecisionLine, Explanation, NotApplying
 
@@ -26,10 +26,14 @@ def explain(
     trigger = here.resolve(asked)
     plain = trigger
     found_presses = presses(index, write(trigger))
-    if index.layouts and write(trigger) not in index.triggers:
-        trigger, found_presses = settle(trigger)
+    arrives = trigger
+    if (index.layouts or index.editor) and write(trigger) not in index.triggers:
+        trigger, found_presses, arrives = settle(trigger)
     if trigger != plain and not reading:
         reading = f"{here.show(plain)} is {here.show(trigger)} on the layout {index.layouts[0]}."
+    if arrives != trigger:
+        said = f"{here.show(trigger)} arrives as {here.show(arrives)} in {index.editor}."
+        reading, trigger = f"{reading} {said}" if reading else said, arrives
     if not _is_known(index, trigger):
         other = _on_main_modifier(trigger, here)
         if other is not None and _is_known(index, other):
@@ -46,7 +50,8 @@ def explain(
         text, keys, here.show(trigger), here.name, here.title, within, reading, found_presses, rows, follows,
         tuple(row for start in starts for row in decision_rows(index, start)),
         not_applying(trigger), gone_bindings(index, keys), _wait(index) if rows and follows else "", typed,
-        keys in index.hidden, () if bound or within or keys in index.hidden else _nearby(index, trigger), index.about,
+        keys in index.hidden, () if bound or within or keys in index.hidden else _nearby(index, trigger), index.about, index.editor,
+        not_here(index, keys),
     )  # fmt: skip
 
 

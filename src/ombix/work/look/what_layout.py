@@ -2,7 +2,7 @@
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
 from ombix.report.terminal_text import Display
-from ombix.workspace.what_answer import DecisionLine, Explanation, GoneBinding, LayoutPress
+from ombix.workspace.what_answer import DecisionLine, Explanation, GoneBinding, LayoutPress, NotInEditor
 
 
 def explanation(found: Explanation, display: Display) -> list[Block]:
@@ -14,7 +14,7 @@ def explanation(found: Explanation, display: Display) -> list[Block]:
         blocks.append(line(found.reading))
     presses = [line(_press(press), indent=2) for press in found.presses if not press.plain]
     if found.decisions:
-        blocks += [line(shown, f" on {found.platform_title}"), *presses, _decisions(found, display)]
+        blocks += [line(shown, f" {_subject(found)}"), *presses, _decisions(found, display)]
         notes = [*_notes(found, display), *_gone(found, display)]
         blocks += [Blank(), *(line(note, indent=2) for note in notes)] if notes else []
     elif found.follows:
@@ -26,6 +26,7 @@ def explanation(found: Explanation, display: Display) -> list[Block]:
         blocks += [line(note, indent=2) for note in [*_notes(found, display), *_gone(found, display)]]
         if found.nearby:
             blocks.append(line(f"Bound nearby: {', '.join(found.nearby)}", indent=2))
+    blocks += [line(Cell(not_here_note(one, found.editor, display), "warn"), indent=2) for one in found.not_here]
     for row in found.before:
         text = f"{row.keys} alone runs {row.does} at once, where that is bound, and the rest is not reached."
         blocks.append(line(Cell(text, "warn"), indent=2))
@@ -54,6 +55,8 @@ def _notes(found: Explanation, display: Display) -> list[str]:
     for row in found.decisions:
         if row.kind == "nothing" and row.why:
             notes.append(f"Taken away on purpose: {row.why}")
+        if row.how:
+            notes.append(f"{row.does}: {row.how}")
         for other in row.beats:
             place = display.place(other.place)
             where = f", {other.order}" if place != other.layer else ""
@@ -68,6 +71,25 @@ def _gone(found: Explanation, display: Display) -> list[str]:
     return [gone_note(one, display) for one in found.gone]
 
 
+def _subject(found: Explanation) -> str:
+    """Whose answer it is: an editor's, with the keymap in its file, or the keymap's by itself."""
+    if found.about and not found.editor:
+        return f"on {found.platform_title}"
+    return f"in {found.editor or 'the keymap'}, on {found.platform_title}"
+
+
+def not_here_note(one: NotInEditor, editor: str, display: Display) -> str:
+    """That the editor cannot have a binding of the keymap on its keys, why, and what there is in its place."""
+    said = f"{one.does} ({display.place(one.place)}) is not on {one.shown} in {editor}: {one.why}."
+    if one.moved:
+        return f"{said} It is on {' and '.join(one.moved)} there."
+    near = one.nearest
+    if near is None:
+        return said
+    keys = f" on {', '.join(near.keys)}" if near.keys else ", without keys"
+    return f"{said} Nearest: {near.title} ({near.action}){keys}."
+
+
 def gone_note(one: GoneBinding, display: Display) -> str:
     """That a binding of a lower layer no longer holds, and why."""
     place = display.place(one.place)
@@ -80,10 +102,10 @@ def gone_note(one: GoneBinding, display: Display) -> str:
 
 def _not_bound(found: Explanation) -> str:
     if found.hidden:
-        return f"is bound, but never comes into force on {found.platform_title}"
+        return f"is bound, but never comes into force {_subject(found)}"
     when = f" when {found.state}" if found.state else ""
     typed = ", and is typed where text is typed" if found.typed else ""
-    return f"is not bound on {found.platform_title}{when}{typed}"
+    return f"is not bound {_subject(found)}{when}{typed}"
 
 
 def _state(when: str) -> str:

@@ -1,0 +1,56 @@
+"""What the editors of a workspace would obey: each with the keymap in its file."""
+
+from collections.abc import Mapping, Sequence
+
+from ombix.core.conditions import Space
+from ombix.core.keymap.bindings import Keymap, Layer
+from ombix.core.keys.platforms import Platform
+from ombix.editors.dialect import Dialect
+from ombix.editors.editor_porting import Surroundings
+from ombix.editors.obeyed_keymap import ObeyedKeymap, is_own_file, obeyed_keymap
+from ombix.files.workspace_file import WorkspaceEditor, WorkspaceFile
+from ombix.workspace.context import terminal_of
+from ombix.workspace.resources import Resources
+
+
+def adopted_homes(
+    layers: Sequence[Layer], workspace: WorkspaceFile | None, resources: Resources
+) -> Mapping[str, Dialect]:
+    """The editors of adopted layers, by their names in the workspace."""
+    names = {layer.name.editor for layer in layers if layer.name.kind == "adopted" and layer.name.editor}
+    editors = workspace.editors if workspace is not None else {}
+    found: dict[str, Dialect] = {}
+    for name in names:
+        editor = editors.get(name) or WorkspaceEditor(name, name)
+        if "/" in editor.dialect or resources.dialects.knows(editor.dialect):
+            found[name] = resources.dialect(editor)  # one that is not known any more decides nothing
+    return found
+
+
+def port_space(keymap: Keymap, source: Dialect | None, target: Dialect, resources: Resources) -> Space:
+    """The states of both sides of a port; what an editor excludes holds in that editor only."""
+    facts = resources.shipped.facts()
+    if source is not None:
+        return Space(facts.extended([*source.facts, *target.facts], []))
+    return keymap.space(facts.extended(target.facts, []))
+
+
+def obeyed(
+    layers: Sequence[Layer],
+    editor: WorkspaceEditor,
+    platform: Platform,
+    workspace: WorkspaceFile | None,
+    resources: Resources,
+) -> ObeyedKeymap | None:
+    """What an editor would obey with a keymap of these layers, without an editor's defaults, in its file; None where they are
+    nothing but what was read from that file. Raises OutsideError where the keymap cannot be written for it."""
+    dialect = resources.dialect(editor)
+    own = [layer for layer in layers if layer.name.kind != "defaults"]
+    if is_own_file(own, editor.name, editor.dialect):
+        return None
+    keymap = Keymap(own)
+    around = Surroundings(
+        platform, terminal_of(editor, dialect, resources), port_space(keymap, None, dialect, resources),
+        resources.shipped.catalogue(), homes=adopted_homes(own, workspace, resources),
+    )  # fmt: skip
+    return obeyed_keymap(keymap, editor.name, dialect, around)
