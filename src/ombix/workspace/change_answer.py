@@ -1,6 +1,6 @@
 """What a change to a keymap did, and what it brings about."""
 
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ombix.core.errors import Place
 from ombix.workspace.findings_answer import FoundFault
@@ -32,6 +32,30 @@ class StopsWorking(NamedTuple):
     does: str
 
 
+class EndedSequences(NamedTuple):
+    """Keys of an editor that begin with keys of a change, and no longer run what they ran: how many, and what, what is used most
+    first."""
+
+    editor: str
+    keys: str
+    shown: str
+    number: int
+    does: tuple[str, ...]
+
+
+class InEditor(NamedTuple):
+    """Whether an editor can have what a change binds: it `works`, does it `otherwise` (then `how` says in which way), or is
+    `missing` there (`how` says why; `moved` are the keys that it has there instead, `nearest` the action that comes nearest)."""
+
+    editor: str
+    keys: str
+    does: str
+    verdict: Literal["works", "otherwise", "missing"]
+    how: str = ""
+    moved: tuple[str, ...] = ()
+    nearest: str = ""
+
+
 class PlatformFinding(NamedTuple):
     """A finding, and the platforms that it is one of."""
 
@@ -41,8 +65,8 @@ class PlatformFinding(NamedTuple):
 
 class Consequences(NamedTuple):
     """What a change brings about: what keys did before, what stops working, what it newly is found wrong with, and what is
-    mended by it; what keys do then that is no part of the change, like a default that comes back; and what others on the same
-    keys would lose by it."""
+    mended by it; what keys do then that is no part of the change, like a default that comes back; what others on the same keys
+    would lose by it; and in each editor of the workspace, whether it can have what is bound, and which of its own sequences end."""
 
     did: tuple[DidBefore, ...] = ()
     stops: tuple[StopsWorking, ...] = ()
@@ -50,6 +74,10 @@ class Consequences(NamedTuple):
     mended: tuple[PlatformFinding, ...] = ()
     comes: tuple[DidBefore, ...] = ()
     takes: tuple[DidBefore, ...] = ()
+    in_editors: tuple[InEditor, ...] = ()
+    ends: tuple[EndedSequences, ...] = ()
+    strands: tuple[StopsWorking, ...] = ()
+    """Saving, or leaving, of which an editor has no key any more."""
 
     @property
     def errors(self) -> tuple[PlatformFinding, ...]:

@@ -1,10 +1,11 @@
 """What a change to the keymap brings about: what its keys did before, what stops working, and what it newly clashes with."""
 
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from typing import NamedTuple
+from typing import Literal, NamedTuple
 
 from ombix.core.audit import Finding
 from ombix.core.audit.model import EditorView
+from ombix.core.catalogue.actions import Catalogue
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.errors import TangledError
 from ombix.core.keymap.bindings import Binding
@@ -14,9 +15,19 @@ from ombix.core.keymap.deciding import DecisionTable
 from ombix.core.keymap.outcomes import Do, Nothing, Outcome
 from ombix.core.keys.notation import Trigger, expand, is_family, write
 from ombix.workspace import findings
-from ombix.workspace.change_answer import Consequences, DidBefore, PlatformFinding, StopsWorking
+from ombix.workspace.change_answer import (
+    Consequences,
+    DidBefore,
+    EndedSequences,
+    InEditor,
+    PlatformFinding,
+    StopsWorking,
+)
 from ombix.workspace.keymap_file import entry_name, entry_name_of
 from ombix.workspace.what_if import WorkspaceWhatIf, gone_findings, new_findings
+
+_SAID = "not-in-editor"
+"""The rule whose findings are told for what is bound by itself."""
 
 
 class AskedEdit(NamedTuple):
@@ -37,7 +48,16 @@ def consequences(
     mended: dict[tuple[str, str], PlatformFinding] = {}
     comes: dict[tuple[str, str, str], DidBefore] = {}
     takes: dict[tuple[str, str, str], DidBefore] = {}
+    held: dict[tuple[str, str, str], InEditor] = {}
+    ends: dict[tuple[str, str], EndedSequences] = {}
+    strands: dict[tuple[str, str], StopsWorking] = {}
     for platform in before.platforms:
+        for held_in in _in_editors(after, changes, platform):
+            held.setdefault((held_in.editor, held_in.keys, held_in.does), held_in)
+        for end in _ends(before, after, changes, platform):
+            ends.setdefault((end.editor, end.keys), end)
+        for stop in _strands(before, after, changes, platform):
+            strands.setdefault((stop.editor, stop.does), stop)
         for one in _did(before, after, changes, platform):
             did.setdefault((one.editor, one.keys, one.does), one)
         for stop in _stops(before, after, platform):
@@ -48,12 +68,15 @@ def consequences(
             takes.setdefault((one.editor, one.keys, one.does), one)
         old, now = before.findings(platform), after.findings(platform)
         for finding in new_findings(old, now):
+            if finding.rule == _SAID:
+                continue
             _note(finding, after, platform, new)
         for finding in gone_findings(old, now):
-            _note(finding, before, platform, mended)
+            if finding.rule != _SAID:
+                _note(finding, before, platform, mended)
     return Consequences(
         tuple(did.values()), tuple(stops.values()), tuple(new.values()), tuple(mended.values()), tuple(comes.values()),
-        tuple(takes.values()),
+        tuple(takes.values()), tuple(held.values()), tuple(ends.values()), tuple(strands.values()),
     )  # fmt: skip
 
 
@@ -80,6 +103,101 @@ def _did(
         for view in subject.editor_views():
             known = _at(view, keys, before, platform), _at(views.get(view.name), keys, after, platform)
             yield from _no_longer(*known, view.name, written, before, platform)
+
+
+def _in_editors(after: WorkspaceWhatIf, changes: Sequence[Change], platform: str) -> Iterator[InEditor]:
+    """Whether the editors of the workspace can have what is bound to keys."""
+    later = after.subject(platform)
+    names = _names(changes)
+    for _written, keys in _given(changes, after, platform):
+        for view in later.editor_views():
+            for missing in view.missing:
+                if missing.binding.trigger == keys and entry_name(missing.binding) in names:
+                    yield InEditor(
+                        view.name, write(keys), str(missing.binding.outcome), "missing", missing.why,
+                        tuple(map(write, dict.fromkeys(missing.moved))), missing.nearest,
+                    )  # fmt: skip
+            table = _at(view, keys, after, platform)
+            for row in table.rows if table is not None else ():
+                if _is_keymaps(row.binding) and entry_name(row.binding) in names:
+                    how = view.otherwise.get(id(row.binding), "")
+                    verdict: Literal["works", "otherwise"] = "otherwise" if how else "works"
+                    yield InEditor(view.name, write(keys), str(row.binding.outcome), verdict, how)
+
+
+def _ends(
+    before: WorkspaceWhatIf, after: WorkspaceWhatIf, changes: Sequence[Change], platform: str
+) -> Iterator[EndedSequences]:
+    """The editors' own sequences that begin with keys of a change, and no longer run what they ran."""
+    subject, later = before.subject(platform), after.subject(platform)
+    views = {view.name: view for view in later.editor_views()}
+    for written, keys in _given(changes, before, platform):
+        for view in subject.editor_views():
+            if view.name not in views:
+                continue
+            terminal = subject.terminals.get(view.name)
+            place = terminal.canonical(keys) if terminal is not None else keys
+            gone: dict[str, bool] = {}
+            number = 0
+            for longer, table in view.tables.items():
+                if len(longer) <= len(place) or longer[: len(place)] != place:
+                    continue
+                lost = list(_no_longer_run(table, views[view.name].tables.get(longer), view.over_text, subject.space))
+                number += bool(lost)
+                gone |= {name: _is_frequent(name, subject.catalogue) for name in lost}
+            if gone:
+                names = sorted(gone, key=lambda name: (_group_of(name) == "", not gone[name]))
+                yield EndedSequences(view.name, write(written), subject.show(keys), number, tuple(names))
+
+
+def _no_longer_run(old: DecisionTable, new: DecisionTable | None, within: States, space: Space) -> Iterator[str]:
+    """What keys ran in some of these states, and no longer do."""
+    for row in old.rows:
+        outcome = row.binding.outcome
+        if isinstance(outcome, Nothing):
+            continue
+        still = space.union(one.states for one in (new.rows if new else ()) if one.binding.outcome == outcome)
+        if space.minus(space.both(row.states, within), still) != NEVER:
+            yield str(outcome)
+
+
+def _is_frequent(name: str, catalogue: Catalogue) -> bool:
+    action = catalogue.actions.get(name)
+    return action is not None and action.frequent
+
+
+def _strands(
+    before: WorkspaceWhatIf, after: WorkspaceWhatIf, changes: Sequence[Change], platform: str
+) -> Iterator[StopsWorking]:
+    """Saving and leaving, of which an editor has no key any more. What was asked to be taken away is no surprise."""
+    named = {_group_of(name) for name in _names(changes)}
+    space = before.subject(platform).space
+    views = {view.name: view for view in after.subject(platform).editor_views()}
+    for view in before.subject(platform).editor_views():
+        if view.name in views:
+            had, has = ({_group_of(name) for name in _over_text(one, space)} for one in (view, views[view.name]))
+            yield from (StopsWorking(view.name, group) for group in sorted((had - has) - named - {""}))
+
+
+def _over_text(view: EditorView, space: Space) -> Iterator[str]:
+    """What keys of an editor run while text is edited."""
+    for table in view.tables.values():
+        for row in table.rows:
+            if not isinstance(row.binding.outcome, Nothing) and space.both(row.states, view.over_text) != NEVER:
+                yield str(row.binding.outcome)
+
+
+def _group_of(name: str) -> str:
+    """Which of the two things that nobody can do without an outcome is: empty for neither."""
+    if name.startswith(("files.save", "app.save")):
+        return "saving"
+    return "leaving" if name.startswith("app.quit") else ""
+
+
+def _names(changes: Sequence[Change]) -> set[str]:
+    """The names of what changes are about."""
+    names = {str(value) for change in changes for field in ("action", "name") if (value := getattr(change, field, ""))}
+    return names | {f"{change.editor}:{change.command}" for change in changes if isinstance(change, BindCommand)}
 
 
 def _at(view: EditorView | None, keys: Trigger, trial: WorkspaceWhatIf, platform: str) -> DecisionTable | None:
@@ -111,8 +229,7 @@ def _comes(
     before: WorkspaceWhatIf, after: WorkspaceWhatIf, changes: Sequence[Change], platform: str
 ) -> Iterator[DidBefore]:
     """What keys that are taken away from something do then, in the keymap and in the editors, that they did not do before."""
-    names = {str(value) for change in changes for field in ("action", "name") if (value := getattr(change, field, ""))}
-    names |= {f"{change.editor}:{change.command}" for change in changes if isinstance(change, BindCommand)}
+    names = _names(changes)
     subject, later = before.subject(platform), after.subject(platform)
     for written, keys in _given(changes, before, platform):
         views = {view.name: view for view in subject.editor_views()}
@@ -214,8 +331,8 @@ def _lost(old: Mapping[Trigger, DecisionTable], new: Mapping[Trigger, DecisionTa
     return [name for name in one if name not in other]
 
 
-def _outcomes(tables: Mapping[Trigger, DecisionTable]) -> dict[str, None]:
+def _outcomes(tables: Mapping[Trigger, DecisionTable | None]) -> dict[str, None]:
     return dict.fromkeys(
         str(row.binding.outcome.once if isinstance(row.binding.outcome, Do) else row.binding.outcome)
-        for table in tables.values() for row in table.rows if not isinstance(row.binding.outcome, Nothing)
+        for table in tables.values() if table is not None for row in table.rows if not isinstance(row.binding.outcome, Nothing)
     )  # fmt: skip

@@ -31,7 +31,7 @@ from ombix.workspace.findings_answer import (
     FoundFault,
     RuleExplanation,
 )
-from ombix.workspace.not_in_editor import missing, nearest_action, other_keys
+from ombix.workspace.not_in_editor import missing_entries, nearest_action, other_keys
 from ombix.workspace.obeyed import obeyed
 from ombix.workspace.resources import Resources
 
@@ -98,7 +98,9 @@ def _view(here: EffectiveKeymap, space: Space, editor: WorkspaceEditor, resource
     found = obeyed(here.keymap.layers, editor, context.platform, context.workspace, resources)
     if found is not None:
         decided = found.tables(space, here.catalogue)
-        return EditorView(editor.name, decided.tables, over_text, tuple(_missing(found, dialect, decided.tables, here)))
+        missing = tuple(_missing(found, dialect, decided.tables, here))
+        otherwise = {key: entry.how for key, entry in decided.entries.items() if entry.verdict == "adapted"}
+        return EditorView(editor.name, decided.tables, over_text, missing, otherwise)
     own = [layer for layer in here.keymap.layers if layer.name.kind != "defaults"]
     terminal = terminal_of(editor, dialect, resources)
     bindings = as_arriving(Keymap([dialect.default_layer, *own]).in_force(context.platform).bindings, terminal)
@@ -109,7 +111,7 @@ def _missing(
     found: ObeyedKeymap, dialect: Dialect, tables: Mapping[Trigger, DecisionTable], here: EffectiveKeymap
 ) -> Iterator[MissingBinding]:
     """What of the keymap an editor does not have on its keys."""
-    for entry in missing(found):
+    for entry in missing_entries(found):
         outcome = entry.source.outcome
         name = outcome.action if isinstance(outcome, Do) else ""
         nearest = nearest_action(name, dialect, here.catalogue, tables) if name else None

@@ -28,12 +28,12 @@ def not_in_editor(here: EffectiveKeymap) -> list[NotInEditor]:
             here.title(binding.outcome), binding.where, binding.place, binding.layer.name, entry.how,
             tuple(map(write, other_keys(entry, obeyed))), _nearest(binding, here),
         )
-        for entry in missing(obeyed)
+        for entry in missing_entries(obeyed)
         for binding in (entry.source,)
     ]  # fmt: skip
 
 
-def missing(obeyed: ObeyedKeymap) -> Iterator[PortEntry]:
+def missing_entries(obeyed: ObeyedKeymap) -> Iterator[PortEntry]:
     """What became of the bindings that the editor does not have on their own keys."""
     canonical = obeyed.around.terminal.canonical
     for entry in obeyed.file.entries:

@@ -84,6 +84,8 @@ class EditorView(Struct, frozen=True):
     tables: Mapping[Trigger, DecisionTable]
     over_text: States
     missing: tuple[MissingBinding, ...] = ()
+    otherwise: Mapping[int, str] = {}
+    """How it does otherwise than the keymap asks, by the `id` of the binding in its tables."""
 
     def over_text_row(self, trigger: Trigger, space: Space) -> DecisionRow | None:
         """What the trigger does while text is edited, where that is one binding."""

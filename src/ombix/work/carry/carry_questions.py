@@ -67,12 +67,15 @@ def write_ports(
     return workspace.writer(*given).change(command, lambda: texts, dry_run)
 
 
-def compare(workspace: OpenWorkspace, first: str, second: str, *, editor: str = "", on: str = "") -> ComparisonReport:
-    """Two of editors, keymap files and editors' own files (those of `editor`), decision by decision."""
+def compare(
+    workspace: OpenWorkspace, first: str, second: str, *, editor: str = "", on: str = "", within: str = ""
+) -> ComparisonReport:
+    """Two of editors, keymap files and editors' own files (those of `editor`), decision by decision; with a condition in its states
+    only."""
     from ombix.work.carry import compare
 
     one, other = (compare.side(text, editor, workspace.opener, workspace.resources) for text in (first, second))
-    return compare.report(one, other, workspace.opener.platform(on), workspace.resources)
+    return compare.report(one, other, workspace.opener.platform(on), workspace.resources, within)
 
 
 def prove(

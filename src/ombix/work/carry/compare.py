@@ -1,19 +1,22 @@
 """Two keymaps or editors, decision by decision, over all states at once."""
 
+from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
-from ombix.core.conditions import ALWAYS, Space, States
+from ombix.core.conditions import ALWAYS, NEVER, Space, States
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keymap.bindings import Keymap, Layer
 from ombix.core.keymap.comparing import compare, waiting
 from ombix.core.keymap.deciding import DecisionTable, Policy, decide_all
+from ombix.core.keymap.outcomes import Nothing, Outcome
 from ombix.core.keys.notation import Trigger, write
 from ombix.core.keys.platforms import Platform
 from ombix.core.pressing.terminals import Terminal, as_arriving
 from ombix.editors.dialect import Dialect
 from ombix.files.workspace_file import WorkspaceEditor
-from ombix.work.carry.compare_answer import ComparisonReport, KeyDifference, WaitingKeys
+from ombix.work.carry.compare_answer import AlikeKeys, ComparisonReport, KeyDifference, WaitingKeys
 from ombix.workspace.context import Opener, terminal_of
+from ombix.workspace.obeyed import obeyed
 from ombix.workspace.resources import Resources, user_path
 
 
@@ -24,6 +27,7 @@ class ComparedSide(NamedTuple):
     layers: list[Layer]
     dialect: Dialect | None = None
     terminal: Terminal | None = None
+    editor: WorkspaceEditor | None = None
 
     @property
     def policy(self) -> Policy:
@@ -53,11 +57,15 @@ def side(text: str, editor: str, opener: Opener, resources: Resources) -> Compar
 
 def _editor_side(text: str, editor: WorkspaceEditor, layers: list[Layer], resources: Resources) -> ComparedSide:
     dialect = resources.dialect(editor)
-    return ComparedSide(text, [dialect.default_layer, *layers], dialect, terminal_of(editor, dialect, resources))
+    terminal = terminal_of(editor, dialect, resources)
+    return ComparedSide(text, [dialect.default_layer, *layers], dialect, terminal, editor)
 
 
-def report(first: ComparedSide, second: ComparedSide, platform: Platform, resources: Resources) -> ComparisonReport:
-    """Where the two differ on a platform, and in which states."""
+def report(
+    first: ComparedSide, second: ComparedSide, platform: Platform, resources: Resources, condition: str = ""
+) -> ComparisonReport:
+    """Where the two differ on a platform, and in which states; with a condition in its states only. Raises InputError for one that
+    no state fulfils."""
     space = _space(first, second, resources)
     terminal = first.terminal or second.terminal
     one, other = (_decisions(side, side.terminal or terminal, platform, space, resources) for side in (first, second))
@@ -66,11 +74,15 @@ def report(first: ComparedSide, second: ComparedSide, platform: Platform, resour
         if each.dialect is not None:
             sections = each.dialect.description.sections.values()
             within = space.both(within, space.union(space.states(text) for text in sections))
+    if condition:
+        within = space.both(within, space.states(condition))
+        if within == NEVER:
+            raise InputError("no state of both fulfils this condition", "", None, condition, len(condition))
     found = compare(one, other, space, within)
-    touched = {each.trigger for each in found}
+    alike = list(_alike(one, other, space, within))
     return ComparisonReport(
         first.name, second.name, platform.name, platform.title,
-        sum(1 for trigger in one if trigger in other and trigger not in touched),
+        len({trigger for trigger, _does, _states in alike}),
         tuple(
             KeyDifference(
                 write(each.trigger), platform.show(each.trigger), str(each.first) if each.first else None,
@@ -85,7 +97,30 @@ def report(first: ComparedSide, second: ComparedSide, platform: Platform, resour
             )
             for each in waiting(one, other, space, within)
         ),
+        condition,
+        tuple(
+            AlikeKeys(
+                write(trigger), platform.show(trigger), str(does),
+                "always" if space.covers(states, within) else _when(states, space),
+            )
+            for trigger, does, states in alike
+        ),
     )  # fmt: skip
+
+
+def _alike(
+    one: Mapping[Trigger, DecisionTable], other: Mapping[Trigger, DecisionTable], space: Space, within: States
+) -> Iterator[tuple[Trigger, Outcome, States]]:
+    """What keys do the same in both, and in which states."""
+    for trigger, table in one.items():
+        for row in table.rows if trigger in other else ():
+            outcome = row.binding.outcome
+            if isinstance(outcome, Nothing):
+                continue
+            there = space.union(each.states for each in other[trigger].rows if each.binding.outcome == outcome)
+            states = space.both(space.both(row.states, there), within)
+            if states != NEVER:
+                yield trigger, outcome, states
 
 
 def _when(states: States, space: Space) -> str:
@@ -105,6 +140,10 @@ def _space(one: ComparedSide, other: ComparedSide, resources: Resources) -> Spac
 def _decisions(
     side: ComparedSide, terminal: Terminal | None, platform: Platform, space: Space, resources: Resources
 ) -> dict[Trigger, DecisionTable]:
+    if side.editor is not None and len(side.layers) > 1:
+        held = obeyed(side.layers, side.editor, platform, None, resources)
+        if held is not None:
+            return held.tables(space, resources.shipped.catalogue()).tables
     bindings = Keymap(side.layers).in_force(platform).bindings
     arriving = as_arriving(bindings, terminal) if terminal is not None else bindings
     return decide_all(arriving, space, resources.shipped.catalogue(), side.policy)

@@ -24,8 +24,18 @@ class WaitingKeys(NamedTuple):
     waits: str
 
 
+class AlikeKeys(NamedTuple):
+    """In these states keys do the same in both."""
+
+    keys: str
+    shown: str
+    does: str
+    when: str
+
+
 class ComparisonReport(NamedTuple):
-    """Two keymaps or editors, decision by decision. `same`: how many keys do the same in every state."""
+    """Two keymaps or editors, decision by decision, in the states of the condition `within` (empty: in all). `same`: how many keys
+    do the same in some of these states, and `alike` which, and in which of them."""
 
     first: str
     second: str
@@ -34,3 +44,5 @@ class ComparisonReport(NamedTuple):
     same: int
     differences: tuple[KeyDifference, ...]
     waits: tuple[WaitingKeys, ...]
+    within: str = ""
+    alike: tuple[AlikeKeys, ...] = ()

@@ -6,7 +6,14 @@ import typer
 
 from ombix.console.asking import open_session
 from ombix.console.environment import Status, environment_of
-from ombix.console.options import EditorOption, JsonOption, PlatformOption, ReportOption, WorkspaceOption
+from ombix.console.options import (
+    ConditionOption,
+    EditorOption,
+    JsonOption,
+    PlatformOption,
+    ReportOption,
+    WorkspaceOption,
+)
 from ombix.console.page_files import write_page
 from ombix.report.blocks import Block
 from ombix.report.terminal_text import Display
@@ -26,6 +33,8 @@ def run(
     second: str = typer.Argument(metavar="B", help="The other one."),
     editor: EditorOption = "",
     everything: bool = typer.Option(False, "--all", help="Show what only one of the two binds as well."),
+    same: bool = typer.Option(False, "--same", help="Show which keys do the same, and when."),
+    within: ConditionOption = "",
     on: PlatformOption = "",
     workspace: WorkspaceOption = None,
     report: ReportOption = None,
@@ -34,8 +43,8 @@ def run(
     """Two keymaps or editors, decision by decision."""
     environment = environment_of(context)
     session = open_session(environment, workspace)
-    found = carry_questions.compare(session, first, second, editor=editor, on=on)
-    environment.answer(found, lambda display: comparison_report(found, display, everything), json)
+    found = carry_questions.compare(session, first, second, editor=editor, on=on, within=within)
+    environment.answer(found, lambda display: comparison_report(found, display, everything, same), json)
     if report is not None:
 
         def blocks(display: Display) -> list[Block]:

@@ -2,11 +2,13 @@
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
 from ombix.report.terminal_text import Display
-from ombix.work.carry.compare_answer import ComparisonReport, KeyDifference
+from ombix.work.carry.compare_answer import AlikeKeys, ComparisonReport, KeyDifference
 
 
-def comparison_report(report: ComparisonReport, display: Display, everything: bool = False) -> list[Block]:
-    """Where two differ; with `everything` what only one of them binds, too."""
+def comparison_report(
+    report: ComparisonReport, display: Display, everything: bool = False, same: bool = False
+) -> list[Block]:
+    """Where two differ; with `everything` what only one of them binds, too, and with `same` what they have in common."""
     different = [
         difference
         for difference in report.differences
@@ -15,10 +17,13 @@ def comparison_report(report: ComparisonReport, display: Display, everything: bo
     lacking = [difference for difference in report.differences if difference.first is None or difference.second is None]
     blocks: list[Block] = [
         line(
-            f"{report.first} and {report.second} on {report.platform_title}: {report.same} keys do the same, "
+            f"{report.first} and {report.second} on {report.platform_title}{_within(report)}: {report.same} keys do the same, "
             f"{len(different)} decisions differ, {len(lacking)} are in one only."
         )
     ]
+    if same and report.alike:
+        alike = [(Cell(one.shown, "key"), one.does, Cell(_alike_when(one, report), "quiet")) for one in report.alike]
+        blocks += [Blank(), Grid(alike, ("keys", "do the same", "when"), 2)]
     chosen: list[KeyDifference] = [*different, *(lacking if everything else ())]
     if chosen:
         rows = [
@@ -40,6 +45,14 @@ def comparison_report(report: ComparisonReport, display: Display, everything: bo
     if lacking and not everything:
         blocks += [Blank(), line("What only one of the two binds: --all")]
     return blocks
+
+
+def _alike_when(one: AlikeKeys, report: ComparisonReport) -> str:
+    return "in all of these" if report.within and one.when == "always" else _state(one.when)
+
+
+def _within(report: ComparisonReport) -> str:
+    return f", when {report.within}" if report.within else ""
 
 
 def _state(when: str) -> str:

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Sequence
 
 from ombix.report.blocks import Block, Cell, Style, line
 from ombix.report.terminal_text import Display
-from ombix.workspace.change_answer import ChangeReport, Consequences, DidBefore, PlatformFinding, StopsWorking
+from ombix.workspace.change_answer import ChangeReport, Consequences, DidBefore, InEditor, PlatformFinding, StopsWorking
 
 _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}
 _MOST = 6
@@ -39,9 +39,38 @@ def consequences(found: Consequences) -> Iterator[Block]:
     for one in found.takes[:_MOST]:
         yield line(Cell(f"It would take {one.shown} from {one.does}{_in_and_when(one)}.", "bad"))
     yield from _more(found.takes)
+    yield from _in_editors(found.in_editors)
+    for end in found.ends:
+        among = f", {', '.join(end.does[:_MOST])} among them" if end.number > 1 else f": {end.does[0]}"
+        commands = f"{end.number} commands" if end.number > 1 else "a command"
+        yield line(Cell(f"{end.shown} begins {commands} of {end.editor}, which no longer run{among}.", "warn"))
+    for strand in found.strands:
+        yield line(Cell(f"No key is left for {strand.does} in {strand.editor}.", "bad"))
     yield from _stops(found.stops)
     yield from _findings("New", found.new)
     yield from _findings("Mended", found.mended)
+
+
+def _in_editors(found: Sequence[InEditor]) -> Iterator[Block]:
+    """Whether each editor can have what was bound; first those in which it works."""
+    works = dict.fromkeys(one.editor for one in found if one.verdict == "works")
+    works = dict.fromkeys(name for name in works if all(one.verdict == "works" for one in found if one.editor == name))
+    if works:
+        yield line(f"It works in {' and '.join(works)}.")
+    for one in found:
+        if one.verdict == "otherwise":
+            yield line(f"In {one.editor}: {one.how}.")
+        elif one.verdict == "missing":
+            yield line(Cell(f"Not {_missing(one)}.", "warn"))
+
+
+def _missing(one: InEditor) -> str:
+    """Where an editor does not have what was bound, and what it has instead."""
+    if one.how.startswith("on "):  # other keys, and why
+        return f"on {one.keys} in {one.editor}: {one.how}"
+    if one.moved:
+        return f"on {one.keys} in {one.editor}: {one.how}; it is on {' and '.join(one.moved)} there"
+    return f"in {one.editor}: {one.how}{f'; nearest is {one.nearest}' if one.nearest else ''}"
 
 
 def _in_and_when(one: DidBefore) -> str:

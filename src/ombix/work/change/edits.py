@@ -154,7 +154,7 @@ def unbind(unwanted: Unwanted, editing: KeymapEditing, options: EditOptions = PL
         if where:
             raise InputError("--where goes with keys", f"All keys of {picked.action} are taken away, in every state.")
         taken = TakeAway(picked.action, why)
-        return editing.change(in_words(taken), lambda file: [taken], options)
+        return editing.change(in_words(taken), lambda file: _all_taken(taken, file), options)
     remarks = [picked.reading] if picked.reading else []
     if picked.action:
         command = f"take {picked.action} off {write(picked.keys)}"
@@ -172,6 +172,15 @@ def unbind(unwanted: Unwanted, editing: KeymapEditing, options: EditOptions = PL
         return [*removals, Unbind(picked.keys, where, why)]
 
     return editing.change(in_words(Unbind(picked.keys, where, why)), changes, options, remarks)
+
+
+def _all_taken(taken: TakeAway, file: KeymapFile) -> list[Change]:
+    """The changes that take all keys of an action away: where no layer below binds it, its entries go; else it is said."""
+    own = [one for one in file.own.bindings if entry_name(one) == taken.action]
+    below = [one for layer in file.layers_with_own[:-1] for one in layer.bindings if entry_name(one) == taken.action]
+    if below or not own or taken.why:
+        return [taken]
+    return [Remove(taken.action, one.keys, one.where) for one in own]
 
 
 def _one_less(words: Sequence[str], where: str, file: KeymapFile, resources: Resources) -> list[KeymapChange]:

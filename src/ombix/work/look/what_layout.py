@@ -4,6 +4,9 @@ from ombix.report.blocks import Blank, Block, Cell, Grid, line
 from ombix.report.terminal_text import Display
 from ombix.workspace.what_answer import DecisionLine, Explanation, GoneBinding, LayoutPress, NotInEditor
 
+_MOST_FOLLOWING = 24
+"""So many keys are listed that may follow."""
+
 
 def explanation(found: Explanation, display: Display) -> list[Block]:
     """What keys do, and why."""
@@ -33,8 +36,10 @@ def explanation(found: Explanation, display: Display) -> list[Block]:
     if found.wait:
         blocks.append(line(Cell(found.wait, "warn"), indent=2))
     if found.follows:
-        rows = [_following(row, found.keys) for row in found.follows]
+        rows = [_following(row, found.keys) for row in found.follows[:_MOST_FOLLOWING]]
         blocks += [Blank(), line("After it may follow"), Grid(rows, indent=2)]
+        more = len(found.follows) - _MOST_FOLLOWING
+        blocks += [line(f"and {more} more: --json has all of them")] if more > 0 else []
     return blocks
 
 
@@ -81,7 +86,7 @@ def _subject(found: Explanation) -> str:
 def not_here_note(one: NotInEditor, editor: str, display: Display) -> str:
     """That the editor cannot have a binding of the keymap on its keys, why, and what there is in its place."""
     said = f"{one.does} ({display.place(one.place)}) is not on {one.shown} in {editor}: {one.why}."
-    if one.moved:
+    if one.moved and not one.why.startswith("on "):
         return f"{said} It is on {' and '.join(one.moved)} there."
     near = one.nearest
     if near is None:
