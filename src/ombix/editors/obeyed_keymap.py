@@ -128,7 +128,7 @@ class _Origins:
                 isinstance(source.outcome, Only) and source.outcome.command == binding.written
             )
             if is_same and not entry.written and self._covers(source, row.states):
-                found = replace(source, trigger=binding.trigger, as_written=source.keys)
+                found = replace(source, trigger=binding.trigger, as_written=source.keys, written=binding.written)
                 entries[id(found)] = entry
                 self._entry_of[id(found)] = entry
                 return found

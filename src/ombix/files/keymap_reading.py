@@ -201,8 +201,8 @@ class _LayerReader:
             error = self.document.error(
                 "the line with the format is missing", f"Begin the file with format = {FORMAT}."
             )
-        if not self.lenient or ("bind" not in table and not self.document.errors):
-            raise error
+        if not self.lenient or ("bind" not in table and not (table and self.document.errors)):
+            raise self.document.errors[0] if self.document.errors else error  # nothing is left of it
         self.layer.problems.append(error)
 
     @contextlib.contextmanager

@@ -1,8 +1,10 @@
 """The workspace file: which keymap, which layers below it, which layout, and which editors it is for."""
 
 import re
+from collections.abc import Callable
+from functools import partial
 from pathlib import Path
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -94,6 +96,8 @@ class WorkspaceFile(Struct, frozen=True):
     machines: dict[str, WorkspaceMachine] = {}
     at: str = ""
     """The machine that this is the workspace on; empty for none."""
+    problems: tuple[InputError, ...] = ()
+    """What was wrong in the file, and left out, where the reader was told to go on."""
 
     def machine_here(self) -> str:
         """The machine that Ombix runs on, where it is one of those named; empty for another."""
@@ -171,18 +175,25 @@ def find(start: Path, given: Path | None = None) -> Path:
     )
 
 
-def load(path: Path, files: Files, shipped: Shipped) -> WorkspaceFile:
-    """Read a workspace file. Raises InputError with the place of the first fault."""
-    return read(files.read_text(path), path, files, shipped)
+def load(path: Path, files: Files, shipped: Shipped, lenient: bool = False) -> WorkspaceFile:
+    """Read a workspace file. Raises InputError with the place of the first fault; a lenient reader leaves out what is wrong, where
+    anything is left then, and notes it in the workspace's `problems`."""
+    return read(files.read_text(path), path, files, shipped, lenient)
 
 
-def read(text: str, path: Path, files: Files, shipped: Shipped) -> WorkspaceFile:
-    """Read the text of a workspace file. Raises InputError with the place of the first fault."""
-    return _WorkspaceReader(Document(text, absolute(path)), Path(absolute(path)), files, shipped).read()
+def read(text: str, path: Path, files: Files, shipped: Shipped, lenient: bool = False) -> WorkspaceFile:
+    """Read the text of a workspace file; see `load`."""
+    document = Document(text, absolute(path), recover=lenient)
+    return _WorkspaceReader(document, Path(absolute(path)), files, shipped, lenient).read()
+
+
+_Part = TypeVar("_Part")
 
 
 class _WorkspaceReader:
-    def __init__(self, document: Document, path: Path, files: Files, shipped: Shipped) -> None:
+    def __init__(self, document: Document, path: Path, files: Files, shipped: Shipped, lenient: bool) -> None:
+        self.lenient = lenient
+        self.problems: list[InputError] = list(document.errors)
         self.document = document
         self.path = path
         self.files = files
@@ -190,7 +201,7 @@ class _WorkspaceReader:
 
     def read(self) -> WorkspaceFile:
         document, table = self.document, self.document.table
-        self._check_keys(table, _TOP)
+        self._part(lambda: self._check_keys(table, _TOP), None)
         if table.get("format") != FORMAT:
             raise document.error(
                 "the format is missing or not known", f"Begin the file with format = {FORMAT}.",
@@ -198,23 +209,49 @@ class _WorkspaceReader:
             )  # fmt: skip
         if not isinstance(table.get("keymap"), str):
             raise document.error("the keymap is missing", 'Write keymap = "crew.keys.toml".', "keymap")
-        layers = table.get("layers", [])
-        if not isinstance(layers, list) or not all(isinstance(name, str) for name in layers):
-            raise document.error("layers takes a list of file names", 'Write layers = ["desk.keys.toml"].', "layers")
-        rows = table.get("editor", {})
-        if not isinstance(rows, dict):
-            raise document.error("editor is not a table", "Write [editor.pier].", "editor")
-        for key in ("platform", "desktop"):
-            if not isinstance(table.get(key, ""), str):
-                raise document.error(f"{key} takes a name", f'Write {key} = "…".', key)
-        self._check_platform(table.get("platform", ""), "platform")
-        if table.get("desktop"):
-            self._check_name("desktop", table["desktop"], self.shipped.desktop_names(), "desktop")
-        return WorkspaceFile(
-            self.path, table["keymap"], tuple(layers), table.get("platform", ""), self._layouts(), self._keyboards(),
-            table.get("desktop", ""), self._reserved(), {name: self._editor(name, row) for name, row in rows.items()},
-            self._facts(), self._unsettled(), self._severities(), *self._use(), self._machines(),
+        plain: tuple[dict[str, str], dict[str, float]] = ({}, {})
+        use = self._part(self._use, plain)
+        found = WorkspaceFile(
+            self.path, table["keymap"], self._part(self._layers, ()), self._part(lambda: self._named("platform"), ""),
+            self._part(self._layouts, {}), self._part(self._keyboards, {}), self._part(lambda: self._named("desktop"), ""),
+            self._part(self._reserved, ()), self._part(self._editors, {}), self._part(self._facts, ()),
+            self._part(self._unsettled, ()), self._part(self._severities, {}), *use, self._part(self._machines, {}),
         )  # fmt: skip
+        return replace(found, problems=tuple(self.problems))
+
+    def _part(self, read: Callable[[], _Part], without: _Part) -> _Part:
+        """A part of the file; in a lenient reader what is wrong is noted, and the part left out."""
+        try:
+            return read()
+        except InputError as error:
+            if not self.lenient:
+                raise
+            self.problems.append(error)
+            return without
+
+    def _layers(self) -> tuple[str, ...]:
+        layers = self.document.table.get("layers", [])
+        if not isinstance(layers, list) or not all(isinstance(name, str) for name in layers):
+            raise self.document.error(
+                "layers takes a list of file names", 'Write layers = ["desk.keys.toml"].', "layers"
+            )
+        return tuple(layers)
+
+    def _named(self, key: str) -> str:
+        """The name of a platform or a desktop."""
+        value = self.document.table.get(key, "")
+        if not isinstance(value, str):
+            raise self.document.error(f"{key} takes a name", f'Write {key} = "…".', key)
+        known = self.shipped.platform_names() if key == "platform" else self.shipped.desktop_names()
+        self._check_name(key, value, known, key)
+        return value
+
+    def _editors(self) -> dict[str, WorkspaceEditor]:
+        rows = self.document.table.get("editor", {})
+        if not isinstance(rows, dict):
+            raise self.document.error("editor is not a table", "Write [editor.pier].", "editor")
+        found = {name: self._part(partial(self._editor, name, row), None) for name, row in rows.items()}
+        return {name: editor for name, editor in found.items() if editor is not None}
 
     def _machines(self) -> dict[str, WorkspaceMachine]:
         document = self.document

@@ -62,7 +62,7 @@ def _action(name: str, session: OpenWorkspace) -> list[Block]:
 
 
 def _word(word: str, session: OpenWorkspace) -> list[Block]:
-    here = session.keymap(lenient=True)
+    here = session.keymap(tells_faults=False)
     named = here.keymap.scope.find(word)
     if named is not None:
         return [line(Cell(word, "strong"), f" is when {named[0]}")]

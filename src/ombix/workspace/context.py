@@ -112,7 +112,7 @@ class Opener:
         except InputError:
             return None  # there is none above
         try:
-            found = workspaces.load(path, self._resources.files, self._resources.shipped)
+            found = workspaces.load(path, self._resources.files, self._resources.shipped, lenient=True)
             self._resources.shipped.add_facts(found.facts)
             self._check_names(found)
             return self._on_machine(found)
@@ -161,7 +161,10 @@ class Opener:
         if lenient not in self._layers and False in self._layers:
             return self._layers[False]
         if lenient not in self._layers:
-            found = self.needed_workspace().load_layers(self._resources.files, self._resources.shipped, lenient)
+            workspace = self.needed_workspace()
+            if workspace.problems and not lenient:
+                raise workspace.problems[0]
+            found = workspace.load_layers(self._resources.files, self._resources.shipped, lenient)
             self._layers[lenient] = tuple(found)
         return self._layers[lenient]
 

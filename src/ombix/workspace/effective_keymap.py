@@ -1,24 +1,30 @@
 """A keymap as it is in force in a context: the layers on the editor's defaults, with all decisions."""
 
 from functools import cached_property
+from pathlib import PurePath
 from typing import TYPE_CHECKING
 
 from ombix.core.catalogue.actions import COUNT
 from ombix.core.conditions import NEVER, Space, States
-from ombix.core.errors import InputError, TangledError
-from ombix.core.keymap.bindings import Binding, InForce, Keymap, Removal, Replaced
+from ombix.core.errors import InputError, OmbixError, TangledError
+from ombix.core.keymap.bindings import Binding, InForce, Kept, Keymap, Layer, Removal, Replaced
 from ombix.core.keymap.deciding import DecisionRow, DecisionTable, Policy, decide_all
 from ombix.core.keymap.outcomes import Do, Insert, Only, Outcome, Play
 from ombix.core.keys.notation import Trigger, write
 from ombix.core.pressing.layouts import as_pressed
-from ombix.workspace.context import Context
+from ombix.core.pressing.terminals import as_arriving
+from ombix.workspace.context import Context, terminal_of
 from ombix.workspace.resources import Resources
 
 if TYPE_CHECKING:
     from ombix.core.porting import PortEntry
+    from ombix.core.pressing.terminals import Terminal
     from ombix.editors.dialect import Dialect
     from ombix.editors.obeyed_keymap import ObeyedKeymap, ObeyedTables
     from ombix.workspace.what_answer import GoneBinding, LayoutPress, OutcomeKind
+
+_MOST_FAULTS = 3
+"""So many faults of files are told; of more, how many there are."""
 
 
 class EffectiveKeymap:
@@ -34,6 +40,22 @@ class EffectiveKeymap:
         self.keymap = Keymap([*below, *context.layers])
         read_in = self.keymap.layers[-1].space if self.keymap.layers else None
         self.space: Space = resources.space(self.keymap.facts(resources.shipped.facts()), read_in)
+
+    @cached_property
+    def faults(self) -> list[str]:
+        """What was left out of the keymap's files, each in a sentence that names the way to mend it."""
+        workspace = self.context.workspace
+        layers = self.context.layers
+        problems = [
+            *(workspace.problems if workspace is not None else ()),
+            *(one for layer in layers for one in layer.problems),
+        ]
+        found = [f"{_at(one)}{one.what}. It is left out; see: ombix audit" for one in problems[:_MOST_FAULTS]]
+        if len(problems) > _MOST_FAULTS:
+            found.append(f"{len(problems) - _MOST_FAULTS} more entries are left out; see: ombix audit")
+        if workspace is None:
+            found += [_not_understood(layer) for layer in layers if any(map(_is_fault, layer.kept))]
+        return found
 
     @cached_property
     def in_force(self) -> InForce:
@@ -70,6 +92,14 @@ class EffectiveKeymap:
                 found[editor.name] = resources.dialect(editor)
         return found
 
+    @cached_property
+    def terminal(self) -> "Terminal | None":
+        """The terminal, or the window, that the editor gets its keys from; None where no editor is meant."""
+        context = self.context
+        if context.editor is None or context.dialect is None:
+            return None
+        return terminal_of(context.editor, context.dialect, self._resources)
+
     def verdict_of(self, binding: Binding) -> "PortEntry | None":
         """What became of a binding of the keymap in the editor; None for the editor's own, and where no editor is meant."""
         return self.obeyed_tables.entries.get(id(binding)) if self.obeyed_tables is not None else None
@@ -81,6 +111,8 @@ class EffectiveKeymap:
         if self.obeyed_tables is not None:
             return self.obeyed_tables.bindings
         found, setups = self.in_force.bindings, self.context.setups
+        if self.terminal is not None:
+            return as_arriving(found, self.terminal)
         return as_pressed(found, setups[0]) if setups else found
 
     @cached_property
@@ -92,7 +124,7 @@ class EffectiveKeymap:
 
     def arriving(self, trigger: Trigger) -> Trigger:
         """Keys as the editor is told of them: in a terminal some arrive as others do."""
-        return self.obeyed.around.terminal.canonical(trigger) if self.obeyed is not None else trigger
+        return self.terminal.canonical(trigger) if self.terminal is not None else trigger
 
     def within(self, condition: str) -> States | None:
         """The states of a condition that a user typed; None where it is empty. Raises InputError where it has none."""
@@ -181,6 +213,29 @@ class EffectiveKeymap:
             write(binding.trigger), str(binding.outcome), binding.place, binding.layer.name, keys,
             by.place if by is not None else None, one.layer.name, reason,
         )  # fmt: skip
+
+
+def _at(error: OmbixError) -> str:
+    """Where something is wrong, before a sentence that says what."""
+    place = error.place
+    if place is None:
+        return ""
+    file = PurePath(place.file).name
+    return f"{file}:{place.line}: " if place.line else f"{file}: "
+
+
+def _is_fault(kept: Kept) -> bool:
+    """Whether a line of an editor's own file should bind keys, and does not."""
+    return not kept.is_beside and not kept.reason.startswith("a setting")
+
+
+def _not_understood(layer: Layer) -> str:
+    """The lines of an editor's own file that are not understood."""
+    lines = [kept for kept in layer.kept if _is_fault(kept)]
+    said = "; ".join(f"line {kept.place.line}: {kept.reason}" for kept in lines[:_MOST_FAULTS])
+    more = f"; and {len(lines) - _MOST_FAULTS} more" if len(lines) > _MOST_FAULTS else ""
+    count = "1 line is" if len(lines) == 1 else f"{len(lines)} lines are"
+    return f"{count} not understood in {layer.name.name}: {said}{more}."
 
 
 def _name(outcome: Outcome) -> str:

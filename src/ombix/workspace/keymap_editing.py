@@ -27,10 +27,9 @@ class _Refused(Exception):
 
 
 class KeymapEditing:
-    """Changes the keymap files of a workspace; `lenient`: also those with entries that cannot be read, which stay as they are."""
+    """Changes the keymap files of a workspace. Entries that cannot be read stay as they are."""
 
-    def __init__(self, opener: Opener, resources: Resources, writer: Writer, lenient: bool = False) -> None:
-        self._lenient = lenient
+    def __init__(self, opener: Opener, resources: Resources, writer: Writer) -> None:
         self.opener = opener
         self.resources = resources
         self._writer = writer
@@ -53,6 +52,7 @@ class KeymapEditing:
             changes = decide(file)
             edited = editing.apply(file.text, changes)
             after = self.keymap_of(path, edited.text)
+            check_reads(file.own, after.layers[-1])
             check_only_changed(file.own, after.layers[-1], changes)
             found.append(self._report(file, edited, changes, remarks, asked(file) if asked is not None else None))
             brings = found[-1].consequences
@@ -88,7 +88,7 @@ class KeymapEditing:
         """The layers of a file with a text. Raises InputError."""
         shipped = self.resources.shipped
         files = Files({absolute(path): text})
-        return Keymap(keymap_reading.load(path, shipped.catalogue(), shipped.facts(), files, lenient=self._lenient))
+        return Keymap(keymap_reading.load(path, shipped.catalogue(), shipped.facts(), files, lenient=True))
 
     def _report(
         self, file: KeymapFile, edited: editing.Edited, changes: Sequence[Change], remarks: Sequence[str],
@@ -125,6 +125,15 @@ def layer_path(name: str, opener: Opener) -> Path:
             "Change that file, and adopt it again; or change the keymap, which wins over it.", Place(alike[0].files[0]),
         )  # fmt: skip
     return Path(alike[0].files[0])
+
+
+def check_reads(before: Layer, after: Layer) -> None:
+    """Raise the InputError of what was written, where that cannot be read; what could not be read before is another's matter."""
+    known = Counter(problem.what for problem in before.problems)
+    for problem in after.problems:
+        known[problem.what] -= 1
+        if known[problem.what] < 0:
+            raise problem
 
 
 def check_only_changed(before: Layer, after: Layer, changes: Sequence[Change]) -> None:

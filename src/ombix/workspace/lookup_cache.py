@@ -109,7 +109,7 @@ class LookUps:
         return self._cache.recall(part, self._key) if self._cache is not None else None
 
     def _keep(self, part: str, content: Any) -> None:
-        if self._cache is not None:
+        if self._cache is not None and not self._keymap().faults:  # which are told each time
             self._cache.keep(part, self._key, content, self._files())
 
 

@@ -51,7 +51,9 @@ class OpenWorkspace:
         """Whether that is brought to an end before the workspace is opened."""
         self._resources: Resources | None = None
         self._opener: Opener | None = None
-        self._effective: dict[tuple[str, str, str, bool], EffectiveKeymap] = {}
+        self._effective: dict[tuple[str, str, str], EffectiveKeymap] = {}
+        self._told: set[str] = set()
+        """What was told of faults."""
         self._asked: dict[str, LookUps] = {}
 
     # --- what is opened
@@ -92,9 +94,9 @@ class OpenWorkspace:
             )
         return self._opener
 
-    def context(self, editor: str = "", on: str = "", layout: str = "", lenient: bool = False) -> "Context":
-        """What a question with these options is about."""
-        return self.opener.context(editor, on, layout, lenient)
+    def context(self, editor: str = "", on: str = "", layout: str = "") -> "Context":
+        """What a question with these options is about; what is wrong in its files is left out, and noted there."""
+        return self.opener.context(editor, on, layout, lenient=True)
 
     def on_machine(self, machine: str) -> "OpenWorkspace":
         """The same, opened as it is on a machine of the workspace."""
@@ -133,9 +135,11 @@ class OpenWorkspace:
         """Whether there is a workspace, be it right or wrong."""
         return bool(_nearest(self.folder)) if self.path_given is None else not self.opener.is_file()
 
-    def keymap(self, editor: str = "", on: str = "", layout: str = "", lenient: bool = False) -> "EffectiveKeymap":
-        """The keymap as it is in force; a lenient one leaves out what is wrong in its files, and notes it."""
-        key = (editor, on, layout, lenient)
+    def keymap(
+        self, editor: str = "", on: str = "", layout: str = "", *, tells_faults: bool = True
+    ) -> "EffectiveKeymap":
+        """The keymap as it is in force. What is wrong in its files is left out, so that all else can be asked, and told once."""
+        key = (editor, on, layout)
         if key not in self._effective:
             from ombix.core.gc_pause import no_garbage_collection
             from ombix.workspace.effective_keymap import EffectiveKeymap
@@ -143,7 +147,12 @@ class OpenWorkspace:
             with no_garbage_collection():
                 self._effective[key] = EffectiveKeymap(self.context(*key), self.resources)
             self.resources.tables.keep()
-        return self._effective[key]
+        found = self._effective[key]
+        for fault in found.faults if tells_faults else ():
+            if fault not in self._told:
+                self._told.add(fault)
+                self.say(fault)
+        return found
 
     def files(self) -> Mapping[str, str]:
         """The absolute path of every file that the answers so far depend on, whether it was there or not, with its stamp."""
@@ -216,10 +225,10 @@ class OpenWorkspace:
 
     # --- changes
 
-    def editing(self, lenient: bool = False) -> "KeymapEditing":
+    def editing(self) -> "KeymapEditing":
         from ombix.workspace.keymap_editing import KeymapEditing
 
-        return KeymapEditing(self.opener, self.resources, self.writer(), lenient)
+        return KeymapEditing(self.opener, self.resources, self.writer())
 
     def path(self, file: str) -> "Path":
         """The path of a file that a user named."""

@@ -54,7 +54,7 @@ class DraftCheck:
         """All findings that are about this file. `session` has the text in the place of the file."""
         try:
             with no_garbage_collection():
-                here = session.keymap(lenient=True)
+                here = session.keymap(tells_faults=False)
                 editors = session.workspace_editors()
                 subject = findings.subject_of(here, editors, session.resources)
                 rules = findings.choose_rules()

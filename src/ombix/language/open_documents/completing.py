@@ -56,7 +56,7 @@ def _found(spot: TextSpot, typed: str, path: Path, session: OpenWorkspace) -> It
         case "condition":
             yield from _conditions(typed, session)
         case "macro" | "snippet":
-            keymap = session.keymap(lenient=True).keymap
+            keymap = session.keymap(tells_faults=False).keymap
             titles = keymap.macros if spot.kind == "macro" else keymap.snippets
             yield from (Completion(name, spot.kind, one.title) for name, one in titles.items())
         case "file":
@@ -106,7 +106,7 @@ def _keys(spot: TextSpot, session: OpenWorkspace) -> Iterator[Completion]:
 
 
 def _conditions(typed: str, session: OpenWorkspace) -> Iterator[Completion]:
-    here = session.keymap(lenient=True)
+    here = session.keymap(tells_faults=False)
     facts = here.space.facts.by_name
     words = re.findall(r"[A-Za-z0-9_.+#-]+|[(),]", typed)
     if typed and not typed[-1].isspace() and words and words[-1] not in "(),":

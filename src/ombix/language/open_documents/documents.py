@@ -132,7 +132,7 @@ class Drafts:
         try:
             session = self._opened(path)
             session.opener.needed_workspace()
-            session.context(lenient=True)
+            session.context()
             found = audit_questions.audit(session).findings
         except OmbixError as error:
             return (as_finding(error, absolute(path)),)
@@ -175,7 +175,7 @@ class Drafts:
     def _changes(
         self, path: Path, session: OpenWorkspace, rule: str, keys: tuple[str, ...], line: int
     ) -> Iterator[tuple[str, list[KeymapChange]]]:
-        here = session.keymap(lenient=True)
+        here = session.keymap(tells_faults=False)
         own = self.own_layer(path, session)
         if own is None:
             return
@@ -205,7 +205,7 @@ class Drafts:
 
     def own_layer(self, path: Path, session: OpenWorkspace) -> Layer | None:
         """The layer that a file is."""
-        layers = session.keymap(lenient=True).keymap.layers
+        layers = session.keymap(tells_faults=False).keymap.layers
         return next((layer for layer in layers if absolute(path) in layer.files), None)
 
     # --- what stands at a place
@@ -243,7 +243,7 @@ class Drafts:
         files = {absolute(path): None}
         try:
             session = self.session(path)
-            files |= {file: None for layer in session.keymap(lenient=True).keymap.layers for file in layer.files}
+            files |= {file: None for layer in session.keymap(tells_faults=False).keymap.layers for file in layer.files}
         except OmbixError:
             pass
         for file in files:
@@ -270,7 +270,7 @@ class Drafts:
         around = list(self._around(path))
         if any(one.is_definition for _file, text in around for one in own_names.uses_of(text, use.kind, new)):
             raise InputError(f"there is a {use.kind} {new} already", "Choose another name.")
-        if use.kind == "condition" and new in self.session(path).keymap(lenient=True).space.facts.by_name:
+        if use.kind == "condition" and new in self.session(path).keymap(tells_faults=False).space.facts.by_name:
             raise InputError(f"{new} is a fact", "Choose another name.")
         changed = {file: own_names.with_name(text, use.kind, use.name, new) for file, text in around}
         return {file: text for (file, old), text in zip(around, changed.values(), strict=True) if text != old}
@@ -290,7 +290,7 @@ class Drafts:
         try:
             session = self.session(path)
             own = self.own_layer(path, session)
-            return outline.press_hints(session.keymap(lenient=True), own) if own is not None else []
+            return outline.press_hints(session.keymap(tells_faults=False), own) if own is not None else []
         except OmbixError:
             return []
 

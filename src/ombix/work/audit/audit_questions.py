@@ -28,7 +28,7 @@ def audit(
 
     with no_garbage_collection():
         chosen = findings.choose_rules(rules, without, severity, workspace.severities())
-        here = workspace.keymap(editor, on, layout, lenient=True)
+        here = workspace.keymap(editor, on, layout, tells_faults=False)
         found = findings.find(here, workspace.workspace_editors(), workspace.resources, chosen)
         workspace.resources.tables.keep()
         workspace_file = here.context.workspace
@@ -40,7 +40,9 @@ def audit(
             for name, machine in workspace_file.machines.items():
                 if machine.platform not in ("", report.platform):
                     there = workspace.on_machine(name)
-                    more = findings.find(there.keymap(lenient=True), there.workspace_editors(), there.resources, chosen)
+                    more = findings.find(
+                        there.keymap(tells_faults=False), there.workspace_editors(), there.resources, chosen
+                    )
                     found, report = findings.joined(found, report, more, name)
     if options is None:
         return report
@@ -60,7 +62,7 @@ def overview(workspace: OpenWorkspace) -> Overview:
     """Where things stand in the workspace_file."""
     from ombix.work.audit.overview import overview
 
-    return overview(workspace.opener.needed_workspace(), workspace.keymap(lenient=True), audit(workspace))
+    return overview(workspace.opener.needed_workspace(), workspace.keymap(tells_faults=False), audit(workspace))
 
 
 def write_baseline(workspace: OpenWorkspace, report: AuditReport, file: str, dry_run: bool = False) -> list[Path]:

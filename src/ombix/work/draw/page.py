@@ -88,7 +88,7 @@ def searching(here: EffectiveKeymap) -> PageSearch:
     rows, postings, alike = index.searched
     actions = {
         name: (title, does, tuple(dict.fromkeys(key.shown for key in keys)))
-        for name, (title, does, keys) in index.actions.items()
+        for name, (title, does, keys, _lacking) in index.actions.items()
     }
     return PageSearch(
         tuple((row[0], row[1], row[2], row[3], row[4], row[5]) for row in rows),

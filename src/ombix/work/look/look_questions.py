@@ -128,7 +128,7 @@ def free_search(
 
     action = action_called(words, workspace.resources.shipped) if words else None
     platforms = (on,) if on else platforms_of(workspace.file(), workspace.resources)
-    places = [workspace.keymap(editor, platform, layout, lenient=True) for platform in platforms or ("",)]
+    places = [workspace.keymap(editor, platform, layout) for platform in platforms or ("",)]
     return free.search(places, workspace.workspace_editors(), workspace.resources, action, where)
 
 

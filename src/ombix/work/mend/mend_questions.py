@@ -23,7 +23,7 @@ def settling(
 
     chosen = tuple(findings.choose_rules(rules, without, severity, workspace.severities()))
     platform = workspace.opener.platform(on, workspace.opener.editor(editor) if editor else None).name
-    return Settling(workspace.editing(lenient=True), SettleScope(chosen, platform, editor, why))
+    return Settling(workspace.editing(), SettleScope(chosen, platform, editor, why))
 
 
 def write_settled(workspace: OpenWorkspace, settled: SettledFile, dry_run: bool = False) -> SettleReport:
