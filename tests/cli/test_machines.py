@@ -153,8 +153,10 @@ def test_machines_that_are_wrong(old: str, new: str, said: str, place: Path) -> 
     file = place / "ombix.toml"
     file.write_text(file.read_text().replace(old, new, 1))
     ran = ombix(place, "audit")
-    assert ran.status == 2
-    assert said in ran.err
+    assert (ran.status, said in ran.out) == (1, True)
+    shown = ombix(place, "show")
+    assert (shown.status, "It is left out;" in " ".join(shown.err.split())) == (0, True)
+    assert ombix(place, "port", "--to", "nano", "--dry-run").status == 2
 
 
 def test_a_machine_that_is_none(place: Path) -> None:

@@ -246,7 +246,7 @@ def test_weights_of_the_workspace_count(ferry: Path) -> None:
     text = (ferry / "ombix.toml").read_text()
     for wrong, said in (("habits = -1", "a weight is a number from 0 to 100"), ("habit = 1", "Did you mean habits")):
         (ferry / "ombix.toml").write_text(text.replace("habits = 100", wrong))
-        assert said in " ".join(ombix(ferry, "suggest", "--log", LOG).err.split())
+        assert said in " ".join(ombix(ferry, "audit").out.split())
 
 
 def test_an_often_used_action_moves_to_better_keys(tmp_path: Path) -> None:

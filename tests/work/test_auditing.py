@@ -208,7 +208,7 @@ def test_a_finding_has_the_changes_that_mend_it(tmp_path: Path) -> None:
 
     text = '[bind.files]\nsave = "F8"\nopen = "F8"\n'
     session = opened(tmp_path, text)
-    here = session.keymap(lenient=True)
+    here = session.keymap()
     made = findings.find(here, [], session.resources, findings.choose_rules(["clash"]))
     (finding,) = made.findings
     assert finding.changes
@@ -225,7 +225,7 @@ def test_who_follows_all_proposals_makes_no_clash(tmp_path: Path) -> None:
     text += '[bind.line]\ndelete = "Alt+F8"\nindent = "Alt+F7"\noutdent = "Alt+Space"\njoin = "F4"\n'
     workspace = 'desktop = "gnome"'
     session = opened(tmp_path, text, workspace)
-    here = session.keymap(lenient=True)
+    here = session.keymap()
     rules = findings.choose_rules(["clash", "desktop-key"])
     changes = [one for finding in findings.find(here, [], session.resources, rules).findings for one in finding.changes]
     assert len(changes) == 5

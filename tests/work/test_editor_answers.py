@@ -8,15 +8,16 @@ import pytest
 
 from ombix.core.catalogue.actions import Catalogue
 from ombix.core.conditions import NEVER, Space, States
-from ombix.core.keymap.bindings import Binding
+from ombix.core.keymap.bindings import Binding, effective_states
 from ombix.core.keymap.deciding import DecisionTable
 from ombix.core.keymap.outcomes import Do, Nothing
-from ombix.core.keys.notation import Trigger, parse, write
+from ombix.core.keys.notation import Trigger, write
 from ombix.work.carry import carry_questions
 from ombix.work.draw import draw_questions
 from ombix.work.learn import learn_questions
 from ombix.work.look import look_questions
 from ombix.workspace.effective_keymap import EffectiveKeymap
+from ombix.workspace.not_in_editor import missing_entries
 from ombix.workspace.open_workspace import OpenWorkspace
 from tests.helpers import MORE, dialect, seed, shipped
 
@@ -124,9 +125,17 @@ def wrong_answers(workspace: OpenWorkspace, here: EffectiveKeymap) -> Iterator[s
         keys = item.name.rpartition(" · ")[2].split(", ")
         if not any(item.does in runs.get(one, ()) for one in keys):
             yield f"practice {item.name}"
-    for lost in listing.not_here:
-        if lost.does in runs.get(write(here.arriving(parse(lost.keys))), ()):
-            yield f"not here: {lost.keys} {lost.does}"
+    assert here.obeyed is not None
+    gone = [entry.source for entry in missing_entries(here.obeyed)]
+    assert [(write(source.trigger), str(source.outcome)) for source in gone] == [
+        (lost.keys, lost.does) for lost in listing.not_here
+    ]
+    for source in gone:
+        states = effective_states(source, here.space, here.catalogue)
+        table = here.tables.get(here.arriving(source.trigger))
+        for row in table.rows if table is not None else ():
+            if row.binding.outcome == source.outcome and here.space.overlap(row.states, states):
+                yield f"not here: {write(source.trigger)} {source.outcome}"
     picture = draw_questions.picture(workspace, editor="here")
     for panel in picture.panels:
         for key in panel.keys:

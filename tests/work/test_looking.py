@@ -270,8 +270,11 @@ def test_a_workspace_adds_panes_and_facts(tmp_path: Path) -> None:
     ],
 )
 def test_what_is_wrong_with_facts_of_a_workspace_is_said(tmp_path: Path, facts: str, said: str) -> None:
+    workspace = opened(tmp_path, CHART, facts)
+    look_questions.what(workspace, "F6")
+    assert any(said in fault for fault in workspace.faults), workspace.faults
     with pytest.raises(InputError, match=said):
-        look_questions.what(opened(tmp_path, CHART, facts), "F6")
+        carry_questions.port(workspace, "nano")
 
 
 def test_actions_are_asked_for_by_the_state_that_they_can_be_run_in(tmp_path: Path) -> None:

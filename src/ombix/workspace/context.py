@@ -80,7 +80,7 @@ class Opener:
         self._workspace: WorkspaceFile | None = None
         self._found_workspace = False
         self._layers: dict[bool, tuple[Layer, ...]] = {}
-        self._file: OpenedFile | None = None
+        self._file: dict[bool, OpenedFile] = {}
 
     def opened_with(self, resources: Resources) -> "Opener":
         """Another opener of the same, that reads with other resources."""
@@ -158,8 +158,9 @@ class Opener:
 
     def layers(self, lenient: bool = False) -> tuple[Layer, ...]:
         """The layers of the workspace's keymap. Raises InputError; a lenient reader notes what is wrong in the layers."""
-        if lenient not in self._layers and False in self._layers:
-            return self._layers[False]
+        other = self._layers.get(not lenient)
+        if lenient not in self._layers and other is not None and not self._has_faults(other):
+            return other
         if lenient not in self._layers:
             workspace = self.needed_workspace()
             if workspace.problems and not lenient:
@@ -168,12 +169,16 @@ class Opener:
             self._layers[lenient] = tuple(found)
         return self._layers[lenient]
 
+    def _has_faults(self, layers: Sequence[Layer]) -> bool:
+        return bool(self.needed_workspace().problems) or any(layer.problems for layer in layers)
+
     def file(self, lenient: bool = False) -> OpenedFile:
         """The file that is looked at without a workspace. Raises InputError."""
-        if self._file is None:
+        if lenient not in self._file:
             assert self._source.path is not None
-            self._file = self.open_file(user_path(self._source.path, self.folder), self._source.editor, lenient)
-        return self._file
+            path = user_path(self._source.path, self.folder)
+            self._file[lenient] = self.open_file(path, self._source.editor, lenient)
+        return self._file[lenient]
 
     def open_file(self, path: Path, editor: str = "", lenient: bool = False) -> OpenedFile:
         """A keymap file, or an editor's own file. Raises InputError."""

@@ -50,9 +50,10 @@ class EffectiveKeymap:
             *(workspace.problems if workspace is not None else ()),
             *(one for layer in layers for one in layer.problems),
         ]
-        found = [f"{_at(one)}{one.what}. It is left out; see: ombix audit" for one in problems[:_MOST_FAULTS]]
+        see = "see: ombix audit" if workspace is not None else "see: ombix audit --file FILE"
+        found = [f"{_at(one)}{_fault(one)} It is left out; {see}" for one in problems[:_MOST_FAULTS]]
         if len(problems) > _MOST_FAULTS:
-            found.append(f"{len(problems) - _MOST_FAULTS} more entries are left out; see: ombix audit")
+            found.append(f"{len(problems) - _MOST_FAULTS} more entries are left out; {see}")
         if workspace is None:
             found += [_not_understood(layer) for layer in layers if any(map(_is_fault, layer.kept))]
         return found
@@ -222,6 +223,11 @@ def _at(error: OmbixError) -> str:
         return ""
     file = PurePath(place.file).name
     return f"{file}:{place.line}: " if place.line else f"{file}: "
+
+
+def _fault(error: OmbixError) -> str:
+    """What is wrong, and what was meant, where that can be told."""
+    return f"{error.what}. {error.advice}" if str(error.advice).startswith("Did you mean") else f"{error.what}."
 
 
 def _is_fault(kept: Kept) -> bool:

@@ -63,6 +63,7 @@ def subject_of(here: EffectiveKeymap, editors: Sequence[WorkspaceEditor], resour
         reserved(context, resources), terminals(context, editors, resources), shipped.platforms(),
         one_action_for=lambda macro: _shorter_ways(macro, here),
         unsettled=context.workspace.unsettled if context.workspace is not None else (),
+        problems=context.workspace.problems if context.workspace is not None else (),
         severities=context.workspace.severities if context.workspace is not None else {},
         effort=shipped.effort(),
     )  # fmt: skip

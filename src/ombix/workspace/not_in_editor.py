@@ -34,10 +34,12 @@ def not_in_editor(here: EffectiveKeymap) -> list[NotInEditor]:
 
 
 def missing_entries(obeyed: ObeyedKeymap) -> Iterator[PortEntry]:
-    """What became of the bindings that the editor does not have on their own keys."""
+    """What became of the bindings that the editor does not have on their own keys. What these keys do there by default is there,
+    whatever became of the binding."""
     canonical = obeyed.around.terminal.canonical
     for entry in obeyed.file.entries:
-        if entry.trigger is None or canonical(entry.trigger) != canonical(entry.source.trigger):
+        own = canonical(entry.source.trigger)
+        if all(keys is None or canonical(keys) != own for keys in (entry.trigger, entry.elsewhere)):
             yield entry
 
 

@@ -154,6 +154,12 @@ class OpenWorkspace:
                 self.say(fault)
         return found
 
+    @property
+    def faults(self) -> tuple[str, ...]:
+        """What is wrong in the files that were opened and was left out, in sentences; none where all of them could be read. The
+        questions answer about the rest."""
+        return tuple(self.keymap(tells_faults=False).faults)
+
     def files(self) -> Mapping[str, str]:
         """The absolute path of every file that the answers so far depend on, whether it was there or not, with its stamp."""
         return self.resources.seen

@@ -9,7 +9,7 @@ from msgspec.structs import replace
 
 from ombix.core.catalogue.actions import Action, Catalogue
 from ombix.core.conditions import ALWAYS, NEVER, Space, States
-from ombix.core.errors import Place
+from ombix.core.errors import OmbixError, Place
 from ombix.core.keymap.bindings import Binding, Keymap, Layer, Unsettled, effective_states
 from ombix.core.keymap.changes import KeymapChange
 from ombix.core.keymap.deciding import DecisionRow, DecisionTable, Policy, decide_all
@@ -119,6 +119,8 @@ class AuditSubject(Struct, dict=True):
     """Editor of the workspace to the terminal that it runs in."""
     platforms: Sequence[Platform] = ()
     """All platforms, for the rules that compare them."""
+    problems: Sequence[OmbixError] = ()
+    """What was wrong in the workspace file, and left out."""
     severities: Mapping[str, str] = {}
     """Rule to the severity that its findings have here, in the place of its own; `off`: it has none."""
     unsettled: Sequence[Unsettled] = ()

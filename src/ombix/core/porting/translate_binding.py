@@ -326,15 +326,18 @@ class Translation(Struct):
         cannot go, say so."""
         work = self.work
         own = work.tables.get(self.binding.trigger)
-        if isinstance(self.binding.outcome, Nothing) or (own and work.space.both(own.waits, self.states) != NEVER):
+        if isinstance(self.binding.outcome, Nothing):
             return []
+        waits = work.space.both(own.waits, self.states) if own is not None else NEVER
+        if waits != NEVER:  # in some states it waits in the source, too; only the others count
+            held = work.space.minus(work.space.both(held, self.states), waits)
         for other in work.longer(place):
             gone = work.space.union(states for states, _outcome in work.taken.get((other, section), ()))
             rest = work.space.minus(held, gone)
             rows = [row for row, _part in work.default_rows(other, rest) if not isinstance(row.outcome, Nothing)]
             if not rows or work.is_bound(other):
                 continue
-            if not self._can_go(rows, other, section):
+            if waits != NEVER or not self._can_go(rows, other, section):
                 return [f"it waits, as {write(other)} begins with it"]
             self.cleared.append((other, section, rest, True))
         return []
@@ -365,11 +368,13 @@ class Translation(Struct):
             found.append(Binding(keys, Nothing(), Place("port"), PORT_LAYER, where))
         for name, (outcome, held) in written.items() if target.policy.wins in ("innermost", "specific") else ():
             own = max(work.rank(one) for one in found if one.outcome == outcome)
-            for row, _part in work.default_rows(place, held):
+            for row, part in work.default_rows(place, held):
                 if work.rank(row) > own:
                     here = work.space.describe(held) if held != work.nodes[name] else target.where([name])
-                    parts = [text for text in (here, row.where) if text != "always"]
-                    where = " and ".join(f"({text})" if " or " in text else text for text in parts)
+                    # A default that says nothing of when it holds holds when its action can be run, which counts for its rank.
+                    there = row.where if row.where != "always" else work.space.describe(part)
+                    parts = [text for text in (here, there) if text != "always"]
+                    where = " and ".join(f"({text})" if " or " in text else text for text in parts) or "always"
                     found.append(self._bound(trigger, outcome, where))
         return found
 

@@ -93,6 +93,10 @@ def searching(here: EffectiveKeymap) -> PageSearch:
     return PageSearch(
         tuple((row[0], row[1], row[2], row[3], row[4], row[5]) for row in rows),
         {stem: tuple(some) for stem, some in postings.items()}, {stem: tuple(some) for stem, some in alike.items()}, actions,
+        tuple(
+            name for name, (_title, _does, _keys, lacking) in index.actions.items()
+            if lacking and len(lacking) == len(index.editors)
+        ),
     )  # fmt: skip
 
 

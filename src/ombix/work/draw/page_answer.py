@@ -74,6 +74,8 @@ class PageSearch(NamedTuple):
     postings: dict[str, tuple[int, ...]]
     alike: dict[str, tuple[str, ...]]
     actions: dict[str, tuple[str, str, tuple[str, ...]]]
+    nowhere: tuple[str, ...] = ()
+    """The actions that no editor at hand has a command for: they come last."""
 
 
 class PageData(NamedTuple):

@@ -16,11 +16,9 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
     """Entries that the reader had to leave out, and macros that are played but not there."""
     for layer in subject.own_layers:
         for error in layer.problems:
-            place = error.place or Place(layer.name.id)
-            text = (error.excerpt or "").strip()
-            spot = Spot(place, text if len(text) < 60 else text[:57] + "…")
-            finding = RULE.finding(error.what, (spot,), mend=error.advice)
-            yield replace(finding, changes=tuple(_correction(error)))
+            yield replace(_found(error, layer.name.id), changes=tuple(_correction(error)))
+    for problem in subject.problems:
+        yield _found(problem, "")
     macros, snippets = subject.keymap.macros, subject.keymap.snippets
     for layer in subject.own_layers:
         for macro in layer.macros.values():
@@ -33,6 +31,13 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
                     message = f"the macro {macro.name} inserts a snippet that is not there: {step.snippet}"
                     mend = did_you_mean(step.snippet, list(snippets))
                     yield RULE.finding(message, (Spot(macro.place, macro.name),), mend=mend)
+
+
+def _found(error: OmbixError, file: str) -> Finding:
+    """The finding for what a reader left out of a file."""
+    text = (error.excerpt or "").strip()
+    spot = Spot(error.place or Place(file), text if len(text) < 60 else text[:57] + "…")
+    return RULE.finding(error.what, (spot,), mend=error.advice)
 
 
 def _correction(error: OmbixError) -> Iterator[KeymapChange]:

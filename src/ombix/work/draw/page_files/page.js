@@ -309,7 +309,9 @@
     }
     const scored = [...scores].filter(([, one]) => one >= LEAST).map(([number, one]) => [one + search.rows[number][4], search.rows[number][0]]);
     scored.sort((one, other) => other[0] - one[0] || (one[1] < other[1] ? -1 : 1));
-    return scored.slice(0, MOST).filter(([one]) => one >= scored[0][0] * NEAR).map(([, name]) => name);
+    const found = scored.slice(0, MOST).filter(([one]) => one >= scored[0][0] * NEAR).map(([, name]) => name);
+    const isNowhere = (name) => search.nowhere.includes(name);
+    return [...found.filter((name) => !isNowhere(name)), ...found.filter(isNowhere)];
   };
   const asked = element("words");
   asked.addEventListener("input", () => {
