@@ -1,7 +1,7 @@
 """A workspace, a keymap file or an editor's own file, opened once: what questions share, and what they write with."""
 
 import os
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from typing import TYPE_CHECKING
 
 from ombix.files.cache import Cache
@@ -147,12 +147,20 @@ class OpenWorkspace:
             with no_garbage_collection():
                 self._effective[key] = EffectiveKeymap(self.context(*key), self.resources)
             self.resources.tables.keep()
-        found = self._effective[key]
-        for fault in found.faults if tells_faults else ():
+        if tells_faults:
+            self._tell(self._effective[key].faults)
+        return self._effective[key]
+
+    def tell_faults(self) -> None:
+        """Tell what is wrong in the workspace, or the file, that was opened, once; nothing where there is none."""
+        if self.path_given is not None or self.has_workspace():
+            self._tell(self.faults)
+
+    def _tell(self, faults: Iterable[str]) -> None:
+        for fault in faults:
             if fault not in self._told:
                 self._told.add(fault)
                 self.say(fault)
-        return found
 
     @property
     def faults(self) -> tuple[str, ...]:

@@ -74,6 +74,7 @@ def compare(
     only."""
     from ombix.work.carry import compare
 
+    workspace.tell_faults()
     one, other = (compare.side(text, editor, workspace.opener, workspace.resources) for text in (first, second))
     return compare.report(one, other, workspace.opener.platform(on), workspace.resources, within)
 

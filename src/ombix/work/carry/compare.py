@@ -41,7 +41,7 @@ def side(text: str, editor: str, opener: Opener, resources: Resources) -> Compar
     workspace = opener.workspace()
     editors = workspace.editors if workspace else {}
     if text in editors or resources.dialects.knows(text):
-        own = list(opener.layers()) if text in editors else []
+        own = list(opener.layers(lenient=True)) if text in editors else []
         return _editor_side(text, opener.editor(text), own, resources)
     path = user_path(text, opener.folder)
     if not resources.files.is_file(path) and not path.exists():
@@ -49,7 +49,7 @@ def side(text: str, editor: str, opener: Opener, resources: Resources) -> Compar
         raise InputError(
             f"there is no editor and no file {text}", did_you_mean(text, names) or f"Editors are {', '.join(names)}."
         )
-    file = opener.open_file(path, editor)
+    file = opener.open_file(path, editor, lenient=True)
     if file.editor is None:
         return ComparedSide(text, list(file.layers))
     return _editor_side(text, file.editor, list(file.layers), resources)

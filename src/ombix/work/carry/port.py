@@ -58,18 +58,18 @@ class MadePort(NamedTuple):
     """What should be known of the target."""
 
 
-def origin(opener: Opener, resources: Resources, source: str = "") -> PortOrigin:
+def origin(opener: Opener, resources: Resources, source: str = "", lenient: bool = False) -> PortOrigin:
     """What is to be ported: the keymap of the workspace or the file that was opened; or, by its name, an editor's default
-    keys; or what is bound in a file. Raises InputError."""
+    keys; or what is bound in a file; a lenient one leaves out what cannot be read. Raises InputError."""
     if source and not _is_path(source, opener, resources):
         described = resources.dialect(opener.editor(source))
         return PortOrigin(f"{source}'s defaults", Keymap([described.default_layer]), described, {})
     if not source and not opener.is_file():
-        layers = opener.layers()
+        layers = opener.layers(lenient)
         return PortOrigin(
             layers[-1].name.name, Keymap(list(layers)), None, adopted_homes(layers, opener.workspace(), resources)
         )
-    file = opener.file() if not source else opener.open_file(user_path(source, opener.folder))
+    file = opener.file(lenient) if not source else opener.open_file(user_path(source, opener.folder), lenient=lenient)
     dialect = resources.dialect(file.editor) if file.editor is not None else None
     return PortOrigin(file.layers[-1].name.name, Keymap(list(file.layers)), dialect, {})
 

@@ -46,11 +46,15 @@ def run(
 
     named = editor_asked(file, editor)
     sessions = [open_session(environment, workspace, file, editor)]
+    shown: list[str] = []
 
     def data() -> PageData:
         session = open_session(environment, workspace, file, editor)
+        if shown and session.faults:
+            session.opener.context(named, on, layout)  # it raises what is wrong, and the last page that was right stays
         found = draw_questions.page(session, editor=named, on=on, layout=layout, keyboard=keyboard, to=tuple(to or ()))
         sessions[:] = [session]
+        shown.append(found.title)
         return found
 
     if serving:

@@ -105,20 +105,22 @@ class StageSetting(NamedTuple):
 def put_on_stage(setting: StageSetting, place: StagePlace, opener: Opener, resources: Resources) -> OnStage:
     """The keymap by itself; or an editor with the keymap ported to it, or with a file of its own. Raises OmbixError."""
     editor, file, on = setting
-    opened = opener.open_file(user_path(file, opener.folder), editor) if file else None
+    opened = opener.open_file(user_path(file, opener.folder), editor, lenient=True) if file else None
     if not file and opener.is_file():
-        opened = opener.file()
+        opened = opener.file(lenient=True)
     if opened is not None and not opened.is_keymap and opened.editor is not None:
         called = file or opened.layers[-1].name.name
         return _in_editor(opened.editor, opened.layers, f", with {called}", on, place, opener, resources)
     if not editor:
-        here = EffectiveKeymap(opener.bare(opened, on) if opened is not None else opener.context(on=on), resources)
+        here = EffectiveKeymap(
+            opener.bare(opened, on) if opened is not None else opener.context(on=on, lenient=True), resources
+        )
         title = f"the keymap {here.keymap.layers[-1].name.name} by itself"
         return OnStage(keymap_machine(here, place), title, here.context.platform)
     chosen = opener.editor(editor)
     if opened is None and opener.workspace() is None:
         return _in_editor(chosen, (), "", on, place, opener, resources)
-    origin = port.origin(opener, resources, file)
+    origin = port.origin(opener, resources, file, lenient=True)
     made = port.port(origin, editor, opener.target(editor, on), resources)
     layer = read_file(made.target, made.file.text, "the ported file").layer
     staged = StagedEditor(made.target, [layer], made.around, resources.shipped.languages())

@@ -39,6 +39,7 @@ def press(
     """Press keys on the stage, on a text: in the keymap by itself, or in an editor with the keymap, or with `file`."""
     from ombix.work.tryout import stage_session
 
+    workspace.tell_faults()
     chosen = place or stage_session.place_on(stage_session.TEXT, "1:1", "always")
     setting = stage_session.StageSetting(editor, file, on)
     staged = stage_session.put_on_stage(setting, chosen, workspace.opener, workspace.resources)
@@ -52,6 +53,7 @@ def live(
     from ombix.work.tryout import stage_session
     from ombix.work.tryout.live_stage import LiveStage
 
+    workspace.tell_faults()
     chosen = place or stage_session.place_on(stage_session.TEXT, "1:1", "always")
     staged = stage_session.put_on_stage(
         stage_session.StageSetting(editor, file, on), chosen, workspace.opener, workspace.resources
