@@ -269,7 +269,7 @@ class Opener:
     def hands_context(self, on: str = "", layout: str = "") -> Context:
         """The context of a question about the keyboard alone: of the workspace, or without one, of this machine."""
         if self.workspace() is not None and not self.is_file():
-            return self.context("", on, layout)
+            return self.context("", on, layout, lenient=True)
         return self._file_context(OpenedFile((), None, ""), "", on, layout)
 
     def bare(self, file: OpenedFile, on: str = "") -> Context:
@@ -358,7 +358,7 @@ def reserved(context: Context, resources: Resources) -> list[Reserved]:
 
 
 def platforms_of(workspace: WorkspaceFile | None, resources: Resources) -> tuple[str, ...]:
-    """The platforms that a workspace speaks of; where it speaks of none, all."""
+    """The platforms that a workspace speaks of; where it speaks of none, that of this machine: nobody has the others."""
     if workspace is None:
         return ()
     named = {
@@ -369,4 +369,4 @@ def platforms_of(workspace: WorkspaceFile | None, resources: Resources) -> tuple
         *(machine.platform for machine in workspace.machines.values()),
     }
     known = tuple(resources.shipped.platform_names())
-    return tuple(one for one in known if one in named) or known
+    return tuple(one for one in known if one in named) or (this_platform(),)

@@ -22,10 +22,11 @@ from ombix.files.disk import absolute
 from ombix.files.keymap_reading import SUFFIX
 from ombix.files.workspace_file import FILE_NAME, WorkspaceEditor
 from ombix.files.writer import Contents, Writer
-from ombix.work.carry.adopt_answer import AdoptedLine, Adoption, FoundFile, StartReport
+from ombix.work.carry.adopt_answer import AdoptedLine, Adoption, FoundFile, MachineLayout, StartReport
 from ombix.workspace.context import Opener
 from ombix.workspace.editor_recognition import recognise
 from ombix.workspace.resources import Resources, user_path
+from ombix.workspace.system_settings import system_layout
 
 _WORKSPACE = """\
 # Which keymap, and which editors it is for. See: ombix editors
@@ -190,12 +191,14 @@ def start(
     name: str, found: Sequence[Read], chosen: Sequence[Read], folder: Path, resources: Resources, writer: Writer,
     dry_run: bool,
 ) -> StartReport:  # fmt: skip
-    """Start a workspace in a folder, with the files that were chosen as its layers. Raises InputError."""
+    """Start a workspace in a folder, with the files that were chosen as its layers, and with this machine's layout, where that is
+    known. Raises InputError."""
     _check_name(name)
+    layout = _layout_here(resources)
     keymap, path = f"{name}{SUFFIX}", folder / FILE_NAME
 
     def decide() -> Contents:
-        texts = {path: _workspace_text(keymap, chosen), folder / keymap: _KEYMAP.format(name=name)}
+        texts = {path: _workspace_text(keymap, chosen, layout), folder / keymap: _KEYMAP.format(name=name)}
         texts |= {folder / one.layer: _layer_text(one, folder, resources) for one in chosen}
         for text in texts:
             if text.exists():
@@ -214,12 +217,29 @@ def start(
             )
             for one in found
         ),
-        tuple(one.editor.name for one in chosen), _next_steps(found, chosen),
+        tuple(one.editor.name for one in chosen), _next_steps(found, chosen), layout,
     )  # fmt: skip
 
 
-def _workspace_text(keymap: str, chosen: Sequence[Read]) -> str:
+def _layout_here(resources: Resources) -> MachineLayout | None:
+    """This machine's keyboard layout, where it is one that ships."""
+    found = system_layout(resources.files, os.environ)
+    name = (
+        f"{found.name}-{found.variant}"
+        if found is not None and found.variant
+        else found.name
+        if found is not None
+        else ""
+    )
+    if found is None or name not in resources.shipped.layout_names():
+        return None
+    return MachineLayout(name, resources.shipped.layout(name).title, found.source)
+
+
+def _workspace_text(keymap: str, chosen: Sequence[Read], layout: MachineLayout | None) -> str:
     text = _WORKSPACE.format(keymap=keymap)
+    if layout is not None:
+        text += f'layout = "{layout.name}"  # this machine\'s\n'
     if not chosen:
         return text + _EDITOR_EXAMPLE
     changes: list[Change] = [AddLayer(one.layer) for one in chosen]

@@ -41,6 +41,14 @@ class FoundFile(NamedTuple):
     faults: int
 
 
+class MachineLayout(NamedTuple):
+    """This machine's keyboard layout, by its name and title, and where that is known from."""
+
+    name: str
+    title: str
+    source: str
+
+
 class StartReport(NamedTuple):
     """A workspace that was started."""
 
@@ -48,3 +56,5 @@ class StartReport(NamedTuple):
     found: tuple[FoundFile, ...]
     adopted: tuple[str, ...]
     next_steps: tuple[str, ...]
+    layout: MachineLayout | None = None
+    """The layout that was taken for the workspace; None where none is known."""

@@ -52,4 +52,6 @@ def start_report(found: StartReport, display: Display, dry_run: bool) -> list[Bl
         ]  # fmt: skip
         blocks += [Grid(rows, indent=2), Blank()]
     blocks += [written((one,), dry_run, display) for one in found.written]
+    if found.layout is not None:
+        blocks.append(line(f"The keyboard layout is {found.layout.title}, as {found.layout.source} says."))
     return blocks
