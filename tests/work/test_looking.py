@@ -109,13 +109,17 @@ def test_arguments_and_counts_are_in_the_title(tmp_path: Path) -> None:
 @pytest.mark.parametrize(
     ("typed", "portable"),
     [
-        ("Ctrl-K", "Ctrl+K"), ("C-k", "Ctrl+K"), ("^K", "Ctrl+K"), ("C-x C-s", "Ctrl+X Ctrl+S"), ("M-x", "Alt+X"),
+        ("Ctrl+Slash", "Ctrl+/"), ("Ctrl-Comma", "Ctrl+,"), ("Alt+Shift+Period", "Alt+Shift+."), ("Ctrl+Backtick", "Ctrl+`"),
+        ("Ctrl+Backslash", "Ctrl+\\"), ("Semicolon", ";"), ("Ctrl+At", "Ctrl+@"), ("KP_Add", "[NumpadAdd]"),
+        ("Numpad5", "[Numpad5]"), ("Num+5", "[Numpad5]"), ("Ctrl+KeypadEnter", "Ctrl+[NumpadEnter]"),
+        ("Ctrl+K Slash", "Ctrl+K /"), ("Ctrl-K", "Ctrl+K"), ("C-k", "Ctrl+K"), ("^K", "Ctrl+K"), ("C-x C-s", "Ctrl+X Ctrl+S"),
+        ("M-x", "Alt+X"),
         ("^X^S", "Ctrl+X Ctrl+S"), ("<C-k>", "Ctrl+K"), ("Ctrl+K, Ctrl+S", "Ctrl+K Ctrl+S"), ("Shift-F5", "Shift+F5"),
         ("C--", "Ctrl+-"), ("^[", "Escape"), ("Ctrl K", "Ctrl+K"), ("C-M-Left", "Ctrl+Alt+ArrowLeft"),
     ],
 )  # fmt: skip
 def test_keys_as_others_write_them(tmp_path: Path, typed: str, portable: str) -> None:
-    session = opened(tmp_path, f'[bind.files]\nsave = "{portable}"\n')
+    session = opened(tmp_path, f"[bind.files]\nsave = '{portable}'\n")
     found = look_questions.what(session, typed)
     assert [row.does for row in found.decisions] == ["files.save"]
     assert found.reading == f"{typed} is read as {write(parse(portable))}."
@@ -275,6 +279,22 @@ def test_what_is_wrong_with_facts_of_a_workspace_is_said(tmp_path: Path, facts: 
     assert any(said in fault for fault in workspace.faults), workspace.faults
     with pytest.raises(InputError, match=said):
         carry_questions.port(workspace, "nano")
+
+
+def test_a_capital_behind_other_keys_is_told(tmp_path: Path) -> None:
+    session = opened(tmp_path, '[bind.line]\ndelete = "Ctrl+K R"\n')
+    said = "R is read as Shift+R: write r for the key without Shift."
+    assert look_questions.what(session, "Ctrl+K R").reading == said
+    assert look_questions.what(session, "Ctrl+K r").reading == ""
+    assert look_questions.what(session, "Alt+R").reading == ""
+
+
+def test_shift_beside_a_sign_is_the_sign_of_the_layout_and_an_assumed_one_is_told(tmp_path: Path) -> None:
+    session = opened(tmp_path, '[bind.line]\ndelete = "Ctrl+?"\n')
+    found = look_questions.what(session, "Ctrl+Shift+/")
+    said = "Ctrl+Shift+/ is Ctrl+? on the layout English (US), which is assumed."
+    assert (found.keys, found.reading) == ("Ctrl+?", said)
+    assert look_questions.what(session, "Ctrl+Shift+;").reading == ""  # nothing is bound there, whichever layout it is
 
 
 def test_actions_are_asked_for_by_the_state_that_they_can_be_run_in(tmp_path: Path) -> None:

@@ -7,8 +7,9 @@ from ombix.core.catalogue.search_index import search_index
 from ombix.core.conditions import NEVER, States
 from ombix.core.keymap.bindings import Binding
 from ombix.core.keymap.deciding import DecisionRow, DecisionTable
-from ombix.core.keymap.outcomes import Do
+from ombix.core.keymap.outcomes import Do, Insert, Play
 from ombix.core.keys.notation import Trigger, parse, write
+from ombix.core.snippets.model import Snippet
 from ombix.editors.dialect import Dialect
 from ombix.workspace.decision_index import ActionIndex, DecisionIndex, Rows
 from ombix.workspace.effective_keymap import EffectiveKeymap, kind_of
@@ -130,7 +131,38 @@ def action_index(here: EffectiveKeymap, within: States | None = None, searched: 
     about = here.shipped.platform_table(platform) | {"name": platform}
     if within is not None or not searched:
         searched = search_index(actions.values(), here.shipped.synonyms())
-    return ActionIndex(about, rows, here.context.about, here.catalogue.domains, searched, _editor(here), list(at_hand))
+    return ActionIndex(
+        about, rows, here.context.about, here.catalogue.domains, searched, _editor(here), list(at_hand),
+        _own(here, within),
+    )  # fmt: skip
+
+
+def _own(here: EffectiveKeymap, within: States | None) -> Rows:
+    """The macros and snippets of a keymap, with their keys."""
+    keys: dict[str, list[ActionKeys]] = {}
+    for trigger, table in here.tables.items():
+        for row in table.rows:
+            outcome = row.binding.outcome
+            is_there = within is None or here.space.meet(row.states, within)
+            if isinstance(outcome, Play | Insert) and is_there:
+                found = ActionKeys(write(trigger), _where(row, here), here.shown(trigger))
+                keys.setdefault(outcome.key, []).append(found)
+    macros = [
+        (Play(name).key, macro.title, "A macro of the keymap.", keys.get(Play(name).key, []))
+        for name, macro in here.keymap.macros.items()
+    ]
+    return [
+        *macros,
+        *(
+            (Insert(name).key, one.title, _snippet(one), keys.get(Insert(name).key, []))
+            for name, one in here.keymap.snippets.items()
+        ),
+    ]
+
+
+def _snippet(one: Snippet) -> str:
+    words = f", which {' or '.join(one.words)} expands to" if one.words else ""
+    return f"A snippet of the keymap{words}."
 
 
 def _lacking(action: str, editors: Mapping[str, Dialect]) -> list[str]:

@@ -56,6 +56,8 @@ class ActionIndex(NamedTuple):
     searched: Sequence[Any]
     editor: str = ""
     editors: Sequence[str] = ()
+    own: Rows = ()
+    """The macros and snippets of the keymap: name, title, sentence, and keys (`ActionKeys`)."""
 
 
 def decision_rows(index: DecisionIndex, keys: str) -> tuple[DecisionLine, ...]:

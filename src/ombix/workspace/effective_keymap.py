@@ -13,7 +13,7 @@ from ombix.core.keymap.outcomes import Do, Insert, Only, Outcome, Play
 from ombix.core.keys.notation import Trigger, write
 from ombix.core.pressing.layouts import as_pressed
 from ombix.core.pressing.terminals import as_arriving
-from ombix.workspace.context import Context, terminal_of
+from ombix.workspace.context import Context, setup_at_hand, terminal_of
 from ombix.workspace.resources import Resources
 
 if TYPE_CHECKING:
@@ -122,6 +122,16 @@ class EffectiveKeymap:
         if self.obeyed_tables is not None:
             return self.obeyed_tables.tables
         return decide_all(self.bindings, self.space, self.catalogue, self.policy)
+
+    def typed(self, trigger: Trigger) -> tuple[Trigger, str]:
+        """Keys by the signs that they give on the layout at hand; and where none is known, on the usual one, with its title, where
+        something is bound to them there."""
+        if self.context.setups:
+            return self.context.setups[0].typed_all(trigger), ""
+        setup = setup_at_hand(self.context, self._resources)
+        found = setup.typed_all(trigger)
+        is_bound = self.arriving(found) in self.tables
+        return (found, setup.layout.title) if found != trigger and is_bound else (trigger, "")
 
     def arriving(self, trigger: Trigger) -> Trigger:
         """Keys as the editor is told of them: in a terminal some arrive as others do."""

@@ -22,11 +22,12 @@ _MOST_SETTLED = 500
 
 class Settled(NamedTuple):
     """Keys as the layout at hand has them, and how they are pressed there; `arrives` is what they are for the editor, in a terminal
-    that cannot tell them from others."""
+    that cannot tell them from others; `assumed` is the title of the layout, where none is known and the usual one was taken."""
 
     trigger: Trigger
     presses: tuple[LayoutPress, ...]
     arrives: Trigger
+    assumed: str = ""
 
 
 class LookUps:
@@ -79,15 +80,14 @@ class LookUps:
         name = write(trigger)
         known = self._recall("settled") or {}
         if name in known:
-            keys, presses, arrives = known[name]
-            return Settled(parse(keys), tuple(LayoutPress(*press) for press in presses), parse(arrives))
+            keys, presses, arrives, assumed = known[name]
+            return Settled(parse(keys), tuple(LayoutPress(*press) for press in presses), parse(arrives), assumed)
         here = self._keymap()
-        settled = here.context.setups[0].typed_all(trigger) if here.context.setups else trigger
-        found = Settled(
-            settled, tuple(press for press in here.presses(settled) if not press.plain), here.arriving(settled)
-        )
+        settled, assumed = here.typed(trigger)
+        presses = tuple(press for press in here.presses(settled) if not press.plain)
+        found = Settled(settled, presses, here.arriving(settled), assumed)
         if len(known) < _MOST_SETTLED:
-            self._keep("settled", {**known, name: (write(settled), found.presses, write(found.arrives))})
+            self._keep("settled", {**known, name: (write(settled), found.presses, write(found.arrives), assumed)})
         return found
 
     def _known_words(self) -> Any:

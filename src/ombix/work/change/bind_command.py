@@ -17,6 +17,7 @@ from ombix.console.options import (
     WorkspaceOption,
 )
 from ombix.core.errors import InputError
+from ombix.core.keys.notation import write
 from ombix.work.change import change_questions
 from ombix.work.change.change_console import answer_change
 from ombix.work.look import look_questions
@@ -88,10 +89,21 @@ def _chosen(environment: Environment, proposed: FreeReport) -> str:
             err=True,
         )
     )
-    answer = answer.strip()
+    answer = _pressed(answer).strip()
     if answer.isdigit() and 1 <= int(answer) <= len(proposed.keys):
         return proposed.keys[int(answer) - 1].keys
     return answer
+
+
+def _pressed(answer: str) -> str:
+    """What was typed; or the keys that were pressed, where a terminal sent them as codes."""
+    if answer.isprintable():
+        return answer
+    from ombix.data.shipped import Shipped
+    from ombix.work.tryout.macro_recording import keys_sent
+
+    chords, _lost = keys_sent(answer.encode(), Shipped().terminal("xterm"))
+    return write(tuple(chords))
 
 
 def _arguments(told: list[str]) -> tuple[tuple[str, str], ...]:

@@ -86,6 +86,8 @@ def sheet(
     if options.only:
         rows, notes = _chosen(rows, options.only, columns)
     groups = _groups(rows, changes, columns, options.by)
+    if before is None and not options.only:
+        groups += _abbreviations(columns)
     about = keymaps[0][1](*asked[0]).context.about if len(keymaps) == 1 else ""
     names = [layer.name.name for layer in columns[0].here.context.layers]
     title = options.title or f"Keys of {', '.join(names) or columns[0].title}"
@@ -200,6 +202,24 @@ def _groups(
     if by == "work" and len(columns) > 1:
         names.sort(key=lambda name: domains.index(name) if name in domains else len(domains))
     return tuple(SheetGroup(name, tuple(groups[name])) for name in names)
+
+
+def _abbreviations(columns: Sequence[_Column]) -> tuple[SheetGroup, ...]:
+    """The words that snippets are expanded from. An editor of its own has them where they were ported to it as snippets."""
+    found = columns[0].here.keymap.snippets.values()
+    rows = [
+        SheetRow(
+            f"snippet {one.name}", one.title, "" if one.where in PLAIN_STATES else one.where,
+            tuple(
+                tuple(SheetKeys(word) for word in one.words) if column.here.context.editor is None else ()
+                for column in columns
+            ),
+        )
+        for one in found
+        if one.words
+    ]  # fmt: skip
+    is_there = any(keys for row in rows for keys in row.keys)
+    return (SheetGroup("Words that are expanded", tuple(rows)),) if is_there else ()
 
 
 def _state_title(when: str) -> str:

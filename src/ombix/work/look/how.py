@@ -1,12 +1,13 @@
 """How something is done: actions by words, with their keys, answered from an index."""
 
-from ombix.core.catalogue.searching import SearchIndex, nearest_domains, search
+from ombix.core.catalogue.searching import SearchIndex, nearest_domains, search, stems_of
 from ombix.core.errors import InputError, did_you_mean
 from ombix.workspace.decision_index import ActionIndex
 from ombix.workspace.how_answer import ActionKeys, FoundAction, FoundActions, KindOfWork
 
 _MOST = 12
 _MANY = 200
+_OWN_SCORE = 100.0
 
 
 def find(index: ActionIndex, words: str, domain: str = "", everything: bool = False) -> FoundActions:
@@ -21,12 +22,24 @@ def find(index: ActionIndex, words: str, domain: str = "", everything: bool = Fa
         title, does, keys, lacking = index.actions[name]
         found.append(FoundAction(name, title, does, score, tuple(ActionKeys(*key) for key in keys), tuple(lacking)))
     found.sort(key=lambda action: _is_nowhere(action, index))
-    within = dict.fromkeys(one.action.partition(".")[0] for one in found)
+    if not domain:
+        found[:0] = _own(index, words)
+    within = dict.fromkeys(one.action.partition(".")[0] for one in found if " " not in one.action)
     near = list(within) if found else nearest_domains(searched, words)
     kinds = tuple(KindOfWork(name, index.domains[name]) for name in near)
     return FoundActions(
         words, index.platform["name"], tuple(found), index.about, kinds, index.editor, tuple(index.editors)
     )
+
+
+def _own(index: ActionIndex, words: str) -> list[FoundAction]:
+    """The macros and snippets whose title, or name, or word, has all the words."""
+    stems = set(stems_of(words))
+    found = []
+    for name, title, does, keys in index.own:
+        if stems and stems <= {*stems_of(title), *stems_of(name.replace("-", " ")), *stems_of(does)}:
+            found.append(FoundAction(name, title, does, _OWN_SCORE, tuple(ActionKeys(*key) for key in keys)))
+    return found
 
 
 def _is_nowhere(action: FoundAction, index: ActionIndex) -> bool:

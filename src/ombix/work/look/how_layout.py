@@ -14,6 +14,8 @@ def found_actions(found: FoundActions, display: Display, by_domain: bool = False
         return [*blocks, *(near if rows else [])]
     if not by_domain:
         return [*blocks, Grid([_row(action, found) for action in found.actions], _head(found))]
+    own = [_row(action, found) for action in found.actions if " " in action.action]
+    blocks += [Grid(own, _head(found)), Blank()] if own else []
     for number, kind in enumerate(found.kinds):
         here = [_row(action, found) for action in found.actions if action.action.partition(".")[0] == kind.domain]
         blocks += [*([Blank()] if number else []), Title(kind.title), Grid(here, _head(found))]

@@ -3,8 +3,8 @@
 from collections.abc import Callable
 
 from ombix.core.errors import NotationError, nearest
-from ombix.core.keys.loose_notation import read_loosely
-from ombix.core.keys.notation import CTRL, META, Chord, Trigger, parse, types_text, write
+from ombix.core.keys.loose_notation import capital_note, read_loosely
+from ombix.core.keys.notation import CTRL, META, SHIFT, Chord, Trigger, parse, types_text, write
 from ombix.core.keys.platforms import Platform, platform
 from ombix.workspace.decision_index import DecisionIndex, decision_rows, gone_bindings, not_here, presses
 from ombix.workspace.lookup_cache import Settled
@@ -27,10 +27,14 @@ def explain(
     plain = trigger
     found_presses = presses(index, write(trigger))
     arrives = trigger
-    if (index.layouts or index.editor) and write(trigger) not in index.triggers:
-        trigger, found_presses, arrives = settle(trigger)
-    if trigger != plain and not reading:
-        reading = f"{here.show(plain)} is {here.show(trigger)} on the layout {index.layouts[0]}."
+    assumed = ""
+    is_known = write(trigger) in index.triggers
+    if not is_known and (index.layouts or index.editor or _has_shifted_sign(trigger)):
+        trigger, found_presses, arrives, assumed = settle(trigger)
+    if trigger != plain:
+        on = f"on the layout {assumed}, which is assumed" if assumed else f"on the layout {index.layouts[0]}"
+        said = f"{here.show(plain)} is {here.show(trigger)} {on}."
+        reading = f"{reading} {said}" if reading else said
     if arrives != trigger:
         said = f"{here.show(trigger)} arrives as {here.show(arrives)} in {index.editor}."
         reading, trigger = f"{reading} {said}" if reading else said, arrives
@@ -60,12 +64,19 @@ def read_keys(text: str) -> tuple[Trigger, str]:
     where that is another one. Raises NotationError."""
     loose = read_loosely(text)
     if loose is None:
-        return parse(text), ""
+        return parse(text), capital_note(text)
     try:
         trigger = parse(loose)
     except NotationError:
         return parse(text), ""  # the error is about what was typed
     return trigger, f"{text} is read as {write(trigger)}."
+
+
+def _has_shifted_sign(trigger: Trigger) -> bool:
+    """Whether Shift is held beside a sign that it chooses another one for: which, only the layout tells."""
+    return any(
+        chord.modifiers & SHIFT and len(chord.key) == 1 and chord.key.lower() == chord.key.upper() for chord in trigger
+    )
 
 
 def _is_known(index: DecisionIndex, trigger: Trigger) -> bool:
