@@ -11,6 +11,7 @@ import pexpect
 import pytest
 from fsrs import Card, Rating, Scheduler
 
+from ombix.core.errors import InputError
 from ombix.core.keys.notation import parse
 from ombix.work.learn import learn_questions
 from ombix.work.learn.practice import PracticeOptions, graded
@@ -190,16 +191,43 @@ def test_two_sessions_at_once_lose_nothing_of_each_other(ferry: Path) -> None:
 
 def test_new_things_stand_beside_old_ones_and_near_misses_together(ferry: Path) -> None:
     session = OpenWorkspace(folder=str(ferry), state=str(ferry / "state"))
-    first = learn_questions.practice(session, PracticeOptions(first=("line.copy-down", "Undo")))
+    first = learn_questions.practice(session, PracticeOptions())
     questions = first.questions()
-    assert [one.does for one in first.listed().new[:2]] == ["line.copy-down", "history.undo"]
-    assert questions[0].does == "line.copy-down"
+    assert [one.does for one in questions] == [one.does for one in first.listed().new[: len(questions)]]
     for one in questions:
         first.grade(one, "again")
     used = learn_questions.practice(session, PracticeOptions(counts={"Alt+M": 90, "Mod+K": 7}))
     assert [one.does for one in used.listed().new[:2]] == ["cursor.matching-bracket", "line.delete"]
     limited = learn_questions.practice(session, PracticeOptions(count=3, new=1)).questions()
     assert len(limited) <= 3
+
+
+def test_what_is_named_is_asked_be_it_due_or_not(ferry: Path) -> None:
+    session = OpenWorkspace(folder=str(ferry), state=str(ferry / "state"))
+
+    def asked(*names: str, editor: str = "") -> list[str]:
+        found = learn_questions.practice(session, PracticeOptions(only=names), editor=editor)
+        return [one.does for one in found.questions()]
+
+    assert sorted(asked("line.copy-down", "Undo")) == ["history.undo", "line.copy-down"]
+    assert asked("wrap-crossing") == asked("Wrap the line in a crossing") == ["macro wrap-crossing"]
+    tabs = ["tabs.next", "tabs.previous"]
+    assert sorted(asked("tabs")) == tabs
+    assert learn_questions.practice(session, PracticeOptions(only=("tabs",))).know() == 2
+    assert not set(tabs) & set(asked())  # which are not due
+    assert sorted(asked("tabs")) == tabs
+    with pytest.raises(InputError, match="tabz has no keys"):
+        asked("tabz")
+    with pytest.raises(InputError, match=r"program.start is not on F8 in pier: nano has no command for program.start"):
+        asked("program.start", editor="pier")
+
+
+def test_keys_that_arrive_as_others_are_written(ferry: Path) -> None:
+    (ferry / "k.keys.toml").write_text('format = 1\nname = "k"\n[bind.tabs]\nnext = "Ctrl+Tab"\nprevious = "F6"\n')
+    practice = learn_questions.practice(
+        OpenWorkspace(ferry / "k.keys.toml", folder=str(ferry), state=str(ferry / "state"))
+    )
+    assert {one.does: one.is_sent for one in practice.questions()} == {"tabs.next": False, "tabs.previous": True}
 
 
 def test_any_keys_of_the_action_are_right_and_half_a_sequence_waits(ferry: Path) -> None:

@@ -119,7 +119,7 @@ class _Origins:
         return found[0] if found else None
 
     def by_default(self, binding: Binding, row: DecisionRow, entries: dict[int, PortEntry]) -> Binding:
-        """A default of the editor as the line of the keymap that wants just that, in all states in which it holds; or itself."""
+        """A default of the editor as the line of the keymap that wants just that, in states in which it holds; or itself."""
         if binding.layer.kind != "defaults":
             return binding
         for entry in self._by_trigger.get(binding.trigger, ()):
@@ -127,15 +127,15 @@ class _Origins:
             is_same = source.outcome == binding.outcome or (
                 isinstance(source.outcome, Only) and source.outcome.command == binding.written
             )
-            if is_same and not entry.written and self._covers(source, row.states):
+            if is_same and not entry.written and self._meets(source, row.states):
                 found = replace(source, trigger=binding.trigger, as_written=source.keys, written=binding.written)
                 entries[id(found)] = entry
                 self._entry_of[id(found)] = entry
                 return found
         return binding
 
-    def _covers(self, source: Binding, states: States) -> bool:
-        return self._space.covers(effective_states(source, self._space, self._catalogue), states)
+    def _meets(self, source: Binding, states: States) -> bool:
+        return self._space.overlap(effective_states(source, self._space, self._catalogue), states)
 
 
 def obeyed_keymap(

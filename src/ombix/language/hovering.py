@@ -58,6 +58,10 @@ def _action(name: str, session: OpenWorkspace) -> list[Block]:
     if action.needs != "always":
         blocks.append(line(f"It needs: {action.needs}"))
     blocks.append(line(f"Keys: {', '.join(dict.fromkeys(keys)) or 'none'}"))
+    editors = session.keymap(tells_faults=False).editors_at_hand
+    lacking = [editor for editor, dialect in editors.items() if not dialect.vocabulary.can_do(name)]
+    if lacking:
+        blocks.append(line(f"Not in {' or '.join(lacking)}"))
     return blocks
 
 

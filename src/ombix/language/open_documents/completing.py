@@ -1,7 +1,7 @@
 """What could stand at a place: actions by words, keys that are free first, facts and their values, names, files."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from itertools import islice
 from pathlib import Path
 
@@ -71,17 +71,32 @@ def _verbs(domain: str, typed: str, session: OpenWorkspace) -> Iterator[Completi
     actions = session.resources.shipped.catalogue().actions
     here = [name for name in actions if name.startswith(f"{domain}.")]
     described = [name for name in _described(typed, session) if name in here] if typed else []
-    for name in dict.fromkeys([*described, *here]):
+    for name in _first_had(dict.fromkeys([*described, *here]), session):
         verb = name.partition(".")[2]
         is_other = name in described and not verb.startswith(typed)
-        yield Completion(verb, "action", actions[name].title, actions[name].does, typed if is_other else "")
+        yield Completion(verb, "action", _title(name, session), actions[name].does, typed if is_other else "")
+
+
+def _first_had(names: Iterable[str], session: OpenWorkspace) -> list[str]:
+    """Actions in their order, but those last that no editor at hand has a command for."""
+    editors = session.keymap(tells_faults=False).editors_at_hand.values()
+    return sorted(names, key=lambda name: bool(editors) and not any(one.vocabulary.can_do(name) for one in editors))
+
+
+def _title(name: str, session: OpenWorkspace) -> str:
+    """The title of an action, and which editors at hand have no command for it."""
+    editors = session.keymap(tells_faults=False).editors_at_hand
+    lacking = [editor for editor, dialect in editors.items() if not dialect.vocabulary.can_do(name)]
+    title = session.resources.shipped.catalogue().actions[name].title
+    return f"{title} (not in {' or '.join(lacking)})" if lacking else title
 
 
 def _actions(typed: str, session: OpenWorkspace) -> Iterator[Completion]:
     actions = session.resources.shipped.catalogue().actions
     starting = [name for name in actions if typed and name.startswith(typed)]
-    for name in dict.fromkeys([*starting, *(_described(typed, session) if typed else actions)]):
-        yield Completion(name, "action", actions[name].title, actions[name].does, "" if name in starting else typed)
+    names = dict.fromkeys([*starting, *(_described(typed, session) if typed else actions)])
+    for name in _first_had(names, session):
+        yield Completion(name, "action", _title(name, session), actions[name].does, "" if name in starting else typed)
 
 
 def _described(words: str, session: OpenWorkspace) -> list[str]:

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING
 from msgspec import Struct
 
 from ombix.core.conditions import States
-from ombix.core.errors import InputError
+from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keymap.deciding import decision
 from ombix.core.keymap.outcomes import Do, Nothing, Only, Outcome
 from ombix.core.keys.notation import Chord, Trigger, parse, write
@@ -21,6 +21,7 @@ from ombix.work.learn.sheet import PLAIN_STATES
 from ombix.work.tryout.macro_recording import keys_sent
 from ombix.workspace.context import setup_at_hand
 from ombix.workspace.effective_keymap import EffectiveKeymap
+from ombix.workspace.not_in_editor import not_in_editor
 from ombix.workspace.resources import Resources
 
 if TYPE_CHECKING:
@@ -35,11 +36,12 @@ _EASY, _SLOW = 1.5, 8.0
 
 
 class PracticeOptions(Struct, frozen=True):
-    """What is asked: how many, how many new ones among them, those that come first by name, how often keys are used."""
+    """What is asked: how many, how many new ones among them, only what is named (actions, titles, macros, kinds of work; none:
+    all), how often keys are used."""
 
     count: int = 10
     new: int = 4
-    first: tuple[str, ...] = ()
+    only: tuple[str, ...] = ()
     counts: Mapping[str, int] = {}
     within: str = ""
 
@@ -66,7 +68,9 @@ class Practice:
         self._states: dict[str, dict[str, str]] = {}
         self._starts: dict[States, dict[str, str]] = {}
         self._examples: dict[str, dict[str, tuple[Example, ...]]] = {}
-        self._items = {one.name: one for one in self._all()}
+        every = self._all()
+        chosen = {does for name in options.only for does in self._named(name, every)}
+        self._items = {one.name: one for one in every if not options.only or one.does in chosen}
 
     # --- what there is
 
@@ -94,13 +98,17 @@ class Practice:
         action = self._here.catalogue.actions.get(outcome.action) if isinstance(outcome, Do) else None
         example = self._example(outcome) if isinstance(outcome, Do) else None
         memory = self._memories.get(name)
-        is_sent = any(isinstance(self._terminal.send(trigger), bytes) for trigger in triggers)
+        is_sent = any(map(self._is_told, triggers))
         return PracticeItem(
             name, str(outcome), self._here.title(outcome), action.does if action else "",
             "" if when in PLAIN_STATES else when, tuple(map(self._here.context.platform.show, triggers)),
             example.before if example else "", example.after if example else "", is_sent,
             str(memory.card["due"]) if memory else "", memory.right if memory else 0, memory.wrong if memory else 0,
         )  # fmt: skip
+
+    def _is_told(self, trigger: Trigger) -> bool:
+        """Whether the terminal sends keys, and as others are not sent: Ctrl+Tab may arrive as Tab, and then Tab would be right."""
+        return isinstance(self._terminal.send(trigger), bytes) and self._terminal.canonical(trigger) == trigger
 
     def _example(self, outcome: Do) -> Example | None:
         """A short text that the action changes, or whose cursor it moves."""
@@ -123,31 +131,44 @@ class Practice:
         return PracticeList(at, due, later, tuple(self._new()))
 
     def _new(self) -> list[PracticeItem]:
-        """What was never asked: first what was named, then what is used most, then what is used all day."""
-        first = {self._named(name): number for number, name in enumerate(self._options.first)}
+        """What was never asked: first what is used most, then what is used all day."""
         counts = {
             write(self._here.context.platform.resolve(parse(keys))): count
             for keys, count in self._options.counts.items()
         }
 
-        def rank(one: PracticeItem) -> tuple[int, int, bool]:
+        def rank(one: PracticeItem) -> tuple[int, bool]:
             action = self._here.catalogue.actions.get(one.does.partition("(")[0])
             used = max((counts.get(keys, 0) for keys in one.name.rpartition(" · ")[2].split(", ")), default=0)
-            return first.get(one.does, len(first)), -used, not (action is not None and action.frequent)
+            return -used, not (action is not None and action.frequent)
 
         return sorted((item for item in self._items.values() if not item.due), key=rank)
 
-    def _named(self, name: str) -> str:
-        does = {item.does for item in self._items.values()}
-        titles = {item.title.lower(): item.does for item in self._items.values()}
-        found = name if name in does else titles.get(name.lower(), "")
-        if not found:
-            raise InputError(f"{name} has no keys", "See: ombix show")
-        return found
+    def _named(self, name: str, items: Sequence[PracticeItem]) -> set[str]:
+        """What a name means: an action, a macro or a snippet, by its name or its title, or all of a kind of work. Raises InputError
+        for what has no keys, and says why an editor cannot have them."""
+        wanted = name.lower()
+        found = {
+            item.does for item in items
+            if wanted in (item.does, item.title.lower(), item.does.partition(" ")[2]) or item.does.startswith(f"{name}(")
+        }  # fmt: skip
+        domains = {name, *(key for key, title in self._here.catalogue.domains.items() if title.lower() == wanted)}
+        found = found or {item.does for item in items if item.does.partition(".")[0] in domains}
+        if found:
+            return found
+        lost = next((one for one in not_in_editor(self._here) if wanted in (one.does, one.title.lower())), None)
+        if lost is not None and self._here.context.editor is not None:
+            raise InputError(
+                f"{name} is not on {lost.shown} in {self._here.context.editor.name}: {lost.why}", "See: ombix show"
+            )
+        known = [*self._here.catalogue.domains, *(item.does for item in items)]
+        raise InputError(f"{name} has no keys", did_you_mean(name, known) or "See: ombix show")
 
     def questions(self) -> list[PracticeItem]:
         """What is asked now: what is due, with new things between, each of these beside what it could be mistaken for."""
         found, options = self.listed(), self._options
+        if options.only:  # what was named is asked, be it due or not
+            return [*found.due, *found.new, *found.later][: options.count]
         new = list(found.new[: min(options.new, options.count)])
         due = list(found.due[: max(0, options.count - len(new))])
         asked: list[PracticeItem] = []
@@ -162,6 +183,12 @@ class Practice:
                     asked.append(near)
                     (due if near in due else new).remove(near)
         return asked[: options.count]
+
+    def know(self) -> int:
+        """Take all that was named as known, without asking; how many things that are."""
+        for item in list(self._items.values()):
+            self.grade(item, "easy")
+        return len(self._items)
 
     # --- answers
 

@@ -28,14 +28,15 @@ def results() -> tuple[Any, ...]:
     return (PracticeList,)
 
 
-FirstArgument = Annotated[
-    list[str] | None, typer.Argument(metavar="[ACTION…]", help="What comes first: actions, or their titles.")
+NamesArgument = Annotated[
+    list[str] | None,
+    typer.Argument(metavar="[WHAT…]", help="Only this: actions or their titles, macros, kinds of work like cursor."),
 ]
 
 
 def run(
     context: typer.Context,
-    first: FirstArgument = None,
+    names: NamesArgument = None,
     count: int = typer.Option(10, "--count", metavar="N", min=1, max=200, help="How many are asked."),
     new: int = typer.Option(4, "--new", metavar="N", min=0, max=200, help="How many new ones at the most."),
     listed: bool = typer.Option(False, "--list", help="Only show what is due, and ask nothing."),
@@ -44,6 +45,7 @@ def run(
         None, "--counts", metavar="FILE", help="How often keys are used, for what comes first: lines of KEYS NUMBER."
     ),
     export: Path | None = typer.Option(None, "--export", metavar="FILE", help="Write what is remembered to a file of JSON."),
+    known: bool = typer.Option(False, "--known", help="Take what is named as known, and ask nothing."),
     forget: bool = typer.Option(False, "--forget", help="Forget all that is remembered of this keymap."),
     condition: ConditionOption = "",
     editor: EditorOption = "",
@@ -65,8 +67,14 @@ def run(
             environment.say(f"wrote {environment.messages.display.path(str(path))}")
         return Status.FINE
     numbers = counted_lines(session, counts) if counts is not None else {}
-    options = PracticeOptions(count, new, tuple(first or ()), numbers, condition)
+    options = PracticeOptions(count, new, tuple(names or ()), numbers, condition)
     practice = learn_questions.practice(session, options, editor=editor_asked(file, editor), on=on)
+    if known:
+        if not names:
+            raise InputError("what is known?", "Name it: ombix practice cursor --known")
+        many = practice.know()
+        environment.say(f"Taken as known: {many} {'thing' if many == 1 else 'things'}. They are asked again later.")
+        return Status.FINE
     if listed or json:
         found = practice.listed()
         environment.answer(found, lambda display: practice_list(found, display), json)

@@ -12,7 +12,7 @@ if TYPE_CHECKING:
     from ombix.work.look.free import FreeSearch
     from ombix.work.look.free_answer import FreeReport
     from ombix.work.look.layouts_answer import KnownHardware, LayoutKeys
-    from ombix.work.look.show_answer import Listing, PlatformListing, UnboundActions
+    from ombix.work.look.show_answer import EditorListing, Listing, PlatformListing, UnboundActions
     from ombix.workspace.effective_keymap import EffectiveKeymap
     from ombix.workspace.how_answer import FoundActions
     from ombix.workspace.open_workspace import OpenWorkspace
@@ -81,6 +81,17 @@ def show_platforms(
     from ombix.work.look.show import platform_listing
 
     return platform_listing(workspace.keymap(editor), workspace.resources.shipped.platforms(), own, differing)
+
+
+def show_editors(workspace: OpenWorkspace, *, on: str = "") -> EditorListing:
+    """What the keymap binds, beside what each editor of the workspace would obey."""
+    from ombix.work.look.show import editor_listing
+
+    here = workspace.keymap("", on)
+    names = [
+        editor.name for editor in workspace.workspace_editors() if editor.platform in ("", here.context.platform.name)
+    ]
+    return editor_listing(here, [workspace.keymap(name, on) for name in names])
 
 
 def show_unbound(workspace: OpenWorkspace, *, own: bool = False, editor: str = "", on: str = "") -> UnboundActions:

@@ -1,6 +1,6 @@
 """What is bound: in the order of the work, by key or by layer; on all platforms side by side; and what is not."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from typing import Literal, get_args
 
 from ombix.core.conditions import NEVER, States
@@ -12,6 +12,8 @@ from ombix.core.keymap.outcomes import Do, Insert, Nothing, Only, Outcome, Play
 from ombix.core.keys.notation import Trigger, write
 from ombix.core.keys.platforms import Platform
 from ombix.work.look.show_answer import (
+    EditorListing,
+    EditorRow,
     ListedBinding,
     Listing,
     NamedAction,
@@ -20,7 +22,7 @@ from ombix.work.look.show_answer import (
     UnboundActions,
 )
 from ombix.workspace.effective_keymap import EffectiveKeymap, kind_of
-from ombix.workspace.not_in_editor import not_in_editor
+from ombix.workspace.not_in_editor import missing_entries, not_in_editor
 from ombix.workspace.what_answer import GoneBinding
 
 Order = Literal["work", "key", "layer"]
@@ -154,6 +156,40 @@ def platform_listing(
 def _is_platform_bound(keys: dict[str, list[Trigger]], platforms: list[Platform]) -> bool:
     """Whether the keys on the platforms are not those of one definition with Mod."""
     return bool(fold({platform.name: keys.get(platform.name, []) for platform in platforms}, platforms).exceptions)
+
+
+def editor_listing(here: EffectiveKeymap, editors: Sequence[EffectiveKeymap]) -> EditorListing:
+    """What a keymap binds, beside what each editor would obey with it in its file."""
+    found: dict[tuple[Outcome, str], dict[str, list[str]]] = {}
+    for table in here.tables.values():
+        for row in table.rows:
+            if not isinstance(row.binding.outcome, Nothing) and row.binding.layer.kind != "defaults":
+                keys = found.setdefault((row.binding.outcome, row.binding.where), {}).setdefault("", [])
+                keys.append(here.context.platform.show(row.binding.trigger))
+    missing: dict[tuple[Outcome, str], dict[str, str]] = {}
+    names = []
+    for there in editors:
+        assert there.context.editor is not None
+        name = there.context.editor.name
+        names.append(name)
+        for trigger, table in there.tables.items():
+            for row in table.rows:
+                keys_there = found.get((row.binding.outcome, row.binding.where))
+                if keys_there is not None and row.binding.layer.kind != "defaults":
+                    keys_there.setdefault(name, []).append(there.context.platform.show(trigger))
+        if there.obeyed is not None:
+            for entry in missing_entries(there.obeyed):
+                missing.setdefault((entry.source.outcome, entry.source.where), {}).setdefault(name, entry.how)
+    return EditorListing(
+        tuple(names),
+        tuple(
+            EditorRow(
+                str(outcome), here.title(outcome), where,
+                {name: tuple(dict.fromkeys(keys.get(name, ()))) for name in ("", *names)}, missing.get((outcome, where), {}),
+            )
+            for (outcome, where), keys in found.items()
+        ),
+    )  # fmt: skip
 
 
 def unbound_actions(here: EffectiveKeymap, own: bool = False) -> UnboundActions:

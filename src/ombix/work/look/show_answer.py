@@ -60,6 +60,24 @@ class PlatformListing(NamedTuple):
     """How many there are, whether they differ or not."""
 
 
+class EditorRow(NamedTuple):
+    """What the keymap binds, and the keys that do it in the keymap (under an empty name) and in each editor; `why_not` has by
+    editor why it is not on its own keys there."""
+
+    does: str
+    title: str
+    when: str
+    shown: dict[str, tuple[str, ...]]
+    why_not: dict[str, str]
+
+
+class EditorListing(NamedTuple):
+    """What the keymap binds, beside what each editor of the workspace would obey."""
+
+    editors: tuple[str, ...]
+    bindings: tuple[EditorRow, ...]
+
+
 class NamedAction(NamedTuple):
     """An action and its title."""
 

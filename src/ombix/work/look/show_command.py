@@ -19,13 +19,13 @@ from ombix.console.options import (
 from ombix.console.page_files import write_page
 from ombix.core.errors import InputError
 from ombix.work.look import look_questions, show_layout
-from ombix.work.look.show_answer import Listing, PlatformListing, UnboundActions
+from ombix.work.look.show_answer import EditorListing, Listing, PlatformListing, UnboundActions
 from ombix.workspace.open_workspace import OpenWorkspace
 
 
 def results() -> tuple[Any, ...]:
     """What `--json` prints."""
-    return (Listing, PlatformListing, UnboundActions)
+    return (Listing, PlatformListing, EditorListing, UnboundActions)
 
 
 def run(
@@ -35,6 +35,9 @@ def run(
     unbound: bool = typer.Option(False, "--unbound", help="The actions that have no keys."),
     platforms: bool = typer.Option(False, "--platforms", help="The keys on all platforms side by side."),
     differing: bool = typer.Option(False, "--differing", help="With --platforms: only what differs."),
+    compared: bool = typer.Option(
+        False, "--compare-editors", help="The keymap and each editor of the workspace side by side."
+    ),
     editor: EditorOption = "",
     file: FileOption = None,
     on: PlatformOption = "",
@@ -59,6 +62,12 @@ def run(
             look_questions.show_platforms(session, own=own, differing=differing, editor=named),
             json,
         )
+    if compared:
+        if editor or file is not None:
+            raise InputError("--compare-editors shows all editors of the workspace", "Leave --editor and --file out.")
+        editors = look_questions.show_editors(session, on=on)
+        environment.answer(editors, lambda display: show_layout.editor_listing(editors, display), json)
+        return Status.FINE
     if unbound:
         missing = look_questions.show_unbound(session, own=own, editor=named, on=on)
         environment.answer(missing, lambda display: show_layout.unbound_actions(missing, display), json)

@@ -2,7 +2,7 @@
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Groups, Title, line
 from ombix.report.terminal_text import Display
-from ombix.work.look.show_answer import ListedBinding, Listing, PlatformListing, UnboundActions
+from ombix.work.look.show_answer import EditorListing, ListedBinding, Listing, PlatformListing, UnboundActions
 from ombix.workspace.what_answer import NotInEditor
 
 
@@ -65,6 +65,20 @@ def platform_listing(found: PlatformListing, display: Display) -> list[Block]:
         for row in found.bindings
     ]  # fmt: skip
     return [Grid(rows, ("what it does", *found.platforms.values(), "when"))]
+
+
+def editor_listing(found: EditorListing, display: Display) -> list[Block]:
+    """What the keymap binds, beside what each editor would obey."""
+    rows: list[tuple[Cell | str, ...]] = [
+        (
+            row.title, *(
+                Cell(", ".join(keys), "key") if (keys := row.shown[name]) else Cell("not there", "warn")
+                for name in ("", *found.editors)
+            ),
+        )
+        for row in found.bindings
+    ]  # fmt: skip
+    return [Grid(rows, ("what it does", "the keymap", *found.editors))]
 
 
 def unbound_actions(found: UnboundActions, display: Display) -> list[Block]:
