@@ -51,9 +51,15 @@ class EffectiveKeymap:
             *(one for layer in layers for one in layer.problems),
         ]
         see = "see: ombix audit" if workspace is not None else "see: ombix audit --file FILE"
-        found = [f"{_at(one)}{_fault(one)} It is left out; {see}" for one in problems[:_MOST_FAULTS]]
-        if len(problems) > _MOST_FAULTS:
-            found.append(f"{len(problems) - _MOST_FAULTS} more entries are left out; {see}")
+        alike: dict[str, list[OmbixError]] = {}
+        for one in problems:
+            alike.setdefault(one.what, []).append(one)
+        found = [
+            f"{_at(same[0])}{_fault(same[0])} It is left out{_elsewhere(len(same) - 1)}; {see}"
+            for same in list(alike.values())[:_MOST_FAULTS]
+        ]
+        if (more := len(alike) - _MOST_FAULTS) > 0:
+            found.append(f"{'1 more entry is' if more == 1 else f'{more} more entries are'} left out; {see}")
         if workspace is None:
             found += [_not_understood(layer) for layer in layers if any(map(_is_fault, layer.kept))]
         return found
@@ -238,6 +244,10 @@ def _at(error: OmbixError) -> str:
 def _fault(error: OmbixError) -> str:
     """What is wrong, and what was meant, where that can be told."""
     return f"{error.what}. {error.advice}" if str(error.advice).startswith("Did you mean") else f"{error.what}."
+
+
+def _elsewhere(count: int) -> str:
+    return "" if not count else ", here and in one more place" if count == 1 else f", here and in {count} more places"
 
 
 def _is_fault(kept: Kept) -> bool:
