@@ -126,16 +126,21 @@ def wrong_answers(workspace: OpenWorkspace, here: EffectiveKeymap) -> Iterator[s
         if not any(item.does in runs.get(one, ()) for one in keys):
             yield f"practice {item.name}"
     assert here.obeyed is not None
-    gone = [entry.source for entry in missing_entries(here.obeyed)]
+    gone = [entry.source for entry in missing_entries(here.obeyed, here.tables, here.space, here.catalogue)]
     assert [(write(source.trigger), str(source.outcome)) for source in gone] == [
         (lost.keys, lost.does) for lost in listing.not_here
     ]
-    for source in gone:
+    for entry in here.obeyed.file.entries:  # each binding is there, or it is said that it is not
+        source = entry.source
+        if isinstance(source.outcome, Nothing) or source in gone:
+            continue
         states = effective_states(source, here.space, here.catalogue)
+        if states == NEVER:  # of a mode that the editor has not: it holds in all states there
+            states = here.space.possible
         table = here.tables.get(here.arriving(source.trigger))
-        for row in table.rows if table is not None else ():
-            if row.binding.outcome == source.outcome and here.space.overlap(row.states, states):
-                yield f"not here: {write(source.trigger)} {source.outcome}"
+        rows = table.rows if table is not None else ()
+        if not any(row.binding.outcome == source.outcome and here.space.overlap(row.states, states) for row in rows):
+            yield f"neither there nor said: {write(source.trigger)} {source.outcome}"
     picture = draw_questions.picture(workspace, editor="here")
     for panel in picture.panels:
         for key in panel.keys:

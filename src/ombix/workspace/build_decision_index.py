@@ -114,9 +114,10 @@ def action_index(here: EffectiveKeymap, within: States | None = None, searched: 
             outcome = row.binding.outcome
             states = row.states if within is None else here.space.both(row.states, within)
             if isinstance(outcome, Do) and states != NEVER:
-                if trigger not in shown:
-                    shown[trigger] = here.shown(trigger)
-                found = ActionKeys(write(trigger), _where(row, here), shown[trigger])
+                asked = here.as_asked(row.binding)
+                if asked not in shown:
+                    shown[asked] = here.shown(asked)
+                found = ActionKeys(write(trigger), _where(row, here), shown[asked])
                 keys.setdefault(outcome.action, []).append(found)
     actions = {
         action.name: action for action in here.catalogue.actions.values()

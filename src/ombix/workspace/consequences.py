@@ -26,9 +26,6 @@ from ombix.workspace.change_answer import (
 from ombix.workspace.keymap_file import entry_name, entry_name_of
 from ombix.workspace.what_if import WorkspaceWhatIf, gone_findings, new_findings
 
-_SAID = "not-in-editor"
-"""The rule whose findings are told for what is bound by itself."""
-
 
 class AskedEdit(NamedTuple):
     """What a change is about: the names of entries, and the keys (none: all that these have); those that they are put on."""
@@ -68,12 +65,9 @@ def consequences(
             takes.setdefault((one.editor, one.keys, one.does), one)
         old, now = before.findings(platform), after.findings(platform)
         for finding in new_findings(old, now):
-            if finding.rule == _SAID:
-                continue
             _note(finding, after, platform, new)
         for finding in gone_findings(old, now):
-            if finding.rule != _SAID:
-                _note(finding, before, platform, mended)
+            _note(finding, before, platform, mended)
     return Consequences(
         tuple(did.values()), tuple(stops.values()), tuple(new.values()), tuple(mended.values()), tuple(comes.values()),
         tuple(takes.values()), tuple(held.values()), tuple(ends.values()), tuple(strands.values()),

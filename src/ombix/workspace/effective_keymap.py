@@ -139,6 +139,13 @@ class EffectiveKeymap:
         is_bound = self.arriving(found) in self.tables
         return (found, setup.layout.title) if found != trigger and is_bound else (trigger, "")
 
+    def as_asked(self, binding: Binding) -> Trigger:
+        """The keys of a binding as its user has them, where an editor is told of them as of others, like Ctrl+/ as Ctrl+_."""
+        entry = self.verdict_of(binding)
+        if entry is None or self.arriving(entry.source.trigger) != binding.trigger:
+            return binding.trigger
+        return entry.source.trigger
+
     def arriving(self, trigger: Trigger) -> Trigger:
         """Keys as the editor is told of them: in a terminal some arrive as others do."""
         return self.terminal.canonical(trigger) if self.terminal is not None else trigger

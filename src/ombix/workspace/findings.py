@@ -99,7 +99,7 @@ def _view(here: EffectiveKeymap, space: Space, editor: WorkspaceEditor, resource
     found = obeyed(here.keymap.layers, editor, context.platform, context.workspace, resources)
     if found is not None:
         decided = found.tables(space, here.catalogue)
-        missing = tuple(_missing(found, dialect, decided.tables, here))
+        missing = tuple(_missing(found, dialect, decided.tables, space, here))
         otherwise = {key: entry.how for key, entry in decided.entries.items() if entry.verdict == "adapted"}
         return EditorView(editor.name, decided.tables, over_text, missing, otherwise)
     own = [layer for layer in here.keymap.layers if layer.name.kind != "defaults"]
@@ -109,10 +109,10 @@ def _view(here: EffectiveKeymap, space: Space, editor: WorkspaceEditor, resource
 
 
 def _missing(
-    found: ObeyedKeymap, dialect: Dialect, tables: Mapping[Trigger, DecisionTable], here: EffectiveKeymap
+    found: ObeyedKeymap, dialect: Dialect, tables: Mapping[Trigger, DecisionTable], space: Space, here: EffectiveKeymap
 ) -> Iterator[MissingBinding]:
     """What of the keymap an editor does not have on its keys."""
-    for entry in missing_entries(found):
+    for entry in missing_entries(found, tables, space, here.catalogue):
         outcome = entry.source.outcome
         name = outcome.action if isinstance(outcome, Do) else ""
         nearest = nearest_action(name, dialect, here.catalogue, tables) if name else None

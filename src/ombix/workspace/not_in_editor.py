@@ -3,9 +3,10 @@
 from collections.abc import Iterable, Iterator, Mapping
 
 from ombix.core.catalogue.actions import Catalogue
-from ombix.core.keymap.bindings import Binding
+from ombix.core.conditions import Space
+from ombix.core.keymap.bindings import Binding, effective_states
 from ombix.core.keymap.deciding import DecisionTable
-from ombix.core.keymap.outcomes import Do
+from ombix.core.keymap.outcomes import Do, Only
 from ombix.core.keys.notation import Trigger, write
 from ombix.core.porting import PortEntry
 from ombix.editors.dialect import Dialect
@@ -28,18 +29,27 @@ def not_in_editor(here: EffectiveKeymap) -> list[NotInEditor]:
             here.title(binding.outcome), binding.where, binding.place, binding.layer.name, entry.how,
             tuple(map(write, other_keys(entry, obeyed))), _nearest(binding, here),
         )
-        for entry in missing_entries(obeyed)
+        for entry in missing_entries(obeyed, here.tables, here.space, here.catalogue)
         for binding in (entry.source,)
     ]  # fmt: skip
 
 
-def missing_entries(obeyed: ObeyedKeymap) -> Iterator[PortEntry]:
-    """What became of the bindings that the editor does not have on their own keys. What these keys do there by default is there,
-    whatever became of the binding."""
+def missing_entries(
+    obeyed: ObeyedKeymap, tables: Mapping[Trigger, DecisionTable], space: Space, catalogue: Catalogue
+) -> Iterator[PortEntry]:
+    """What became of the bindings that the editor, whose decisions are `tables`, does not have on their own keys. What these keys
+    do there by default is there, whatever became of the binding; and another editor's own command was never meant for it."""
     canonical = obeyed.around.terminal.canonical
     for entry in obeyed.file.entries:
-        own = canonical(entry.source.trigger)
-        if all(keys is None or canonical(keys) != own for keys in (entry.trigger, entry.elsewhere)):
+        source = entry.source
+        own = canonical(source.trigger)
+        if entry.trigger is not None and canonical(entry.trigger) == own:
+            continue
+        if isinstance(source.outcome, Only) and source.outcome.editor not in (obeyed.name, obeyed.dialect.name):
+            continue
+        states = effective_states(source, space, catalogue)
+        rows = tables[own].rows if own in tables else ()
+        if not any(row.binding.outcome == source.outcome and space.overlap(row.states, states) for row in rows):
             yield entry
 
 

@@ -1,6 +1,6 @@
 """One binding after the other is translated for another editor: where it holds there, on which keys, by which command."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 
 from msgspec import Struct
 from msgspec.structs import replace
@@ -118,6 +118,9 @@ class Translation(Struct):
         if self._is_default(keys.place, held):
             if conflict := self._conflict(keys.place, section, held):
                 self._refuse(f"{write(keys.trigger)} is taken by {conflict}", placed)
+                return
+            if start := self._fires_before(keys.place, section):
+                self._refuse(f"{write(start)} fires at once in {work.target.name}", placed)
                 return
             by_default = rows[0][0].written if rows else ""
             work.give_key(by_default, section, keys.place)
@@ -297,6 +300,20 @@ class Translation(Struct):
             return self._in_the_way(place, section)
         return None
 
+    def _fires_before(self, place: Trigger, section: str) -> Trigger:
+        """The beginning of keys that the port has bound by now, and that fires before these are complete; none where there is no
+        such."""
+        if self.work.target.policy.prefix != "fires":
+            return ()
+        starts = (place[:length] for length in range(1, len(place)))
+        return next(
+            (
+                start for start in starts
+                if any(not isinstance(one, Nothing) for _states, one in self.work.taken.get((start, section), ()))
+            ),
+            (),
+        )  # fmt: skip
+
     def _in_the_way(self, place: Trigger, section: str) -> str | None:
         """Why a sequence, or its beginning, cannot be had where a chord that begins a sequence fires at once, or cannot do
         something itself."""
@@ -365,18 +382,27 @@ class Translation(Struct):
                 continue
             work.record_placement(keys, name, part, Nothing())
             where = target.where([name]) if part == work.nodes[name] else work.space.describe(part)
-            found.append(Binding(keys, Nothing(), Place("port"), PORT_LAYER, where))
-        for name, (outcome, held) in written.items() if target.policy.wins in ("innermost", "specific") else ():
+            gone = Binding(keys, Nothing(), Place("port"), PORT_LAYER, where)
+            found += [gone, *self._stronger(gone, keys, name, part, work.rank(gone))]
+        for name, (outcome, held) in written.items():
             own = max(work.rank(one) for one in found if one.outcome == outcome)
-            for row, part in work.default_rows(place, held):
-                if work.rank(row) > own:
-                    here = work.space.describe(held) if held != work.nodes[name] else target.where([name])
-                    # A default that says nothing of when it holds holds when its action can be run, which counts for its rank.
-                    there = row.where if row.where != "always" else work.space.describe(part)
-                    parts = [text for text in (here, there) if text != "always"]
-                    where = " and ".join(f"({text})" if " or " in text else text for text in parts) or "always"
-                    found.append(self._bound(trigger, outcome, where))
+            found += self._stronger(self._bound(trigger, outcome, "always"), place, name, held, own)
         return found
+
+    def _stronger(self, binding: Binding, place: Trigger, section: str, held: States, rank: int) -> Iterator[Binding]:
+        """A binding under more conditions, wherever a default on these keys would be stronger than one of this rank: where the
+        condition that says more wins, and not the line that comes last."""
+        work = self.work
+        if work.target.policy.wins not in ("innermost", "specific"):
+            return
+        for row, part in work.default_rows(place, held):
+            if work.rank(row) > rank:
+                here = work.space.describe(held) if held != work.nodes[section] else work.target.where([section])
+                # A default that says nothing of when it holds holds when its action can be run, which counts for its rank.
+                there = row.where if row.where != "always" else work.space.describe(part)
+                parts = [text for text in (here, there) if text != "always"]
+                where = " and ".join(f"({text})" if " or " in text else text for text in parts) or "always"
+                yield replace(binding, where=where)
 
     def _bound(self, trigger: Trigger, outcome: Outcome, where: str) -> Binding:
         """A binding of the port."""

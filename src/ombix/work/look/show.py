@@ -79,8 +79,9 @@ def _listed(
     keys = write(binding.trigger)
     is_alone = len(here.tables[binding.trigger].rows) == 1
     also = replaced.get((write(binding.keys), binding.layer.name), ())
+    asked = here.as_asked(binding)
     return ListedBinding(
-        keys, here.context.platform.show(binding.trigger), here.presses(binding.trigger), str(outcome), here.title(outcome),
+        keys, here.context.platform.show(asked), here.presses(asked), str(outcome), here.title(outcome),
         kind_of(outcome), here.when(row, states), is_alone, binding.layer.name, binding.layer.kind == "defaults",
         binding.why, binding.place, group, tuple(one for one in also if one.does == str(outcome)),
     )  # fmt: skip
@@ -172,13 +173,13 @@ def editor_listing(here: EffectiveKeymap, editors: Sequence[EffectiveKeymap]) ->
         assert there.context.editor is not None
         name = there.context.editor.name
         names.append(name)
-        for trigger, table in there.tables.items():
+        for table in there.tables.values():
             for row in table.rows:
                 keys_there = found.get((row.binding.outcome, row.binding.where))
                 if keys_there is not None and row.binding.layer.kind != "defaults":
-                    keys_there.setdefault(name, []).append(there.context.platform.show(trigger))
+                    keys_there.setdefault(name, []).append(there.context.platform.show(there.as_asked(row.binding)))
         if there.obeyed is not None:
-            for entry in missing_entries(there.obeyed):
+            for entry in missing_entries(there.obeyed, there.tables, there.space, there.catalogue):
                 missing.setdefault((entry.source.outcome, entry.source.where), {}).setdefault(name, entry.how)
     return EditorListing(
         tuple(names),
