@@ -357,16 +357,21 @@ def reserved(context: Context, resources: Resources) -> list[Reserved]:
     return found
 
 
-def platforms_of(workspace: WorkspaceFile | None, resources: Resources) -> tuple[str, ...]:
-    """The platforms that a workspace speaks of; where it speaks of none, that of this machine: nobody has the others."""
+def platforms_of(
+    workspace: WorkspaceFile | None, resources: Resources, layers: Sequence[Layer] = ()
+) -> tuple[str, ...]:
+    """The platforms that a workspace speaks of, or where it speaks of none, that of this machine, as nobody has the others; and those
+    for which the layers of its keymap have lines of their own."""
     if workspace is None:
         return ()
+    known = resources.shipped.platform_names()
     named = {
         workspace.platform,
         *(editor.platform for editor in workspace.editors.values()),
         *workspace.layouts,
         *workspace.keyboards,
         *(machine.platform for machine in workspace.machines.values()),
-    }
-    known = tuple(resources.shipped.platform_names())
-    return tuple(one for one in known if one in named) or (this_platform(),)
+    } & set(known)
+    rows = [row.platforms for layer in layers for row in (*layer.bindings, *layer.removals)]
+    named = (named or {this_platform()}) | {name for platforms in rows if len(platforms) == 1 for name in platforms}
+    return tuple(one for one in known if one in named)

@@ -150,6 +150,16 @@ class EffectiveKeymap:
         """Keys as the editor is told of them: in a terminal some arrive as others do."""
         return self.terminal.canonical(trigger) if self.terminal is not None else trigger
 
+    @cached_property
+    def pressed_tables(self) -> dict[Trigger, DecisionTable]:
+        """The decisions by all keys that can be pressed for them: in a terminal also those that arrive as others do."""
+        tables = dict(self.tables)
+        for trigger, table in self.tables.items() if self.terminal is not None else ():
+            for number, chord in enumerate(trigger):
+                for other in self.terminal.alike(chord) if self.terminal is not None else ():
+                    tables.setdefault((*trigger[:number], other, *trigger[number + 1 :]), table)
+        return tables
+
     def within(self, condition: str) -> States | None:
         """The states of a condition that a user typed; None where it is empty. Raises InputError where it has none."""
         if not condition:

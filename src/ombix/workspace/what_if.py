@@ -38,7 +38,9 @@ class WorkspaceWhatIf:
     @cached_property
     def platforms(self) -> tuple[str, ...]:
         """The platforms that the workspace speaks of."""
-        return platforms_of(self.opener.workspace(), self.resources)
+        workspace = self.opener.workspace()
+        layers = self.opener.layers(lenient=True) if workspace is not None else ()
+        return platforms_of(workspace, self.resources, layers)
 
     @cached_property
     def editors(self) -> list[WorkspaceEditor]:

@@ -1,6 +1,6 @@
 """Terminals: which bytes a chord arrives as in a program that runs in one, or why it does not arrive."""
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from functools import cached_property
 from itertools import product
 from typing import Any
@@ -130,6 +130,11 @@ class Terminal(Struct, frozen=True, dict=True):
             stands = self._canonical(chords[0])
             found[sent] = stands if self.send_chord(stands) == sent else chords[0]
         return found
+
+    def alike(self, chord: Chord) -> Sequence[Chord]:
+        """All chords on characters of ASCII and on named keys that arrive as a chord does; that alone where none are known."""
+        sent = self.send_chord(chord)
+        return self._classes.get(sent, (chord,)) if isinstance(sent, bytes) else (chord,)
 
     @cached_property
     def _classes(self) -> dict[bytes, list[Chord]]:

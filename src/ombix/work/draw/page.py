@@ -27,7 +27,7 @@ class PageBeside(NamedTuple):
 def decisions(here: EffectiveKeymap) -> tuple[PageDecisions, Callable[[Mapping[str, str]], tuple[int, ...]]]:
     """All decisions, and what gives a state by the numbers of its values."""
     space = here.space
-    rows = {trigger: table.rows for trigger, table in here.tables.items() if table.rows}
+    rows = {trigger: table.rows for trigger, table in here.pressed_tables.items() if table.rows}
     wanted = [row.states for some in rows.values() for row in some]
     exported = space.exported([*wanted, space.typing, space.text])
     numbers = exported.numbers

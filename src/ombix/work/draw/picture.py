@@ -110,12 +110,12 @@ class _Picturing:
     @cached_property
     def _rows(self) -> list[Trigger]:
         """The triggers that do something in the states that are meant."""
-        return [trigger for trigger in self._here.tables if self._in_states(trigger)]
+        return [trigger for trigger in self._here.pressed_tables if self._in_states(trigger)]
 
     def _in_states(self, trigger: Trigger) -> list[tuple[Outcome, States]]:
         space, states = self._here.space, self._states
         found: list[tuple[Outcome, States]] = []
-        for row in self._here.tables[trigger].rows:
+        for row in self._here.pressed_tables[trigger].rows:
             part = row.states if states is None else space.both(row.states, states)
             if part != NEVER and not isinstance(row.binding.outcome, Nothing):
                 found.append((row.binding.outcome, part))

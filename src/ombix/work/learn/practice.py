@@ -213,7 +213,8 @@ class Practice:
     def _decided(self, item: PracticeItem, keys: tuple[Chord, ...]) -> PracticeAnswer | None:
         here = self._here
         setup = setup_at_hand(here.context, self._resources)
-        keys = keys if keys in here.tables else setup.typed_all(keys)
+        keys = here.arriving(keys)
+        keys = keys if keys in here.tables else here.arriving(setup.typed_all(keys))
         found = decision(keys, self._states[item.name], here.tables, here.space, here.catalogue, here.policy)
         shown = here.context.platform.show(keys)
         if found.kind == "waits":

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from typing import TYPE_CHECKING
 
 if TYPE_CHECKING:
     from ombix.core.conditions import States
+    from ombix.core.keymap.bindings import Layer
     from ombix.core.keys.notation import Trigger
     from ombix.work.look.effort_answer import EffortReport
     from ombix.work.look.free import FreeSearch
@@ -138,7 +139,7 @@ def free_search(
     from ombix.workspace.named_action import action_called
 
     action = action_called(words, workspace.resources.shipped) if words else None
-    platforms = (on,) if on else platforms_of(workspace.file(), workspace.resources)
+    platforms = (on,) if on else platforms_of(workspace.file(), workspace.resources, _layers(workspace))
     places = [workspace.keymap(editor, platform, layout) for platform in platforms or ("",)]
     return free.search(places, workspace.workspace_editors(), workspace.resources, action, where)
 
@@ -155,6 +156,11 @@ def layout(workspace: OpenWorkspace, name: str) -> LayoutKeys:
     from ombix.work.look import layouts
 
     return layouts.layout(name, workspace.opener.folder, workspace.resources)
+
+
+def _layers(workspace: OpenWorkspace) -> Sequence[Layer]:
+    """The layers of the workspace's keymap; none where there is no workspace."""
+    return workspace.opener.layers(lenient=True) if workspace.file() is not None else ()
 
 
 def _not_applying(here: EffectiveKeymap, within: States | None) -> Callable[[Trigger], tuple[NotApplying, ...]]:

@@ -108,7 +108,7 @@ def _relies_on(step: Step, here: EffectiveKeymap) -> str:
     """What the keys of a step do here, over text."""
     if not isinstance(step, Press):
         return ""
-    keys = here.context.platform.resolve(step.keys)
+    keys = here.arriving(here.context.platform.resolve(step.keys))
     found = ran_by(keys, here.tables, here.space.text, here.space)
     if found is None:
         return "nothing"

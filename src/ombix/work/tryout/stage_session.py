@@ -157,7 +157,7 @@ def keymap_machine(here: EffectiveKeymap, place: StagePlace) -> Machine:
     never = [f"{fact.name} is not {fact.without}" for fact in space.facts.facts if fact.without]
     facts = _start(space, place.condition, never, "an editor without modes")
     keymap = StageKeymap(
-        here.tables,
+        here.pressed_tables,
         here.keymap.macros,
         here.policy,
         space,

@@ -173,7 +173,7 @@ class UseMeaning:
             trigger = here.context.platform.resolve(parse(keys))
         except NotationError:
             return ""
-        table = here.tables.get(trigger)
+        table = here.tables.get(here.arriving(trigger))
         rows = table.rows if table is not None else ()
         states = here.space.text
         if mode in here.space.facts.by_name["mode"].values:

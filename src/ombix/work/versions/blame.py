@@ -63,7 +63,7 @@ def _told(repository: Repository, commit: str, place: Place | None) -> KeysBlame
 
 
 def _meaning(here: EffectiveKeymap, trigger: Trigger) -> _Meaning:
-    table = here.tables.get(here.context.platform.resolve(trigger))
+    table = here.tables.get(here.arriving(here.context.platform.resolve(trigger)))
     rows = table.rows if table is not None else ()
     told = tuple(KeysMeaning(str(row.binding.outcome), _always(here.when(row))) for row in rows)
     macros = here.keymap.macros
