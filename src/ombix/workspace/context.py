@@ -360,8 +360,8 @@ def reserved(context: Context, resources: Resources) -> list[Reserved]:
 def platforms_of(
     workspace: WorkspaceFile | None, resources: Resources, layers: Sequence[Layer] = ()
 ) -> tuple[str, ...]:
-    """The platforms that a workspace speaks of, or where it speaks of none, that of this machine, as nobody has the others; and those
-    for which the layers of its keymap have lines of their own."""
+    """The platforms that a workspace speaks of, or where it speaks of none, that of this machine, as nobody has the others; and
+    those for which the layers of its keymap have lines of their own."""
     if workspace is None:
         return ()
     known = resources.shipped.platform_names()
@@ -372,6 +372,7 @@ def platforms_of(
         *workspace.keyboards,
         *(machine.platform for machine in workspace.machines.values()),
     } & set(known)
-    rows = [row.platforms for layer in layers for row in (*layer.bindings, *layer.removals)]
+    rows = [binding.platforms for layer in layers for binding in layer.bindings]
+    rows += [removal.platforms for layer in layers for removal in layer.removals]
     named = (named or {this_platform()}) | {name for platforms in rows if len(platforms) == 1 for name in platforms}
     return tuple(one for one in known if one in named)
