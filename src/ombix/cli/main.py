@@ -14,11 +14,11 @@ _LOOK_UPS = ("what", "how")
 def run(arguments: Sequence[str], environment: Environment) -> Status:
     """Run one command line in an environment and return its exit status; never raises for what a user can type."""
     try:
-        if _is_plain_look_up(arguments):
+        if plain := _plain_look_up(arguments):
             from ombix.work.look import lookup_console
 
             ask = lookup_console.what if arguments[0] == "what" else lookup_console.how
-            return ask(environment, lookup_console.Asked(" ".join(arguments[1:])))
+            return ask(environment, lookup_console.Asked(*plain))
         if len(arguments) == 3 and arguments[:2] == ["git", "text"]:
             from ombix.work.versions.git_text_console import print_plain
 
@@ -54,11 +54,18 @@ def run(arguments: Sequence[str], environment: Environment) -> Status:
         return Status.FAULT
 
 
-def _is_plain_look_up(arguments: Sequence[str]) -> bool:
-    """Whether keys or words are looked up without any option: then there is nothing to be parsed."""
+def _plain_look_up(arguments: Sequence[str]) -> tuple[str, str] | None:
+    """The keys or words that are looked up, and the editor, where there is no other option: then nothing has to be parsed."""
     if len(arguments) < 2 or arguments[0] not in _LOOK_UPS or "_OMBIX_COMPLETE" in os.environ:
-        return False
-    return not any(word.startswith("-") for word in arguments)
+        return None
+    words, editor = list(arguments[1:]), ""
+    if "--editor" in words[:-1]:
+        at = words.index("--editor")
+        editor = words[at + 1]
+        del words[at : at + 2]
+    if not words or editor.startswith("-") or any(word.startswith("-") for word in words):
+        return None
+    return " ".join(words), editor
 
 
 def main() -> None:
