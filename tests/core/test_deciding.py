@@ -138,6 +138,26 @@ def test_a_binding_gets_what_its_action_needs_unless_its_condition_speaks_of_it(
     assert effective_states(both, here, catalogue) == here.states("pane is text and readonly")
 
 
+def test_why_a_binding_does_not_run() -> None:
+    rows = [
+        binding("F5", "edit.cut", "readonly", layer="house"), binding("F5", "edit.copy", layer="house"),
+        binding("F5", "edit.paste", "not readonly"), binding("F5", "edit.select", "readonly"),
+    ]  # fmt: skip
+    here = space()
+    tables = decide_all(rows, here, EMPTY, Policy())
+    state = {fact.name: fact.values[0] for fact in here.facts.facts} | {"readonly": "yes"}
+    found = decision(parse("F5"), state, tables, here, EMPTY, Policy())
+    assert found.binding is rows[3]
+    assert {str(one.outcome): why for one, why in found.lost} == {
+        "edit.cut": "the layer own wins over house", "edit.copy": "the layer own wins over house",
+        "edit.paste": "its condition is not true",
+    }  # fmt: skip
+    alone = decide_all([*rows[:2]], here, EMPTY, Policy())
+    assert [why for _one, why in decision(parse("F5"), state, alone, here, EMPTY, Policy()).lost] == [
+        "another line of its layer wins"
+    ]
+
+
 def in_force(*layers: Layer, on: str = "linux") -> list[tuple[str, str]]:
     rows = Keymap(list(layers)).in_force(shipped.platform(on)).bindings
     return [(write(row.trigger), str(row.outcome)) for row in rows]

@@ -7,7 +7,7 @@ import pytest
 from ombix.core.errors import OutsideError, Place
 from ombix.core.keymap.bindings import Binding, Keymap, Layer, LayerName
 from ombix.core.keymap.deciding import Policy
-from ombix.core.keymap.outcomes import Do, Macro, Nothing, Outcome, Play, Press, Type
+from ombix.core.keymap.outcomes import Do, Macro, Nothing, Outcome, Play, Press, Type, When
 from ombix.core.keys.notation import parse, write
 from ombix.editors import editor_porting
 from ombix.editors.dialect import Dialect
@@ -164,6 +164,50 @@ def test_pressed_keys_are_carried_as_what_they_surely_do() -> None:
     assert "nano cannot have press F6 F7 in a macro" in how(port(own(*unsure, macros={"m": macro}), "nano"), "F5")
     moved = (("F6", Do("mode.insert"), TEXT), *rows[1:])  # after it, other keys hold
     assert "nano cannot have press F6 F7 in a macro" in how(port(own(*moved, macros={"m": macro}), "nano"), "F5")
+
+
+def test_a_macro_that_is_carried_in_two_ways_is_written_twice() -> None:
+    """Its step under a condition is decided where the macro is bound."""
+    steps = (When("readonly", (Do("cursor.down"),)), Do("cursor.line-end"))
+    macro = Macro("m", "m", steps, Place("k"))
+    rows = (("F5", Play("m"), f"{TEXT} and readonly"), ("F6", Play("m"), f"{TEXT} and not readonly"))
+    file = port(own(*rows, macros={"m": macro}), "tarn")
+    assert [one.written for one in file.entries] == [("swim-south; east-shore",), ("east-shore",)]
+    again = (("F5", Play("m"), TEXT), ("F6", Play("m"), TEXT))
+    plain = Macro("m", "m", steps[1:], Place("k"))
+    written = port(own(*again, macros={"m": plain}), "tarn").entries
+    assert [one.written for one in written] == [("east-shore",), ("east-shore",)]
+
+
+def test_pressed_keys_are_relied_on_for_what_is_said_beside_them() -> None:
+    rows = (("F6", Do("cursor.line-end"), f"{TEXT} and readonly"), ("F5", Play("m"), TEXT))
+    right, wrong = (
+        Macro("m", "m", (Press(parse("F6"), means),), Place("k")) for means in ("cursor.line-end", "cursor.line-start")
+    )
+    assert how(port(own(*rows, macros={"m": right}), "nano"), "F5") == "written as {end}"
+    assert "nano cannot have press F6" in how(port(own(*rows, macros={"m": wrong}), "nano"), "F5")
+
+
+def test_keys_of_another_editor_are_not_carried_in_a_macro() -> None:
+    """A macro of joe's own presses what joe decides."""
+    macro = Macro("m", "m", (Press(parse("F6")), Do("cursor.down")), Place("k"))
+    (entry,) = port(own(("F5", Play("m"), TEXT), macros={"m": macro}), "nano", "joe").entries
+    assert (entry.verdict, "what F6 does is joe's own" in entry.how) == ("lost", True)
+
+
+def test_a_key_that_arrives_as_a_plain_one_is_refused_where_that_does_something_else() -> None:
+    tab, cut = ("Tab", Do("edit.insert-tab"), TEXT), ("Ctrl+I", Do("edit.cut"), TEXT)
+    assert "it arrives as Tab in nano" in how(port(own(cut), "nano"), "Ctrl+I")
+    assert "it arrives as Tab in nano" in how(port(own(tab, cut), "nano"), "Ctrl+I")
+    same = ("Ctrl+I", Do("edit.insert-tab"), TEXT)
+    assert port(own(tab, same), "nano").entries[1].verdict != "lost"
+    in_part = (
+        "Tab",
+        Do("edit.insert-tab"),
+        f"{TEXT} and readonly",
+    )  # Tab itself does it in a part of these states only
+    assert "it arrives as Tab in nano" in how(port(own(in_part, same), "nano"), "Ctrl+I")
+    assert port(own(("Ctrl+I x", Do("edit.cut"), TEXT)), "heddle").entries[0].verdict == "exact"
 
 
 # --- other keys

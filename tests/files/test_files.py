@@ -160,6 +160,24 @@ def test_a_change_that_was_being_taken_back_is_taken_back_to_its_end(tmp_path: P
     assert (file.read_text("utf-8"), writer.undo()) == ("old\n", None)
 
 
+def test_lines_that_a_program_wrote_in_another_order_are_known_by_what_they_say(tmp_path: Path) -> None:
+    """Of a file of TOML they are not: there the table that a line stands in counts."""
+    for name, is_taken_back in (("rows.conf", True), ("rows.toml", False)):
+        writer, file = Writer(tmp_path / "state", tmp_path), tmp_path / name
+        file.write_text("a = 1\nb = 2\nc = 3\n", "utf-8")
+        writer.change(name, lambda file=file: {file: "a = 1\nb = 2\nc = 3\nd = 4\n"})  # type: ignore[misc]
+        file.write_text("d = 4\nc = 3\nb = 2\na = 1\ne = 5\n", "utf-8")
+        if is_taken_back:
+            assert writer.undo() is not None
+            assert sorted(file.read_text("utf-8").split()) == sorted(
+                ["a", "=", "1", "b", "=", "2", "c", "=", "3", "e", "=", "5"]
+            )
+        else:
+            with pytest.raises(InputError, match="in the same lines"):
+                writer.undo()
+            assert writer.undo(skip=True) is not None
+
+
 def test_only_so_many_changes_can_be_taken_back_and_the_oldest_go_first(tmp_path: Path) -> None:
     writer = Writer(tmp_path / "state", tmp_path)
     for number in range(MOST_RECORDS + 3):
