@@ -7,12 +7,13 @@ import pytest
 from ombix.core.errors import InputError
 from ombix.core.keymap.outcomes import Do, Insert, Play, Press, Repeat, Type, Until, When
 from ombix.core.keys.notation import parse
+from ombix.core.pressing.sent_keys import keys_sent
 from ombix.files.keymap_writing import dump
 from ombix.work.audit import audit_questions
 from ombix.work.carry import carry_questions
 from ombix.work.tryout import tryout_questions
 from ombix.work.tryout.macro_answer import MacroTrial
-from ombix.work.tryout.macro_recording import RecordOptions, keys_in, keys_sent
+from ombix.work.tryout.macro_recording import RecordOptions, keys_in
 from ombix.work.tryout.macro_trial import TrialOptions
 from ombix.work.tryout.stage_session import place_on
 from ombix.workspace.open_workspace import OpenWorkspace

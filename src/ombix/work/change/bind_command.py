@@ -99,8 +99,8 @@ def _pressed(answer: str) -> str:
     """What was typed; or the keys that were pressed, where a terminal sent them as codes."""
     if answer.isprintable():
         return answer
+    from ombix.core.pressing.sent_keys import keys_sent
     from ombix.data.shipped import Shipped
-    from ombix.work.tryout.macro_recording import keys_sent
 
     chords, _lost = keys_sent(answer.encode(), Shipped().terminal("xterm"))
     return write(tuple(chords))

@@ -12,13 +12,13 @@ from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keymap.deciding import decision
 from ombix.core.keymap.outcomes import Do, Nothing, Only, Outcome
 from ombix.core.keys.notation import Chord, Trigger, parse, write
+from ombix.core.pressing.sent_keys import keys_sent
 from ombix.core.pressing.terminals import Terminal
 from ombix.files.practice_progress import Memory, Progress
 from ombix.text.effects.examples import Example, examples
 from ombix.text.stage.machine import start_state
 from ombix.work.learn.practice_answer import Grade, PracticeAnswer, PracticeItem, PracticeList
 from ombix.work.learn.sheet import PLAIN_STATES
-from ombix.work.tryout.macro_recording import keys_sent
 from ombix.workspace.context import setup_at_hand
 from ombix.workspace.effective_keymap import EffectiveKeymap
 from ombix.workspace.not_in_editor import not_in_editor

@@ -1,7 +1,7 @@
 """An editor on the stage whose keys come from a terminal, one by one."""
 
+from ombix.core.pressing.sent_keys import keys_sent
 from ombix.core.pressing.terminals import Terminal
-from ombix.work.tryout.macro_recording import keys_sent
 from ombix.work.tryout.press_answer import StagePress
 from ombix.work.tryout.stage_session import OnStage, step_of
 

@@ -10,7 +10,6 @@ from ombix.core.keymap.changes import AddNamed, Change
 from ombix.core.keymap.deciding import DecisionTable
 from ombix.core.keymap.outcomes import Do, Insert, Macro, Only, Play, Press, Step, Type
 from ombix.core.keys.notation import Chord, Trigger, write
-from ombix.core.pressing.terminals import Terminal
 from ombix.files.keymap_writing import dump
 from ombix.text.stage.macro_player import Happening
 from ombix.work.look.what import read_keys
@@ -48,38 +47,6 @@ def keys_in(text: str) -> list[Chord]:
     if len(words) > MOST_KEYS:
         raise InputError(f"these are more than {MOST_KEYS:,} keys", "Record less at once.")
     return [chord for word in words for chord in read_keys(word)[0]]
-
-
-def keys_sent(data: bytes, terminal: Terminal) -> tuple[list[Chord], int]:
-    """The keys that a terminal sent as bytes, the longest first, and how many bytes stand for none."""
-    known = terminal.standing()
-    longest = max(map(len, known), default=1)
-    found: list[Chord] = []
-    lost = at = 0
-    while at < len(data):
-        size = next((size for size in range(min(longest, len(data) - at), 0, -1) if data[at : at + size] in known), 0)
-        if size:
-            found.append(known[data[at : at + size]])
-            at += size
-            continue
-        size = _character(data[at : at + 4])
-        if size:
-            found.append(Chord(0, data[at : at + size].decode("utf-8")))
-        else:
-            lost, size = lost + 1, 1
-        at += size
-    return found, lost
-
-
-def _character(data: bytes) -> int:
-    """How many bytes of UTF-8 a character takes at the start of some; 0 where there is none."""
-    for size in range(1, len(data) + 1):
-        try:
-            text = data[:size].decode("utf-8")
-        except UnicodeDecodeError:
-            continue
-        return size if text.isprintable() else 0
-    return 0
 
 
 def recorded(keys: Sequence[Chord], place: StagePlace, here: EffectiveKeymap) -> Recorded:

@@ -124,7 +124,7 @@ def record(
 
 def keys_of(workspace: OpenWorkspace, data: bytes, editor: str = "") -> tuple[list[Chord], int]:
     """The keys that a terminal sent as bytes, and how many of these stand for none."""
-    from ombix.work.tryout.macro_recording import keys_sent
+    from ombix.core.pressing.sent_keys import keys_sent
     from ombix.workspace.context import terminal_of
 
     shipped = workspace.resources.shipped

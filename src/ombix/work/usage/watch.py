@@ -16,13 +16,13 @@ from ombix.core.errors import InputError
 from ombix.core.keymap.bindings import Binding
 from ombix.core.keymap.outcomes import Do, Only
 from ombix.core.keys.notation import CTRL, SHIFT, Chord, Trigger, write
+from ombix.core.pressing.sent_keys import keys_sent
 from ombix.core.pressing.terminals import Terminal
 from ombix.core.usage.counts import Gathering, Moment, UseCounts, Used
 from ombix.data.platform_names import this_platform
 from ombix.editors.description import Description
 from ombix.editors.vocabulary import Vocabulary
 from ombix.text.stage.macro_player import Happening
-from ombix.work.tryout.macro_recording import keys_sent
 from ombix.work.tryout.stage_session import OnStage
 from ombix.work.usage.command_guard import CommandGuard, is_sign, split_alt
 from ombix.workspace.context import Opener
