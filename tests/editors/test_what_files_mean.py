@@ -6,6 +6,7 @@ from itertools import pairwise
 import pytest
 from msgspec.structs import replace
 
+from ombix.core.conditions import Space
 from ombix.core.errors import Place
 from ombix.core.keymap.bindings import Binding, Keymap, Layer, LayerName
 from ombix.core.keymap.outcomes import Do, Nothing, Outcome, Play, Press, Type
@@ -360,3 +361,16 @@ def test_nothing_on_keys_is_what_they_are_there(keys: str, target: str, said: st
     (entry,) = port_layer(Layer(LayerName("k", "k"), [one_binding(keys, Nothing())]), target).entries
     assert entry.verdict == "adapted"
     assert said in entry.how
+
+
+@pytest.mark.parametrize("name", [*REAL, *STAND_INS])
+def test_each_command_stands_for_an_action_that_its_editor_can_run(name: str) -> None:
+    """An action of a mode that the editor never is in would be bound, and do nothing."""
+    described, actions = dialect(name), shipped.catalogue().actions
+    space = Space(shipped.facts().extended(described.facts, described.description.never))
+    for command, row in described.vocabulary.commands.items():
+        if row.action in actions:
+            needs = space.states(actions[row.action].fits or actions[row.action].needs)
+            sections = described.vocabulary.sections_of(row)
+            there = [space.states(described.description.sections[section]) for section in sections]
+            assert any(space.overlap(needs, states) for states in there), command

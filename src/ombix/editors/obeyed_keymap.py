@@ -39,20 +39,16 @@ class ObeyedKeymap(Struct, frozen=True):
         decided = decide_all(bindings, space, catalogue, self.dialect.policy)
         origins = _Origins(self, space, catalogue)
         restored = {id(binding): origins.restored(binding) for binding in bindings}
-        entries: dict[int, PortEntry] = {}
-        for binding in restored.values():
-            if (entry := origins.entry_of(binding)) is not None:
-                entries[id(binding)] = entry
         for table in decided.values():
             table.rows = tuple(
                 row.with_binding(
-                    origins.by_default(restored[id(row.binding)], row, entries),
+                    origins.by_default(restored[id(row.binding)], row),
                     tuple(restored[id(beaten)] for beaten in row.beaten),
                 )
                 for row in table.rows
             )
             table.losers = tuple(restored[id(loser)] for loser in table.losers)
-        return ObeyedTables(decided, [restored[id(binding)] for binding in bindings], entries)
+        return ObeyedTables(decided, [restored[id(binding)] for binding in bindings], origins.entries)
 
 
 class ObeyedTables(Struct, frozen=True):
@@ -75,16 +71,13 @@ class _Origins:
         self._catalogue = catalogue
         self._by_trigger: dict[Trigger, list[PortEntry]] = {}
         self._clearing: dict[Trigger, PortEntry] = {}
-        self._entry_of: dict[int, PortEntry] = {}
+        self.entries: dict[int, PortEntry] = {}
+        """What became of the lines that restored bindings come from, by the `id` of these."""
         for entry in obeyed.file.entries:
             if entry.trigger is not None:
                 self._by_trigger.setdefault(self._canonical(entry.trigger), []).append(entry)
                 for keys, _section, _outcome in entry.cleared:
                     self._clearing.setdefault(self._canonical(keys), entry)
-
-    def entry_of(self, binding: Binding) -> PortEntry | None:
-        """What became of the line of the keymap that a restored binding comes from."""
-        return self._entry_of.get(id(binding))
 
     def restored(self, binding: Binding) -> Binding:
         """A binding that was read back, as its line of the keymap has it; others as they are."""
@@ -95,7 +88,7 @@ class _Origins:
             found = replace(
                 entry.source, trigger=binding.trigger, as_written=entry.source.keys, written=binding.written
             )
-            self._entry_of[id(found)] = entry
+            self.entries[id(found)] = entry
             return found
         cleared = self._clearing.get(binding.trigger)
         if cleared is None or not isinstance(binding.outcome, Nothing):
@@ -118,7 +111,7 @@ class _Origins:
             found = [entry for entry in found if space.overlap(entry.states, states)] or found
         return found[0] if found else None
 
-    def by_default(self, binding: Binding, row: DecisionRow, entries: dict[int, PortEntry]) -> Binding:
+    def by_default(self, binding: Binding, row: DecisionRow) -> Binding:
         """A default of the editor as the line of the keymap that wants just that, in states in which it holds; or itself."""
         if binding.layer.kind != "defaults":
             return binding
@@ -129,8 +122,7 @@ class _Origins:
             )
             if is_same and not entry.written and self._meets(source, row.states):
                 found = replace(source, trigger=binding.trigger, as_written=source.keys, written=binding.written)
-                entries[id(found)] = entry
-                self._entry_of[id(found)] = entry
+                self.entries[id(found)] = entry
                 return found
         return binding
 
