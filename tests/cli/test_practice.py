@@ -209,7 +209,8 @@ def test_what_is_named_is_asked_be_it_due_or_not(ferry: Path) -> None:
         found = learn_questions.practice(session, PracticeOptions(only=names), editor=editor)
         return [one.does for one in found.questions()]
 
-    assert sorted(asked("line.copy-down", "Undo")) == ["history.undo", "line.copy-down"]
+    assert asked("line.copy-down", "Undo") == ["line.copy-down", "history.undo"]
+    assert asked("Undo", "line.copy-down", "history") == ["history.undo", "line.copy-down", "history.redo"]
     assert asked("wrap-crossing") == asked("Wrap the line in a crossing") == ["macro wrap-crossing"]
     tabs = ["tabs.next", "tabs.previous"]
     assert sorted(asked("tabs")) == tabs

@@ -69,8 +69,11 @@ class Practice:
         self._starts: dict[States, dict[str, str]] = {}
         self._examples: dict[str, dict[str, tuple[Example, ...]]] = {}
         every = self._all()
-        chosen = {does for name in options.only for does in self._named(name, every)}
-        self._items = {one.name: one for one in every if not options.only or one.does in chosen}
+        # By the first name that means it: what was named first is asked first.
+        self._order = {
+            does: at for at, name in reversed([*enumerate(options.only)]) for does in self._named(name, every)
+        }
+        self._items = {one.name: one for one in every if not options.only or one.does in self._order}
 
     # --- what there is
 
@@ -168,7 +171,8 @@ class Practice:
         """What is asked now: what is due, with new things between, each of these beside what it could be mistaken for."""
         found, options = self.listed(), self._options
         if options.only:  # what was named is asked, be it due or not
-            return [*found.due, *found.new, *found.later][: options.count]
+            named = sorted((*found.due, *found.new, *found.later), key=lambda one: self._order[one.does])
+            return named[: options.count]
         new = list(found.new[: min(options.new, options.count)])
         due = list(found.due[: max(0, options.count - len(new))])
         asked: list[PracticeItem] = []

@@ -51,8 +51,12 @@ def run(
     environment = environment_of(context)
     if differing and not platforms:
         raise InputError("--differing goes with --platforms", "Say ombix show --platforms --differing.")
-    if condition and (platforms or unbound):
-        raise InputError("--in goes with neither --platforms nor --unbound", "Leave one of them out.")
+    if condition and (platforms or unbound or compared):
+        raise InputError(
+            "--in goes with none of --platforms, --compare-editors and --unbound", "Leave one of them out."
+        )
+    if platforms + unbound + compared > 1:
+        raise InputError("--platforms, --compare-editors and --unbound are three lists", "Ask for one of them.")
     session = open_session(environment, workspace, file, editor)
     named = editor_asked(file, editor)
     if platforms:
