@@ -12,7 +12,6 @@ from ombix.core.keymap.deciding import DecisionRow, DecisionTable, Policy, decid
 from ombix.core.keymap.outcomes import Do, Insert, Only, Outcome, Play
 from ombix.core.keys.notation import Trigger, write
 from ombix.core.pressing.layouts import as_pressed
-from ombix.core.pressing.terminals import as_arriving
 from ombix.workspace.context import Context, setup_at_hand, terminal_of
 from ombix.workspace.resources import Resources
 
@@ -81,9 +80,14 @@ class EffectiveKeymap:
         return obeyed(context.layers, context.editor, context.platform, context.workspace, self._resources)
 
     @cached_property
-    def obeyed_tables(self) -> "ObeyedTables | None":
-        """The decisions of the editor with the keymap in its file, over `space`."""
-        return self.obeyed.tables(self.space, self.catalogue) if self.obeyed is not None else None
+    def _in_editor(self) -> "ObeyedTables | None":
+        """The decisions of the editor that is meant, over `space`; None where none is."""
+        context = self.context
+        if context.editor is None:
+            return None
+        from ombix.workspace.obeyed import decided_in
+
+        return decided_in(self.obeyed, context.layers, context.editor, context.platform, self.space, self._resources)
 
     @cached_property
     def editors_at_hand(self) -> "dict[str, Dialect]":
@@ -109,24 +113,22 @@ class EffectiveKeymap:
 
     def verdict_of(self, binding: Binding) -> "PortEntry | None":
         """What became of a binding of the keymap in the editor; None for the editor's own, and where no editor is meant."""
-        return self.obeyed_tables.entries.get(id(binding)) if self.obeyed_tables is not None else None
+        return self._in_editor.entries.get(id(binding)) if self._in_editor is not None else None
 
     @cached_property
     def bindings(self) -> list[Binding]:
         """The bindings in force, the lowest layer first: with an editor those that it would obey; else by what the layout at hand
         has at a place."""
-        if self.obeyed_tables is not None:
-            return self.obeyed_tables.bindings
+        if self._in_editor is not None:
+            return self._in_editor.bindings
         found, setups = self.in_force.bindings, self.context.setups
-        if self.terminal is not None:
-            return as_arriving(found, self.terminal)
         return as_pressed(found, setups[0]) if setups else found
 
     @cached_property
     def tables(self) -> dict[Trigger, DecisionTable]:
         """The complete decisions by trigger; with an editor those that it would make, by what arrives at it."""
-        if self.obeyed_tables is not None:
-            return self.obeyed_tables.tables
+        if self._in_editor is not None:
+            return self._in_editor.tables
         return decide_all(self.bindings, self.space, self.catalogue, self.policy)
 
     def typed(self, trigger: Trigger) -> tuple[Trigger, str]:

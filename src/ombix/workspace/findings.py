@@ -12,15 +12,13 @@ from ombix.core.audit.model import EditorView, MissingBinding
 from ombix.core.conditions import ALWAYS, NEVER, Space
 from ombix.core.errors import InputError, did_you_mean
 from ombix.core.keymap import changes
-from ombix.core.keymap.bindings import Keymap
-from ombix.core.keymap.deciding import DecisionTable, decide_all
+from ombix.core.keymap.deciding import DecisionTable
 from ombix.core.keymap.outcomes import Do, Macro
 from ombix.core.keys.notation import Trigger, write
-from ombix.core.pressing.terminals import as_arriving
 from ombix.editors.dialect import Dialect
 from ombix.editors.obeyed_keymap import ObeyedKeymap
 from ombix.files.workspace_file import WorkspaceEditor
-from ombix.workspace.context import reserved, setup_at_hand, terminal_of, terminals
+from ombix.workspace.context import reserved, setup_at_hand, terminals
 from ombix.workspace.effective_keymap import EffectiveKeymap
 from ombix.workspace.findings_answer import (
     AuditReport,
@@ -32,7 +30,7 @@ from ombix.workspace.findings_answer import (
     RuleExplanation,
 )
 from ombix.workspace.not_in_editor import missing_entries, nearest_action, other_keys
-from ombix.workspace.obeyed import obeyed
+from ombix.workspace.obeyed import decided_in, obeyed
 from ombix.workspace.resources import Resources
 
 _AS_THEY_ARE: Mapping[str, str] = {}
@@ -97,15 +95,10 @@ def _view(here: EffectiveKeymap, space: Space, editor: WorkspaceEditor, resource
     dialect = resources.dialect(editor)
     over_text = space.states(dialect.states_where_text_is_edited())
     found = obeyed(here.keymap.layers, editor, context.platform, context.workspace, resources)
-    if found is not None:
-        decided = found.tables(space, here.catalogue)
-        missing = tuple(_missing(found, dialect, decided.tables, space, here))
-        otherwise = {key: entry.how for key, entry in decided.entries.items() if entry.verdict == "adapted"}
-        return EditorView(editor.name, decided.tables, over_text, missing, otherwise)
-    own = [layer for layer in here.keymap.layers if layer.name.kind != "defaults"]
-    terminal = terminal_of(editor, dialect, resources)
-    bindings = as_arriving(Keymap([dialect.default_layer, *own]).in_force(context.platform).bindings, terminal)
-    return EditorView(editor.name, decide_all(bindings, space, here.catalogue, dialect.policy), over_text)
+    decided = decided_in(found, here.keymap.layers, editor, context.platform, space, resources)
+    missing = _missing(found, dialect, decided.tables, space, here) if found is not None else ()
+    otherwise = {key: entry.how for key, entry in decided.entries.items() if entry.verdict == "adapted"}
+    return EditorView(editor.name, decided.tables, over_text, tuple(missing), otherwise)
 
 
 def _missing(

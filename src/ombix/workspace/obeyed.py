@@ -4,10 +4,12 @@ from collections.abc import Mapping, Sequence
 
 from ombix.core.conditions import Space
 from ombix.core.keymap.bindings import Keymap, Layer
+from ombix.core.keymap.deciding import decide_all
 from ombix.core.keys.platforms import Platform
+from ombix.core.pressing.terminals import as_arriving
 from ombix.editors.dialect import Dialect
 from ombix.editors.editor_porting import Surroundings
-from ombix.editors.obeyed_keymap import ObeyedKeymap, is_own_file, obeyed_keymap
+from ombix.editors.obeyed_keymap import ObeyedKeymap, ObeyedTables, is_own_file, obeyed_keymap
 from ombix.files.workspace_file import WorkspaceEditor, WorkspaceFile
 from ombix.workspace.context import terminal_of
 from ombix.workspace.resources import Resources
@@ -54,3 +56,18 @@ def obeyed(
         resources.shipped.catalogue(), homes=adopted_homes(own, workspace, resources),
     )  # fmt: skip
     return obeyed_keymap(keymap, editor.name, dialect, around)
+
+
+def decided_in(
+    found: ObeyedKeymap | None, layers: Sequence[Layer], editor: WorkspaceEditor, platform: Platform, space: Space,
+    resources: Resources,
+) -> ObeyedTables:  # fmt: skip
+    """The decisions of an editor over a space: with what `obeyed` found for these layers; or with the layers themselves, where they
+    were read from the editor's own file, or there are none."""
+    catalogue, dialect = resources.shipped.catalogue(), resources.dialect(editor)
+    if found is not None:
+        return found.tables(space, catalogue)
+    own = [layer for layer in layers if layer.name.kind != "defaults"]
+    terminal = terminal_of(editor, dialect, resources)
+    bindings = as_arriving(Keymap([dialect.default_layer, *own]).in_force(platform).bindings, terminal)
+    return ObeyedTables(decide_all(bindings, space, catalogue, dialect.policy), bindings, {})

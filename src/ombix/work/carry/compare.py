@@ -13,10 +13,10 @@ from ombix.core.keys.notation import Trigger, write
 from ombix.core.keys.platforms import Platform
 from ombix.core.pressing.terminals import Terminal, as_arriving
 from ombix.editors.dialect import Dialect
-from ombix.files.workspace_file import WorkspaceEditor
+from ombix.files.workspace_file import WorkspaceEditor, WorkspaceFile
 from ombix.work.carry.compare_answer import AlikeKeys, ComparisonReport, KeyDifference, WaitingKeys
 from ombix.workspace.context import Opener, terminal_of
-from ombix.workspace.obeyed import obeyed
+from ombix.workspace.obeyed import decided_in, obeyed
 from ombix.workspace.resources import Resources, user_path
 
 
@@ -28,6 +28,7 @@ class ComparedSide(NamedTuple):
     dialect: Dialect | None = None
     terminal: Terminal | None = None
     editor: WorkspaceEditor | None = None
+    workspace: WorkspaceFile | None = None
 
     @property
     def policy(self) -> Policy:
@@ -42,7 +43,7 @@ def side(text: str, editor: str, opener: Opener, resources: Resources) -> Compar
     editors = workspace.editors if workspace else {}
     if text in editors or resources.dialects.knows(text):
         own = list(opener.layers(lenient=True)) if text in editors else []
-        return _editor_side(text, opener.editor(text), own, resources)
+        return _editor_side(text, opener.editor(text), own, resources)._replace(workspace=workspace)
     path = user_path(text, opener.folder)
     if not resources.files.is_file(path) and not path.exists():
         names = [*editors, *resources.dialects.names()]
@@ -140,10 +141,9 @@ def _space(one: ComparedSide, other: ComparedSide, resources: Resources) -> Spac
 def _decisions(
     side: ComparedSide, terminal: Terminal | None, platform: Platform, space: Space, resources: Resources
 ) -> dict[Trigger, DecisionTable]:
-    if side.editor is not None and len(side.layers) > 1:
-        held = obeyed(side.layers, side.editor, platform, None, resources)
-        if held is not None:
-            return held.tables(space, resources.shipped.catalogue()).tables
+    if side.editor is not None:
+        found = obeyed(side.layers, side.editor, platform, side.workspace, resources)
+        return decided_in(found, side.layers, side.editor, platform, space, resources).tables
     bindings = Keymap(side.layers).in_force(platform).bindings
     arriving = as_arriving(bindings, terminal) if terminal is not None else bindings
     return decide_all(arriving, space, resources.shipped.catalogue(), side.policy)
