@@ -153,6 +153,32 @@ def test_binding_keeps_comments_and_can_be_undone(ferry: Path) -> None:
     assert 'quit = { press = false, why = "by accident" }' in (ferry / "crew.keys.toml").read_text()
 
 
+def test_an_action_that_nothing_below_binds_loses_its_entry(ferry: Path) -> None:
+    file = ferry / "crew.keys.toml"
+    before = file.read_text()
+    ran = ombix(ferry, "unbind", "comment.toggle", columns=200)
+    assert 'wrote crew.keys.toml, without toggle = ["Mod+/", "Alt+3"]' in ran.out
+    assert ran.out.count("crew.keys.toml") == 1
+    assert "needless-removal" not in ran.out
+    assert "toggle = [" in before and "toggle = [" not in file.read_text()
+
+
+def test_what_an_editor_makes_of_keys_is_said_before_they_are_bound(tmp_path: Path) -> None:
+    (tmp_path / "ombix.toml").write_text(
+        'format = 1\nkeymap = "k.keys.toml"\nplatform = "linux"\n[editor.office]\ndialect = "joe"\n[editor.hut]\n'
+        'dialect = "kakoune"\n'
+    )
+    (tmp_path / "k.keys.toml").write_text('format = 1\nname = "k"\n')
+    ran = ombix(tmp_path, "bind", "edit.delete-to-line-end", "Ctrl+K", columns=300)
+    assert ran.status == 1
+    assert "Not in hut: kakoune has no command for edit.delete-to-line-end; nearest is edit.cut-to-end." in ran.out
+    assert "Ctrl+K begins 105 commands of office, which no longer run" in ran.out  # joe's defaults that begin with it
+    assert "No key is left for saving in office." in ran.out
+    assert (tmp_path / "k.keys.toml").read_text() == 'format = 1\nname = "k"\n'
+    assert ombix(tmp_path, "bind", "edit.delete-to-line-end", "Ctrl+K", "--anyway").status == 0
+    assert "It works in office and hut." in ombix(tmp_path, "bind", "history.undo", "F2", columns=300).out
+
+
 def test_two_runs_at_once_lose_no_change(ferry: Path) -> None:
     home = ferry.parent / ".home"
     env = {**os.environ, "OMBIX_HOME": str(home)}

@@ -94,9 +94,17 @@ class KeymapEditing:
         self, file: KeymapFile, edited: editing.Edited, changes: Sequence[Change], remarks: Sequence[str],
         asked: AskedEdit | None = None,
     ) -> ChangeReport:  # fmt: skip
-        edits = tuple(EditReport(in_words(edit.change), edit.after, edit.before) for edit in edited.edits)
+        edits: list[EditReport] = []
+        for edit in edited.edits:
+            report = EditReport(in_words(edit.change), edit.after, edit.before)
+            if (
+                edits and report.before and edits[-1].after == report.before
+            ):  # of the same entry: what stood between is no matter
+                last = edits.pop()
+                report = EditReport(f"{last.does}; {report.does}", report.after, last.before)
+            edits.append(report)
         return ChangeReport(
-            Place(absolute(file.path)), edits, tuple(remarks), self.tried(file, edited.text, changes, asked)
+            Place(absolute(file.path)), tuple(edits), tuple(remarks), self.tried(file, edited.text, changes, asked)
         )
 
     def tried(
