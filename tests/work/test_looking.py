@@ -308,3 +308,20 @@ def test_actions_are_asked_for_by_the_state_that_they_can_be_run_in(tmp_path: Pa
     in_text = look_questions.how(session, "delete line", within="pane is text").actions
     assert in_text[0].action == "line.delete"
     assert [one.keys for one in in_text[0].keys] == ["F8"]
+
+
+@pytest.mark.parametrize(
+    ("editor", "keys", "becomes"),
+    [
+        ("joe", "F7", "apart"),
+        ("micro", "Alt+Q", "typed"),
+        ("mousepad", "Ctrl+Shift+Z", "text"),
+        ("nano", "F24", ""),
+    ],
+)
+def test_what_becomes_of_keys_that_are_not_bound_in_an_editor(
+    editor: str, keys: str, becomes: str, tmp_path: Path
+) -> None:
+    """Pressed in joe: F7 arrives as Escape and more, of which a tilde is typed."""
+    found = look_questions.what(opened(tmp_path, '[bind.program]\nstart = "F7"\n'), keys, editor=editor)
+    assert (found.decisions, found.becomes) == ((), becomes)

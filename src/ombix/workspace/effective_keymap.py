@@ -148,6 +148,14 @@ class EffectiveKeymap:
             return binding.trigger
         return entry.source.trigger
 
+    def unbound(self, trigger: Trigger) -> str:
+        """What becomes of keys in the editor where nothing is bound to them: see `TargetEditor.unbound`."""
+        if self.context.dialect is None:
+            return ""
+        from ombix.editors.abilities import DescribedTarget
+
+        return DescribedTarget(self.context.dialect, terminal=self.terminal).unbound(trigger)
+
     def arriving(self, trigger: Trigger) -> Trigger:
         """Keys as the editor is told of them: in a terminal some arrive as others do."""
         return self.terminal.canonical(trigger) if self.terminal is not None else trigger

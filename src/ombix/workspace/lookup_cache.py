@@ -28,6 +28,8 @@ class Settled(NamedTuple):
     presses: tuple[LayoutPress, ...]
     arrives: Trigger
     assumed: str = ""
+    becomes: str = ""
+    """What becomes of them in the editor where nothing is bound to them: see `TargetEditor.unbound`."""
 
 
 class LookUps:
@@ -80,14 +82,17 @@ class LookUps:
         name = write(trigger)
         known = self._recall("settled") or {}
         if name in known:
-            keys, presses, arrives, assumed = known[name]
-            return Settled(parse(keys), tuple(LayoutPress(*press) for press in presses), parse(arrives), assumed)
+            keys, presses, arrives, *more = known[name]
+            return Settled(parse(keys), tuple(LayoutPress(*press) for press in presses), parse(arrives), *more)
         here = self._keymap()
         settled, assumed = here.typed(trigger)
         presses = tuple(press for press in here.presses(settled) if not press.plain)
-        found = Settled(settled, presses, here.arriving(settled), assumed)
+        found = Settled(settled, presses, here.arriving(settled), assumed, here.unbound(settled))
         if len(known) < _MOST_SETTLED:
-            self._keep("settled", {**known, name: (write(settled), found.presses, write(found.arrives), assumed)})
+            self._keep(
+                "settled",
+                {**known, name: (write(settled), found.presses, write(found.arrives), assumed, found.becomes)},
+            )
         return found
 
     def _known_words(self) -> Any:

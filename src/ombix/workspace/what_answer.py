@@ -122,3 +122,6 @@ class Explanation(NamedTuple):
     that."""
     not_here: tuple[NotInEditor, ...] = ()
     """The bindings of these keys that the editor cannot have."""
+    becomes: str = ""
+    """What becomes of keys that are not bound in the editor, where that is not nothing: they come `apart` into others, are `typed`,
+    or the `text` does something with them by itself."""

@@ -27,10 +27,10 @@ def explain(
     plain = trigger
     found_presses = presses(index, write(trigger))
     arrives = trigger
-    assumed = ""
+    assumed = becomes = ""
     is_known = write(trigger) in index.triggers
     if not is_known and (index.layouts or index.editor or _has_shifted_sign(trigger)):
-        trigger, found_presses, arrives, assumed = settle(trigger)
+        trigger, found_presses, arrives, assumed, becomes = settle(trigger)
     if trigger != plain:
         on = f"on the layout {assumed}, which is assumed" if assumed else f"on the layout {index.layouts[0]}"
         said = f"{here.show(plain)} is {here.show(trigger)} {on}."
@@ -55,7 +55,7 @@ def explain(
         tuple(row for start in starts for row in decision_rows(index, start)),
         not_applying(trigger), gone_bindings(index, keys), _wait(index) if rows and follows else "", typed,
         keys in index.hidden, () if bound or within or keys in index.hidden else _nearby(index, trigger), index.about, index.editor,
-        not_here(index, keys),
+        not_here(index, keys), "" if bound or typed else becomes,
     )  # fmt: skip
 
 

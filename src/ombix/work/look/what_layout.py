@@ -4,6 +4,12 @@ from ombix.report.blocks import Blank, Block, Cell, Grid, line
 from ombix.report.terminal_text import Display
 from ombix.workspace.what_answer import DecisionLine, Explanation, GoneBinding, LayoutPress, NotInEditor
 
+_BECOMES = {
+    "apart": ", and comes apart into Escape and what follows, which may be typed",
+    "typed": ", and is typed",
+    "text": ", and the text does something with it by itself",
+}
+"""What becomes of keys that are not bound in an editor."""
 _MOST_FOLLOWING = 24
 """So many keys are listed that may follow."""
 
@@ -110,7 +116,7 @@ def _not_bound(found: Explanation) -> str:
         return f"is bound, but never comes into force {_subject(found)}"
     when = f" when {found.state}" if found.state else ""
     typed = ", and is typed where text is typed" if found.typed else ""
-    return f"is not bound {_subject(found)}{when}{typed}"
+    return f"is not bound {_subject(found)}{when}{typed or _BECOMES.get(found.becomes, '')}"
 
 
 def _state(when: str) -> str:
