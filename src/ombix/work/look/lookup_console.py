@@ -56,5 +56,8 @@ def how(environment: Environment, asked: Asked) -> Status:
     if not found.actions and not asked.json:
         environment.say(f"No action is described by “{_shortened(found.words)}”. Try another word for it.")
     if found.actions and not found.actions[0].keys and not asked.json and asked.file is None:
-        environment.say(f"Give it keys with: ombix bind {found.actions[0].action} KEYS")
+        first = found.actions[0]
+        is_nowhere = bool(found.editors) and len(first.lacking) == len(found.editors)
+        said = f"Give it keys with: ombix bind {first.action} KEYS"
+        environment.say(f"No editor here has a command for {first.action}." if is_nowhere else said)
     return Status.FINE if found.actions else Status.FOUND
