@@ -75,6 +75,7 @@ def _row(row: DecisionRow, states: States, here: EffectiveKeymap) -> tuple[objec
     beats = [
         (str(one.outcome), one.place, one.layer.name, _order(one, binding))
         for one in row.beaten
+        if one.outcome != outcome  # that it beats the same tells nothing
     ]  # fmt: skip
     return (
         here.when(row, states), str(outcome), here.title(outcome), kind_of(outcome), binding.place, binding.layer.name,
