@@ -28,10 +28,8 @@ def run_at_once(each: int) -> list[str]:
         (
             "fold",
             f"all{index}.keys.toml",
-            "--linux",
-            "keyboards/desk.keys.toml",
-            "--mac",
-            "keyboards/drawing-room.keys.toml",
+            "linux=keyboards/desk.keys.toml",
+            "mac=keyboards/drawing-room.keys.toml",
         )
         for index in range(each)
     ]

@@ -47,7 +47,7 @@ WRITINGS = (
     Writing(("adopt", "desk/bindings.json", "--editor", "desk")),
     Writing(("port", "--to", "pier", "--to", "desk")),
     Writing(("port", "--to", "pier", "--output", "piers.nanorc", "--report", "report.md")),
-    Writing(("fold", "all.keys.toml", "--linux", "keyboards/desk.keys.toml", "--mac", "keyboards/drawing-room.keys.toml")),
+    Writing(("fold", "all.keys.toml", "linux=keyboards/desk.keys.toml", "mac=keyboards/drawing-room.keys.toml")),
     Writing(("undo",), (("bind", "app.help", "F12"),)),
     Writing(("undo",), (("port", "--to", "pier", "--to", "desk"),)),
     Writing(("move", "line.copy-down", "Alt+5")),

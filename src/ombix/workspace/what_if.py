@@ -74,14 +74,14 @@ class WorkspaceWhatIf:
         return self._findings[key]
 
 
-_TOLD_BY_ITSELF = "not-in-editor"
+TOLD_BY_ITSELF = "not-in-editor"
 """The rule whose findings are no fault of a change: what an editor makes of what is bound is told for itself."""
 
 
 def new_findings(before: Sequence[Finding], after: Sequence[Finding]) -> Iterator[Finding]:
     """The findings that were not there before: of no such rule about these keys, or not about all of these; nor about the same
     things on the keys that they had then."""
-    before, after = ([one for one in some if one.rule != _TOLD_BY_ITSELF] for some in (before, after))
+    before, after = ([one for one in some if one.rule != TOLD_BY_ITSELF] for some in (before, after))
     known: dict[str, list[tuple[set[Trigger], set[str]]]] = {}
     alike = Counter((one.rule, _texts(one)) for one in before)
     for one in before:

@@ -15,13 +15,18 @@ def settling(
     workspace: OpenWorkspace, *, rules: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note",
     editor: str = "", on: str = "", why: str = "",
 ) -> Settling:  # fmt: skip
-    """What settles the findings of the rules named (none: of all), from a severity on; `why` is the reason with which a
-    finding may be accepted."""
+    """What settles the findings of the rules named (none: of all that a change of the keymap can mend), from a severity on; `why` is
+    the reason with which a finding may be accepted."""
     from ombix.work.mend.fixes import SettleScope
     from ombix.work.mend.settle import Settling
     from ombix.workspace import findings
+    from ombix.workspace.what_if import TOLD_BY_ITSELF
 
-    chosen = tuple(findings.choose_rules(rules, without, severity, workspace.severities()))
+    chosen = tuple(
+        rule
+        for rule in findings.choose_rules(rules, without, severity, workspace.severities())
+        if rules or rule.name != TOLD_BY_ITSELF
+    )
     platform = workspace.opener.platform(on, workspace.opener.editor(editor) if editor else None).name
     return Settling(workspace.editing(), SettleScope(chosen, platform, editor, why))
 

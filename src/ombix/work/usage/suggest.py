@@ -311,6 +311,9 @@ class Suggesting:
             why.append(", ".join(f"{times:,.1f} times a day by {way}" for way, times in action.by.items()))
         why += [reason for reason in reasons if not reason.startswith("the key that it has")]
         why += [f"{does} in {editor} loses its keys" for editor, does in keys.displaces]
+        editors = self._ways.trial.keymap(self._ways.of.platform).editors_at_hand
+        lacking = [name for name, dialect in editors.items() if not dialect.vocabulary.can_do(action.name)]
+        why += [f"not in {' or '.join(lacking)}"] if lacking else []
         does = "; ".join(map(in_words, self._changes(one)))
         old = show(resolve(action.binding.keys)) if action.binding is not None else ""
         return Suggestion(does, action.name, old, show(resolve(keys.keys)), tuple(why), self._saves(one))
