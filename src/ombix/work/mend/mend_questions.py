@@ -15,8 +15,8 @@ def settling(
     workspace: OpenWorkspace, *, rules: Sequence[str] = (), without: Sequence[str] = (), severity: str = "note",
     editor: str = "", on: str = "", why: str = "",
 ) -> Settling:  # fmt: skip
-    """What settles the findings of the rules named (none: of all that a change of the keymap can mend), from a severity on; `why` is
-    the reason with which a finding may be accepted."""
+    """What settles the findings of the rules named (none: of all that a change can mend), from a severity on; `why` is the
+    reason with which a finding may be accepted."""
     from ombix.work.mend.fixes import SettleScope
     from ombix.work.mend.settle import Settling
     from ombix.workspace import findings
