@@ -1,0 +1,209 @@
+"""How two sides compare in everyday states: how often a press shows a difference, of which kind, and how that is said.
+
+Kind and share are taken after the press and one more: a letter, a movement or pasting. What is left selected is lost to the
+next letter.
+"""
+
+import math
+from collections import Counter
+from collections.abc import Sequence
+from typing import Literal, NamedTuple, get_args
+
+from msgspec import Struct
+
+from ombix.text.effects.buffer import Buffer
+from ombix.text.effects.compared_states import StartState
+from ombix.text.effects.everyday_states import EverydayModel, NextPress, drawn_states, models, purpose_of
+from ombix.text.effects.everyday_words import said_of
+from ombix.text.effects.execution import CommandRun, EditorConventions
+from ombix.text.effects.program_comparison import Seen, begun, fits, on_character, seen
+from ombix.text.effects.program_language import program
+
+DifferenceKind = Literal["text lost", "another text", "clipboard", "cursor", "selection"]
+"""What a difference changes, the worst first."""
+KINDS: tuple[DifferenceKind, ...] = get_args(DifferenceKind)
+WEIGHTS: dict[DifferenceKind, float] = {
+    "text lost": 10, "another text": 5, "clipboard": 2, "cursor": 2, "selection": 1
+}  # fmt: skip
+"""How bad each kind is: what is lost has to be typed again, another text has to be mended, a cursor is moved by a key."""
+DRAWS = 500
+"""States of each model that are drawn."""
+_TOLD = 0.01
+"""Of all presses so many show a kind, at the least, for the difference to be called by it."""
+_TYPES = "if typing-replaces { type kept } else { insert kept }"
+_NEXT = {
+    "letter": program(_TYPES.replace("kept", '"x"')), "movement": program("go right"), "paste": program(_TYPES),
+}  # fmt: skip
+
+
+class EverydayDifference(NamedTuple):
+    """How often one everyday press shows a difference, as a probability with its interval (95 %), in that of the models in which
+    it is worst; of which kind it is at worst, and how often each; how often it is not known. `said`: a sentence with {editor} for
+    the second side's editor; `start`, `one` and `other` are an example."""
+
+    share: float
+    low: float
+    high: float
+    kind: DifferenceKind
+    shares: tuple[tuple[DifferenceKind, float], ...]
+    unknown: float
+    model: str
+    said: str
+    start: StartState | None = None
+    one: Seen | None = None
+    other: Seen | None = None
+
+    @property
+    def weight(self) -> float:
+        """How bad it is: the shares, each times what its kind weighs."""
+        return sum(WEIGHTS[kind] * share for kind, share in self.shares)
+
+    def share_of(self, *kinds: DifferenceKind) -> float:
+        """How often it is one of these kinds."""
+        return sum(share for kind, share in self.shares if kind in kinds)
+
+
+class Shown(NamedTuple):
+    """A state in which two sides differ: what is seen behind the press, and of which kind that is behind one more."""
+
+    start: StartState
+    one: Seen
+    other: Seen
+    kind: DifferenceKind
+    is_replaced: bool
+    """Whether the next letter takes the place of what only one side leaves selected."""
+
+
+class _Count(Struct):
+    """What was counted in the states of a model."""
+
+    model: EverydayModel
+    count: int = 0
+    unknown: int = 0
+    shown: list[Shown] = []
+    alike: list[StartState] = []
+
+    @property
+    def weight(self) -> float:
+        return sum(WEIGHTS[each.kind] for each in self.shown) / max(1, self.count)
+
+
+def everyday_difference(
+    one: CommandRun, other: CommandRun, draws: int = DRAWS, seed: int | None = None, every: Sequence[EverydayModel] = ()
+) -> EverydayDifference | None:
+    """How two sides differ in everyday states; None where they do not, or cannot be in any. `one` is what is wanted."""
+    counts = [_counted(one, other, model, draws, seed) for model in every or models()]
+    worst = max(counts, key=lambda count: (count.weight, count.unknown))
+    if not worst.count or not (worst.shown or worst.unknown):
+        return None
+    kinds = Counter(each.kind for each in worst.shown)
+    low, high = interval(len(worst.shown), worst.count)
+    unknown = worst.unknown / worst.count
+    shares = tuple((kind, kinds[kind] / worst.count) for kind in KINDS if kinds[kind])
+    told = [kind for kind, share in shares if share >= _TOLD or kind == "text lost"]
+    share = len(worst.shown) / worst.count
+    if not worst.shown:
+        return EverydayDifference(0, low, high, "selection", (), unknown, worst.model.title, "")
+    kind = told[0] if told else shares[0][0]
+    said, example = said_of(worst.shown, worst.alike)
+    return EverydayDifference(
+        share, low, high, kind, shares, unknown, worst.model.title, said, example.start, example.one, example.other
+    )
+
+
+def interval(found: int, count: int) -> tuple[float, float]:
+    """The interval of a share that was counted, at 95 % (Wilson, Journal of the American Statistical Association 22, 1927)."""
+    if not count:
+        return 0.0, 1.0
+    z = 1.96
+    share, spread = found / count, z * z / count
+    middle = (share + spread / 2) / (1 + spread)
+    half = z / (1 + spread) * math.sqrt(share * (1 - share) / count + spread / (4 * count))
+    return max(0.0, middle - half), min(1.0, middle + half)
+
+
+def _counted(one: CommandRun, other: CommandRun, model: EverydayModel, draws: int, seed: int | None) -> _Count:
+    found = _Count(model)
+    states = drawn_states(model, purpose_of(one), draws, *(() if seed is None else (seed,)))
+    for drawn in states:
+        start = _standing(drawn.start, one.manner, other.manner)
+        if start is None:
+            continue
+        found.count += 1
+        first, second = begun(start, one.manner), begun(start, other.manner)
+        is_sure = one.run(first)
+        is_sure = other.run(second) and is_sure
+        if not is_sure:
+            found.unknown += 1
+            continue
+        shown = _shown(start, (first, one.manner), (second, other.manner), drawn.then)
+        if shown is None:
+            found.alike.append(start)
+        else:
+            found.shown.append(shown)
+    return found
+
+
+def _standing(start: StartState, one: EditorConventions, other: EditorConventions) -> StartState | None:
+    """A state as both editors can be in it; None where they cannot."""
+    if (one.ends_lines or other.ends_lines) and not start.text.endswith("\n"):
+        start = start._replace(text=start.text + "\n")
+    if start.anchor is not None and not (one.selects and other.selects):
+        start = start._replace(anchor=None)
+    if one.on_characters or other.on_characters or one.ends_lines or other.ends_lines:
+        buffer = Buffer(start.text, start.cursor)
+        if one.on_characters or other.on_characters or start.cursor == len(start.text):
+            on_character(buffer)
+        start = start._replace(cursor=buffer.cursor, anchor=None if start.anchor == buffer.cursor else start.anchor)
+    return start if fits(start, one) and fits(start, other) else None
+
+
+def _shown(
+    start: StartState, first: tuple[Buffer, EditorConventions], second: tuple[Buffer, EditorConventions], then: NextPress
+) -> Shown | None:  # fmt: skip
+    """What is seen of a difference behind a press, and one more."""
+    one, other = seen(first[0]), seen(second[0])
+    if one == other:
+        return None
+    kind = kind_of(start, one, other)
+    if kind == "text lost":
+        return Shown(start, one, other, kind, False)
+    is_typed = not (first[1].on_characters or second[1].on_characters)
+    ends = [_next(buffer, manner, then if is_typed else "movement") for buffer, manner in (first, second)]
+    after = kind_of(start, *ends)
+    is_replaced = False
+    if is_typed and one.selected != other.selected:
+        letters = [_next(buffer, manner, "letter") for buffer, manner in (first, second)]
+        is_replaced = kind_of(start, *letters) == "text lost"
+    if after == "text lost" or (kind == "selection" and after == "another text"):
+        kind = after
+    return Shown(start, one, other, kind, is_replaced)
+
+
+def _next(buffer: Buffer, manner: EditorConventions, then: NextPress) -> Seen:
+    """What is seen behind one more press."""
+    copy = buffer.copy()
+    manner.run(_NEXT[then], copy)
+    return seen(copy)
+
+
+def kind_of(start: StartState, one: Seen, other: Seen) -> DifferenceKind:
+    """Of which kind a difference between two outcomes is; `one` is what is wanted."""
+    if _loses(start, one, other):
+        return "text lost"
+    if one.text != other.text or one.facts != other.facts:
+        return "another text"
+    if one.kept != other.kept:
+        return "clipboard"
+    return "cursor" if one.cursor != other.cursor else "selection"
+
+
+def _loses(start: StartState, one: Seen, other: Seen) -> bool:
+    """Whether letters or signs that were there are in neither the text nor what is kept in the second outcome, and in the first
+    are."""
+    if len(other.text) + len(other.kept) >= len(start.text) and start.text in other.text:
+        return False
+    before = Counter(start.text)
+    gone = before - Counter(other.text + other.kept)
+    missing = gone - (before - Counter(one.text + one.kept))
+    return any(not char.isspace() for char in missing)
