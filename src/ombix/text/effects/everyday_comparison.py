@@ -23,7 +23,7 @@ DifferenceKind = Literal["text lost", "another text", "clipboard", "cursor", "se
 """What a difference changes, the worst first."""
 KINDS: tuple[DifferenceKind, ...] = get_args(DifferenceKind)
 WEIGHTS: dict[DifferenceKind, float] = {
-    "text lost": 10, "another text": 5, "clipboard": 2, "cursor": 2, "selection": 1
+    "text lost": 10, "another text": 5, "clipboard": 2, "cursor": 1, "selection": 0.2
 }  # fmt: skip
 """How bad each kind is: what is lost has to be typed again, another text has to be mended, a cursor is moved by a key."""
 DRAWS = 500
@@ -201,9 +201,19 @@ def kind_of(start: StartState, one: Seen, other: Seen) -> DifferenceKind:
 def _loses(start: StartState, one: Seen, other: Seen) -> bool:
     """Whether letters or signs that were there are in neither the text nor what is kept in the second outcome, and in the first
     are."""
-    if len(other.text) + len(other.kept) >= len(start.text) and start.text in other.text:
+    head = 0
+    texts = (start.text, one.text, other.text)
+    shortest = min(map(len, texts))
+    while head < shortest and start.text[head] == one.text[head] == other.text[head]:
+        head += 1
+    tail = 0
+    while tail < shortest - head and start.text[-1 - tail] == one.text[-1 - tail] == other.text[-1 - tail]:
+        tail += 1
+    before, first, second = (
+        text[head : len(text) - tail] for text in texts
+    )  # what is the same in all three is not lost
+    if len(before) <= len(second) and before in second:
         return False
-    before = Counter(start.text)
-    gone = before - Counter(other.text + other.kept)
-    missing = gone - (before - Counter(one.text + one.kept))
+    gone = Counter(before) - Counter(second + other.kept)
+    missing = gone - (Counter(before) - Counter(first + one.kept))
     return any(not char.isspace() for char in missing)

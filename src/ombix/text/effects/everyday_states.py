@@ -23,7 +23,8 @@ _SEED = 20
 _CUTS = re.compile(r"\b(?:cut|copy) (?:selection|held)\b|\bcopy\b.*\bselection\b|\bkill selection\b")
 _PASTES = re.compile(r"\bkept\b|\bput-lines\b|\bput-beside\b|\bpaste-stay\b")
 _LINES = re.compile(
-    r"\b(?:indent|outdent)[a-z-]*|\bcomment[a-z-]*|\b(?:swap-up|swap-down|duplicate|order|close-line)\b|\b(?:cut|copy|delete) line\b"
+    r"\b(?:indent|outdent)[a-z-]*|\bcomment[a-z-]*|\b(?:swap-up|swap-down|duplicate|order|close-line)\b"
+    r"|\b(?:cut|copy|delete) line\b"
 )
 _SELECTS = re.compile(r"\b(?:select[a-z-]*|extend|mark|hold)\b")
 _CHANGES = re.compile(r"\b(?:delete|cut|insert|type|remove|kill|fill|rewrite|exchange|surround|unwrap|complete)\b")
@@ -116,10 +117,17 @@ class DrawnState(Struct, frozen=True):
     then: NextPress
 
 
-def drawn_states(model: EverydayModel, purpose: Purpose, count: int, seed: int = _SEED) -> list[DrawnState]:
+def drawn_states(model: EverydayModel, purpose: Purpose, count: int, seed: int = _SEED) -> Sequence[DrawnState]:
     """So many states of a model in which a key of that purpose is pressed, the same for the same seed."""
-    draw = random.Random(f"{seed} {model.title} {purpose}")
-    return [_drawn(model, purpose, draw) for _ in range(count)]
+    key = (model.title, purpose, count, seed)
+    known = _DRAWN.get(key)
+    if known is None or known[0] is not model:
+        draw = random.Random(f"{seed} {model.title} {purpose}")
+        known = _DRAWN[key] = (model, [_drawn(model, purpose, draw) for _ in range(count)])
+    return known[1]
+
+
+_DRAWN: dict[tuple[str, Purpose, int, int], tuple[EverydayModel, list[DrawnState]]] = {}
 
 
 def _drawn(model: EverydayModel, purpose: Purpose, draw: random.Random) -> DrawnState:

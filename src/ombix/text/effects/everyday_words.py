@@ -37,6 +37,8 @@ _D = TypeVar("_D", bound=Difference)
 _NEARLY = 0.85
 """So much of what is meant has a feature, and of what has it is meant, at the least, where it is named as the condition."""
 _ALWAYS = 0.97
+_MOST = 0.7
+"""Of the cursors so many are at a place, at the least, for it to be named."""
 _ALSO = 0.2
 """Of what differs so much has another sentence, at the least, for that to be said as well."""
 
@@ -45,25 +47,54 @@ def said_of(shown: Sequence[_D], alike: Sequence[StartState]) -> tuple[str, _D]:
     """A sentence for differences, with {editor} for the editor, and the plainest of them as an example. Where they are of two
     sorts, both are said, the one that bites more often first."""
     by_phrase: dict[str, list[_D]] = {}
+    places: dict[str, Counter[str]] = {}
     for each in shown:
-        by_phrase.setdefault(phrase_of(each), []).append(each)
+        phrase = phrase_of(each)
+        by_phrase.setdefault(phrase, []).append(each)
+        if "{place}" in phrase:
+            places.setdefault(phrase, Counter())[_place(each.one, each.other)] += 1
     order = sorted(by_phrase, key=lambda phrase: -sum(_WEIGHT[each.kind] for each in by_phrase[phrase]))
     told = [phrase for phrase in order if phrase == order[0] or len(by_phrase[phrase]) >= _ALSO * len(shown)][:2]
+    placed = {phrase: _placed(phrase, places.get(phrase)) for phrase in told}
+    example = min(by_phrase[order[0]], key=lambda each: _oddness(each.start))
+    starts = [each.start for each in shown]
+    together = condition_of(starts, alike)
+    if together not in _VAGUE and len(set(map(_subject, told))) == 1:
+        return _sentence(together, " or ".join(_shared(list(placed.values())))), example
     sentences = []
     for phrase in told:
         here = [each.start for each in by_phrase[phrase]]
         others = [*alike, *(each.start for other in order if other != phrase for each in by_phrase[other])]
-        when = condition_of(here, others)
-        sentences.append(f"{when}, {phrase}." if when else f"{phrase}.")
-    example = min(by_phrase[order[0]], key=lambda each: _oddness(each.start))
-    return " ".join(map(_begun, sentences)), example
+        sentences.append(_sentence(condition_of(here, others), placed[phrase]))
+    return " ".join(sentences), example
 
 
-_WEIGHT = {"text lost": 10, "another text": 5, "clipboard": 2, "cursor": 2, "selection": 1}
+_WEIGHT = {"text lost": 10, "another text": 5, "clipboard": 2, "cursor": 1, "selection": 0.2}
 
 
-def _begun(sentence: str) -> str:
-    return sentence if sentence.startswith("{") else sentence[:1].upper() + sentence[1:]
+_VAGUE = ("mostly", "sometimes")
+
+
+def _sentence(when: str, phrase: str) -> str:
+    said = f"{when}, {phrase}." if when and when not in _VAGUE else f"{when} {phrase}." if when else f"{phrase}."
+    return said if said.startswith("{") else said[:1].upper() + said[1:]
+
+
+def _placed(phrase: str, places: Counter[str] | None) -> str:
+    """A phrase with the place where the cursor mostly ends up."""
+    if not places:
+        return phrase
+    place, count = places.most_common(1)[0]
+    return phrase.replace("{place}", place if count >= _MOST * places.total() else "elsewhere")
+
+
+def _subject(phrase: str) -> str:
+    return phrase.split()[0]
+
+
+def _shared(phrases: list[str]) -> list[str]:
+    """Phrases of one subject, which the first one names."""
+    return [phrases[0], *(phrase.removeprefix("{editor} ") for phrase in phrases[1:])]
 
 
 def _oddness(start: StartState) -> tuple[bool, int, int]:
@@ -188,7 +219,7 @@ def phrase_of(shown: Difference) -> str:
     if one.kept != other.kept:
         return _of_kept(start, one, other)
     if one.cursor != other.cursor:
-        return f"the cursor ends up {_place(one, other)}"
+        return "the cursor ends up {place}"
     if one.marks != other.marks:
         return "the mark stays set, and moving selects" if other.marks else "the mark is taken away"
     return "typing replaces the selection" if other.gives_way else "typing does not replace the selection"
@@ -207,8 +238,15 @@ def _of_text(start: StartState, one: Seen, other: Seen) -> str:
             return "{editor} does not replace what is selected"
         if kept_in_one and not _holds(other.text, start.text) and _holds(other.text, without):
             return "{editor} deletes what is selected"
+        if other.text == without:
+            return f"{{editor}} {'cuts' if other.kept == selected else 'deletes'} only what is selected"
+        if one.text == without:
+            return "{editor} does not delete what is selected"
     if other.text == start.text:
         return "nothing changes in {editor}"
+    tab, blanks = ("\t" in _put_in(each.text, start.text) for each in (other, one))
+    if tab != blanks and not (_put_in(one.text, start.text) + _put_in(other.text, start.text)).strip():
+        return "{editor} puts in a tab, not blanks" if tab else "{editor} puts in blanks, not a tab"
     if one.text == start.text:
         return "{editor} changes the text, and yours did not"
     if one.text.rstrip("\n") == other.text.rstrip("\n"):
@@ -220,6 +258,16 @@ def _of_text(start: StartState, one: Seen, other: Seen) -> str:
     if len(one.text) < len(start.text) and len(other.text) < len(start.text) and one.text[:1]:
         return "{editor} deletes more" if len(other.text) < len(one.text) else "{editor} deletes less"
     return "{editor} makes another text of it"
+
+
+def _put_in(text: str, before: str) -> str:
+    """What was put into a text at one place; empty where that is not what was done."""
+    if not _holds(text, before):
+        return ""
+    head = 0
+    while head < len(before) and text[head] == before[head]:
+        head += 1
+    return text[head : head + len(text) - len(before)]
 
 
 def _holds(text: str, part: str) -> bool:
@@ -246,11 +294,11 @@ def _of_selection(shown: Difference) -> str:
 
 
 def _of_kept(start: StartState, one: Seen, other: Seen) -> str:
-    moved = f", and the cursor ends up {_place(one, other)}" if one.cursor != other.cursor else ""
+    moved = ", and the cursor ends up {place}" if one.cursor != other.cursor else ""
     if other.kept == start.kept:
         return f"the clipboard keeps what it had{moved}"
     if one.kept == start.kept:
-        return f"{{editor}} also copies the text{moved}"
+        return "{editor} also copies the text" + moved
     if one.kept.rstrip("\n") == other.kept.rstrip("\n"):
         return f"the clipboard gets it {'with' if other.kept.endswith(chr(10)) else 'without'} its line break{moved}"
     if start.kept and other.kept in (start.kept + one.kept, start.kept + "\n" + one.kept):
