@@ -10,6 +10,7 @@ from itertools import permutations
 from ombix.data.shipped import Shipped
 from ombix.editors import command_effects, known_comparisons
 from ombix.editors.description_loading import Dialects
+from ombix.text.effects.everyday_comparison import everyday_difference
 from ombix.text.effects.execution import CommandRun
 from ombix.text.effects.program_comparison import Comparison, compare
 from ombix.work.carry import carry_questions
@@ -21,7 +22,12 @@ FOUND: dict[str, known_comparisons.Row] = {}
 def noted(one: CommandRun, other: CommandRun) -> Comparison:
     """Compare, and note what was found."""
     found = compare(one, other)
-    FOUND[known_comparisons.key_of(one, other)] = known_comparisons.as_row(found)
+    key = known_comparisons.key_of(one, other)
+    if key not in FOUND:
+        row = known_comparisons.as_row(found)
+        if not found.is_equal:
+            row.append(known_comparisons.as_everyday_row(everyday_difference(one, other)))
+        FOUND[key] = row
     return found
 
 

@@ -10,9 +10,10 @@ from ombix.core.catalogue.actions import Action, Catalogue, quoted
 from ombix.core.errors import did_you_mean
 from ombix.core.keymap.bindings import Binding
 from ombix.core.keymap.outcomes import Do, Insert, Macro, Outcome, Play, Step, Type
+from ombix.core.porting.everyday import EverydayDifference
 from ombix.editors.description import EffectRow
 from ombix.editors.dialect import Dialect
-from ombix.editors.known_comparisons import compared
+from ombix.editors.known_comparisons import compared, counted
 from ombix.editors.vocabulary import CommandPart
 from ombix.text.effects.buffer import Settings
 from ombix.text.effects.execution import CommandRun, EditorConventions
@@ -181,6 +182,12 @@ class EffectJudge:
         if not one.programs and not other.programs:
             return None
         return compared(one, other)
+
+    def counted(self, binding: Binding, macro: Macro | None, section: str, written: str) -> EverydayDifference | None:
+        """How often the target's command shows in everyday use that it is not what the binding does; None where it never does,
+        or where that is not known."""
+        one, other = self.source_side(binding, macro, section), self._command_side(self._target, section, written)
+        return counted(one, other) if one is not None and other is not None else None
 
     def _is_on_stage(self) -> bool:
         """Whether both sides run on the stage, where an action is the same in all editors."""

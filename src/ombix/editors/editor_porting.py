@@ -21,7 +21,10 @@ from ombix.editors.dialect import Dialect
 from ombix.editors.file_reading import read_file
 from ombix.editors.file_writing import write_file
 from ombix.editors.known_command_rows import way_to
+from ombix.text.effects.everyday_states import models
 
+_USUAL = 0.95
+"""A fact has a value usually that it has in such a share of everyday states."""
 _NOT_WRITTEN = "Nothing was written. This is a fault in the description of the editor."
 
 
@@ -81,7 +84,7 @@ def _port(
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),
         lambda binding: target.policy.rank(binding, space, catalogue),
-        _judge(source, target, judge), around.accepts_loss, _search(target, judge),
+        _judge(source, target, judge), around.accepts_loss, _search(target, judge), _usual(space),
     )  # fmt: skip
     result = port(request)
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
@@ -136,9 +139,23 @@ def _judge(
 
     def judged(binding: Binding, macro: Macro | None, section: str, written: str) -> Judgement | None:
         found = judge.compare(binding, macro, section, written)
-        return None if found is None else Judgement(found.sentence, found.loses)
+        if found is None or found.is_equal:
+            return None if found is None else Judgement("")
+        is_known = found.is_sure or found.start is not None or bool(found.when)
+        return Judgement(found.sentence, lambda: judge.counted(binding, macro, section, written), is_known)
 
     return judged
+
+
+def _usual(space: Space) -> States:
+    """The states that an editor usually is in, by the models of everyday work."""
+    found = space.possible
+    for fact in space.facts.facts:
+        values = [model.usual(fact.name) for model in models()]
+        for value in fact.order:
+            if values and all(shares.get(value, 0) >= _USUAL for shares in values):
+                found = space.both(found, space.literal(fact.name, [value]))
+    return found
 
 
 def _search(target: Dialect, judge: EffectJudge) -> Callable[[Binding, Macro | None, str], str]:

@@ -7,13 +7,17 @@ from functools import lru_cache
 from pathlib import Path
 from typing import Any
 
+from ombix.core.porting.everyday import EverydayDifference, EverydayExample
 from ombix.data.shipped import DATA
 from ombix.text.effects.compared_states import StartState
+from ombix.text.effects.everyday_comparison import FEWER_DRAWS, everyday_difference
 from ombix.text.effects.execution import CommandRun, EditorConventions
 from ombix.text.effects.program_comparison import Comparison, Seen, compare
 
 FILE = DATA / "verdicts.json.gz"
 Row = list[Any]
+_EVERYDAY = 8
+"""Where in a row the everyday difference stands."""
 
 
 def compared(one: CommandRun, other: CommandRun) -> Comparison:
@@ -22,6 +26,15 @@ def compared(one: CommandRun, other: CommandRun) -> Comparison:
         return Comparison(True)
     row = _table(FILE).get(key_of(one, other))
     return _comparison(row) if row is not None else compare(one, other)
+
+
+@lru_cache(maxsize=4096)
+def counted(one: CommandRun, other: CommandRun) -> EverydayDifference | None:
+    """How two sides that are not the same differ in everyday use: out of the table, or else on the spot; None where they do not."""
+    row = _table(FILE).get(key_of(one, other))
+    if row is not None and len(row) > _EVERYDAY:
+        return _everyday(row[_EVERYDAY])
+    return everyday_difference(one, other, FEWER_DRAWS)
 
 
 @lru_cache(maxsize=4096)
@@ -66,8 +79,29 @@ def as_row(found: Comparison) -> Row:
     ]  # fmt: skip
 
 
+def as_everyday_row(found: EverydayDifference | None) -> Row | None:
+    """An everyday difference as it stands in the table, behind its comparison."""
+    if found is None:
+        return None
+    return [
+        round(found.share, 4), round(found.low, 4), round(found.high, 4), found.kind,
+        [[kind, round(share, 4)] for kind, share in found.shares], round(found.unknown, 4), found.model, found.said,
+        [*map(list, found.example)] if found.example is not None else None,
+    ]  # fmt: skip
+
+
+def _everyday(row: Row | None) -> EverydayDifference | None:
+    if row is None:
+        return None
+    share, low, high, kind, shares, unknown, model, said, example = row
+    return EverydayDifference(
+        share, low, high, kind, tuple((name, each) for name, each in shares), unknown, model, said,
+        EverydayExample(*map(tuple, example)) if example is not None else None,
+    )  # fmt: skip
+
+
 def _comparison(row: Row) -> Comparison:
-    is_equal, when, what, start, one, other, loses, is_sure = row
+    is_equal, when, what, start, one, other, loses, is_sure = row[:_EVERYDAY]
     return Comparison(
         is_equal,
         when,

@@ -4,7 +4,6 @@ from functools import cached_property
 from pathlib import PurePath
 from typing import TYPE_CHECKING
 
-from ombix.core.catalogue.actions import COUNT
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.errors import InputError, OmbixError, TangledError
 from ombix.core.keymap.bindings import Binding, InForce, Kept, Keymap, Layer, Removal, Replaced
@@ -13,6 +12,7 @@ from ombix.core.keymap.outcomes import Do, Insert, Only, Outcome, Play
 from ombix.core.keys.notation import Trigger, write
 from ombix.core.pressing.layouts import as_pressed
 from ombix.workspace.context import Context, setup_at_hand, terminal_of
+from ombix.workspace.outcome_titles import outcome_title
 from ombix.workspace.resources import Resources
 
 if TYPE_CHECKING:
@@ -192,21 +192,15 @@ class EffectiveKeymap:
 
     def title(self, outcome: Outcome) -> str:
         """What an outcome is called for people, with its arguments and how many times it is run."""
-        if isinstance(outcome, Do):
-            title = self.catalogue.title(outcome.action)
-            told = ", ".join(f"{name} {value}" for name, value in outcome.arguments if name != COUNT)
-            times = f", {outcome.count} times" if outcome.count > 1 else ""
-            return f"{title}{f' ({told})' if told else ''}{times}"
-        if isinstance(outcome, Play):
-            macro = self.keymap.macros.get(outcome.macro)
-            times = f", {outcome.times} times" if outcome.times > 1 else ""
-            return f"{macro.title if macro else outcome.macro}{times}"
-        if isinstance(outcome, Insert):
-            snippet = self.keymap.snippets.get(outcome.snippet)
-            return snippet.title if snippet else outcome.snippet
-        if isinstance(outcome, Only):
-            return f"a command of {outcome.editor}"
-        return "Nothing, on purpose"
+        return outcome_title(outcome, self.catalogue, self.keymap, self._own_title)
+
+    def _own_title(self, outcome: Only) -> str:
+        """What a command of one editor does, where its description says so."""
+        home = self.context.dialect
+        if home is None or outcome.editor not in (home.name, self.context.editor.name if self.context.editor else ""):
+            home = self.editors_at_hand.get(outcome.editor)
+        row = home.vocabulary.row_of(home.vocabulary.called(outcome.command)[0]) if home is not None else None
+        return row.only if row is not None else ""
 
     def presses(self, trigger: Trigger) -> "tuple[LayoutPress, ...]":
         """For each layout at hand how a trigger is pressed, or why it cannot be."""

@@ -7,6 +7,8 @@ from msgspec import Struct
 from ombix.core.conditions import States
 from ombix.core.keymap.outcomes import Outcome
 from ombix.core.keys.notation import Trigger
+from ombix.core.porting.everyday import EverydayDifference
+from ombix.core.porting.verdicts import Judgement, PortDifference
 
 
 class PlacedKeys(NamedTuple):
@@ -33,18 +35,20 @@ class Placements(Struct):
     """What is written, by section."""
     runs: dict[str, str] = {}
     """What the target runs by itself, by section."""
-    differs: list[str] = []
-    text_differs: dict[str, str] = {}
+    differs: list[PortDifference] = []
+    judged: dict[str, Judgement] = {}
     """How what is done to a text differs, by section."""
+    careful: list[EverydayDifference] = []
+    """What commands do that were not written, as they mostly do something else, or can lose text."""
     reasons: list[str] = []
     without_command: list[str] = []
     """Sections in which the target has no command for it."""
 
-    def keep(self, section: str, states: States, command: str, said: str, text_differs: str) -> None:
+    def keep(self, section: str, states: States, command: str, said: str, judged: Judgement) -> None:
         """Note that the target does it there by itself, by a command; `said`: how its states differ."""
         self.kept.append(section)
         self.kept_states[section] = states
         self.held_states.append(states)
         self.runs[section] = command
-        self.text_differs[section] = text_differs
-        self.differs += [said] if said else []
+        self.judged[section] = judged
+        self.differs += [PortDifference(said)] if said else []

@@ -44,6 +44,8 @@ class PortInProgress:
         self.lost: list[LostBinding] = []
         self.within = space.possible if request.source.within is None else request.source.within
         """The states that the source can be in."""
+        self.usual = space.possible if request.usual is None else request.usual
+        """The states that an editor usually is in."""
         can_type = self.target.policy.unmatched == "types"
         self.typing = space.typing if can_type else NEVER
         """The states in which a character that is not bound is typed in the target."""

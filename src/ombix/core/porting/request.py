@@ -63,8 +63,9 @@ class PortRequest(Struct, frozen=True):
     for all those which the target cannot tell apart. `avoid` tells which chords are not to be chosen as free ones, `rank`
     how strong the target's policy takes a binding to be. With `rehome` each default that lost its only keys gets free ones.
     `judge` compares what a binding does, with the macro that it plays, with a command of the target in a section; None where
-    that is not about a text. `search` finds commands in a row that do the same, as they are written (empty: none). What would
-    throw text away that the source keeps is carried over only with `accepts_loss`.
+    that is not about a text. `search` finds commands in a row that do the same, as they are written (empty: none). What can
+    lose text, or mostly does something else, is carried over only with `accepts_loss`. `usual` are the states that an editor
+    usually is in (None: all).
     """
 
     source: PortSource
@@ -78,3 +79,4 @@ class PortRequest(Struct, frozen=True):
     judge: Callable[[Binding, Macro | None, str, str], Judgement | None] = _not_judged
     accepts_loss: bool = False
     search: Callable[[Binding, Macro | None, str], str] = _not_searched
+    usual: States | None = None

@@ -12,10 +12,11 @@ from ombix.core.keymap.deciding import DecisionRow, DecisionTable
 from ombix.core.keymap.outcomes import Do, Insert, Macro, Nothing, Only, Outcome, Play, steers
 from ombix.core.keys.notation import Trigger, types_text, write
 from ombix.core.porting.arrival import behaviour_when_unbound, collides_with_plain_key, falls_through, text_default
+from ombix.core.porting.everyday import EverydayDifference, worst
 from ombix.core.porting.macros import macro_command, macro_of, step_that_cannot, sure_steps, written_macro
 from ombix.core.porting.placements import PlacedKeys, Placements
 from ombix.core.porting.port_in_progress import LostBinding, PortInProgress
-from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortEntry, TargetCommand, by_section
+from ombix.core.porting.verdicts import PORT_LAYER, Judgement, PortDifference, PortEntry, TargetCommand, by_section
 
 
 def translate(work: PortInProgress, row: DecisionRow, table: DecisionTable) -> None:
@@ -31,9 +32,9 @@ def translate(work: PortInProgress, row: DecisionRow, table: DecisionTable) -> N
 def translation_of(work: PortInProgress, row: DecisionRow, table: DecisionTable) -> "Translation":
     """The work for a row of the source's decision for a trigger."""
     outcome = row.binding.outcome
-    said = []
+    said: list[PortDifference] = []
     if waits := work.time_differs(table):
-        said.append(waits)
+        said.append(PortDifference(waits))
     if len(table.rows) == 1:
         return Translation(work, row.binding, row.states, row.states, [], said)
     same = [row.states for row in table.rows if row.binding.outcome == outcome]
@@ -50,7 +51,7 @@ class Translation(Struct):
     states: States
     alike: States
     others: list[States]
-    differs: list[str] = []
+    differs: list[PortDifference] = []
     remarks: list[str] = []
     homes: tuple[str, ...] = ()
     """The sections of the target where it holds."""
@@ -87,7 +88,7 @@ class Translation(Struct):
             self.homes = ()
             return self._lost(self._no_command(list(homes)))
         if isinstance(outcome, Nothing) and trigger in work.request.source.by_itself:
-            self.differs.append("where it comes from, the text does something with it by itself")
+            self.differs.append(PortDifference("where it comes from, the text does something with it by itself"))
         place, pressed = work.canonical(trigger), trigger
         bindable = any(target.can_bind(trigger, name) for name in homes)
         by_default = not bindable and all(self._is_default(place, part) for part in homes.values())
@@ -102,7 +103,7 @@ class Translation(Struct):
         if placed.without_command:
             placed.reasons.append(self._no_command(placed.without_command))
         if not placed.written and not placed.kept:
-            return self._lost("; ".join(dict.fromkeys(placed.reasons)))
+            return self._lost("; ".join(dict.fromkeys(placed.reasons)), worst(placed.careful))
         return self._entry(keys, placed), self._bindings(trigger, place, placed.written)
 
     def _place_in_section(self, section: str, part: States, keys: PlacedKeys, placed: Placements) -> None:
@@ -125,17 +126,16 @@ class Translation(Struct):
             by_default = rows[0][0].written if rows else ""
             work.give_key(by_default, section, keys.place)
             work.record_placement(keys.place, section, held, outcome)
-            placed.keep(section, held, by_default, said, self._work_differs(section, by_default, command).differs)
+            placed.keep(section, held, by_default, said, self._work_differs(section, by_default, command))
         elif not keys.bindable and rows and command and all(row.written == command.written for row, _part in rows):
-            differs = self._work_differs(section, command.written, command).differs
-            placed.keep(section, held, command.written, said, differs)
+            placed.keep(section, held, command.written, said, self._work_differs(section, command.written, command))
         elif plain := collides_with_plain_key(work, self.binding, keys.pressed, held):
             self._refuse(plain, placed)
         elif isinstance(outcome, Nothing) and not rows and self._conflict(keys.place, section, held) is None:
             work.record_placement(keys.place, section, held, outcome)
             placed.kept.append(section)
             placed.held_states.append(held)
-            placed.differs += behaviour_when_unbound(work, self.states, keys.trigger, held)
+            placed.differs += map(PortDifference, behaviour_when_unbound(work, self.states, keys.trigger, held))
         elif (reason := self._why_not(keys.trigger, keys.place, section, held)) is not None:
             self._refuse(reason, placed)
         else:
@@ -146,7 +146,7 @@ class Translation(Struct):
             )
             if wanted is None:
                 return
-            placed.differs += [said] if said else []
+            placed.differs += [PortDifference(said, self._shows(held, part))] if said else []
             work.record_placement(keys.place, section, held, outcome)
             placed.written[section] = (wanted, held)
             placed.held_states.append(held)
@@ -164,7 +164,7 @@ class Translation(Struct):
         if not self.work.target.can_take_away([row.written for row, _part in rows]):
             placed.reasons.append(f"{self.work.target.name} cannot take its own keys away")
             return None
-        placed.differs += text_default(self.work, keys.trigger)
+        placed.differs += map(PortDifference, text_default(self.work, keys.trigger))
         return self.binding.outcome
 
     def _written(
@@ -176,28 +176,33 @@ class Translation(Struct):
             placed.without_command.append(section)
             return None
         judged = self._work_differs(section, command.written, command)
-        if judged.loses and not work.request.accepts_loss:
-            placed.reasons.append(f"text could be lost: {judged.differs}")
+        everyday = judged.everyday()
+        if everyday is not None and everyday.is_careful and not work.request.accepts_loss:
+            why = "text could be lost" if everyday.share_of("text lost") else "it mostly does something else"
+            placed.reasons.append(f"{why}: {judged.differs}")
+            placed.careful.append(everyday)
             return None
         if has_other := work.has_other_key(command.written, section, keys.place):
             placed.reasons.append(has_other)
             return None
         gone = work.give_key(command.written, section, keys.place)
         self.cleared += [(other, section, work.nodes[section], False) for other in gone]
-        placed.text_differs[section] = judged.differs
+        placed.judged[section] = judged
         placed.commands[section] = command.written
-        placed.differs += falls_through(work, keys.trigger, command.written)
+        placed.differs += [PortDifference(one, False) for one in falls_through(work, keys.trigger, command.written)]
         is_composed = command.is_composition
         return Only(work.target.name, command.written) if is_composed else self._played(self.binding.outcome)
 
     def _entry(self, keys: PlacedKeys, placed: Placements) -> PortEntry:
         """The account of a binding that has come across somewhere."""
-        differs = by_section(placed.text_differs) + placed.differs  # what is done to a text goes before all else
+        # What is done to a text goes before all else.
+        differs = by_section({name: judged.differs for name, judged in placed.judged.items()})
+        also = list(placed.differs)
         for section, held in [
             *((name, held) for name, (_o, held) in placed.written.items()),
             *placed.kept_states.items(),
         ]:
-            differs += self._stop_waiting(keys.place, section, held)
+            also += map(PortDifference, self._stop_waiting(keys.place, section, held))
         cleared = [
             (other, section, row.outcome)
             for other, section, part, _is_written in self.cleared
@@ -206,13 +211,17 @@ class Translation(Struct):
         ]
         sections = (*placed.kept, *placed.written)
         if placed.reasons:
-            differs.append(f"only in {', '.join(sections)}: {'; '.join(dict.fromkeys(placed.reasons))}")
-        differs += self.differs
+            also.append(PortDifference(f"only in {', '.join(sections)}: {'; '.join(dict.fromkeys(placed.reasons))}"))
+        also += self.differs
+        differs += [one.said for one in also]
+        found = [everyday for judged in placed.judged.values() if (everyday := judged.everyday()) is not None]
         return PortEntry(
             self.binding, "adapted" if differs or self.moved else "exact", self._how(placed.kept, placed.commands, differs),
             keys.trigger, sections, tuple(dict.fromkeys(placed.commands.values())), tuple(dict.fromkeys(placed.displaced)),
             tuple(dict.fromkeys(cleared)), states=self.work.space.union(placed.held_states),
-            commands=tuple({**placed.runs, **placed.commands}.items()), macro=self._macro(),
+            commands=tuple({**placed.runs, **placed.commands}.items()), macro=self._macro(), everyday=worst(found),
+            is_compared=all(judged.is_known for judged in placed.judged.values()) and all(one.is_known for one in found),
+            also=tuple(dict.fromkeys(one.said for one in also if one.is_everyday)), moved=self.moved,
         )  # fmt: skip
 
     def _held(self, section: str, part: States) -> tuple[States, str]:
@@ -244,6 +253,10 @@ class Translation(Struct):
         """How what the target's command does differs from what the binding does, where that can be compared."""
         judged = self.work.request.judge(self.binding, self._macro(), section, written) if written else None
         return judged if judged is not None else Judgement(command.differs if command else "")
+
+    def _shows(self, held: States, part: States) -> bool:
+        """Whether it shows in everyday use that the target has a binding in these states, and not just in its own."""
+        return self.work.space.overlap(self.work.space.minus(held, part), self.work.usual)
 
     def _goes_before(self, other: States) -> bool:
         """Whether a target without modes has this binding and not what its keys do in the other states."""
@@ -478,5 +491,5 @@ class Translation(Struct):
             return f"not all steps of the macro can be had{where}: {why}"
         return f"{target.name} has no command for {outcome}{where}"
 
-    def _lost(self, why: str) -> tuple[PortEntry, list[Binding]]:
-        return PortEntry(self.binding, "lost", why), []
+    def _lost(self, why: str, careful: EverydayDifference | None = None) -> tuple[PortEntry, list[Binding]]:
+        return PortEntry(self.binding, "lost", why, everyday=careful), []

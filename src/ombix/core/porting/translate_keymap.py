@@ -55,6 +55,8 @@ def _note_waiting(work: PortInProgress) -> None:
         states = space.minus(entry.states, work.tables[entry.source.trigger].waits)
         for keys, others in longer.get(work.canonical(entry.trigger), ()):
             if space.both(states, others) != NEVER:
-                how = f"{entry.how}; it waits, as {write(keys)} begins with the same bytes"
-                work.result.entries[index] = replace(entry, verdict="adapted", how=how)
+                waits = f"it waits, as {write(keys)} begins with the same bytes"
+                work.result.entries[index] = replace(
+                    entry, verdict="adapted", how=f"{entry.how}; {waits}", also=(*entry.also, waits)
+                )
                 break

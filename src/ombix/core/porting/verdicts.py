@@ -1,6 +1,6 @@
 """What a port has to say: what it needs of the target editor, what became of each binding, and what is to be written."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from typing import Literal, NamedTuple, Protocol
 
 from msgspec import Struct, field
@@ -10,6 +10,7 @@ from ombix.core.keymap.bindings import Binding, Layer, LayerName
 from ombix.core.keymap.deciding import Policy
 from ombix.core.keymap.outcomes import Do, Macro, Outcome, Step
 from ombix.core.keys.notation import Trigger
+from ombix.core.porting.everyday import Answer, EverydayDifference
 
 Verdict = Literal["exact", "adapted", "lost"]
 VERDICTS: tuple[Verdict, ...] = ("exact", "adapted", "lost")
@@ -26,12 +27,25 @@ class TargetCommand(Struct, frozen=True):
     is_composition: bool = False
 
 
+def _never_counted() -> None:
+    return None
+
+
 class Judgement(NamedTuple):
-    """How what a command does compares with what a binding does: how it differs ("": it does not), and whether text that
-    the binding keeps is thrown away."""
+    """How what a command does compares with what a binding does: how it differs ("": it does not); `everyday` tells how often in
+    everyday use (None: not that it is known)."""
 
     differs: str
-    loses: bool = False
+    everyday: Callable[[], EverydayDifference | None] = _never_counted
+    is_known: bool = True
+    """Whether the two could be compared."""
+
+
+class PortDifference(NamedTuple):
+    """A difference beside what is done to a text: how it is said, and whether it shows in everyday use."""
+
+    said: str
+    is_everyday: bool = True
 
 
 class TargetEditor(Protocol):
@@ -111,6 +125,39 @@ class PortEntry(Struct, frozen=True):
     """The commands that the keys run, by section: what was written, or what they have by default."""
     macro: Macro | None = None
     """The macro that they play, or whose text is that of a snippet, with its steps as they were carried."""
+    everyday: EverydayDifference | None = None
+    """How what is done to a text differs in everyday use; of a lost one what a command does that was not written for it."""
+    is_compared: bool = True
+    """Whether all that is done to a text is known of both sides."""
+    also: tuple[str, ...] = ()
+    """What else shows in everyday use."""
+    moved: str = ""
+    """Why it is on other keys, where it is."""
+
+    @property
+    def answer(self) -> Answer:
+        """What becomes of the keys in everyday use."""
+        is_careful = self.everyday is not None and self.everyday.is_careful
+        if self.verdict == "lost":
+            return "careful" if is_careful else "gone"
+        if is_careful:
+            return "careful"
+        shows = self.also or self.moved or (self.everyday is not None and not self.everyday.is_rare)
+        return "works but" if shows else "works"
+
+    def plainly(self, editor: str) -> tuple[str, ...]:
+        """What of that shows in everyday use, as sentences; none where the keys just work."""
+        found = [_sentence(self.moved)] if self.moved else []
+        everyday = self.everyday
+        if everyday is not None and everyday.said and not everyday.is_rare:
+            found.append(everyday.said.format(editor=editor))
+        if self.verdict == "lost" and everyday is None:
+            found.append(_sentence(self.how))
+        return (*found, *map(_sentence, self.also))
+
+
+def _sentence(said: str) -> str:
+    return f"{said[:1].upper()}{said[1:]}." if not said[:1].isupper() else f"{said}."
 
 
 class Rehomed(Struct, frozen=True):

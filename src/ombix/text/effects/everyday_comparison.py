@@ -7,60 +7,31 @@ next letter.
 import math
 from collections import Counter
 from collections.abc import Sequence
-from typing import Literal, NamedTuple, get_args
+from typing import NamedTuple
 
 from msgspec import Struct
 
+from ombix.core.porting.everyday import KINDS, WEIGHTS, DifferenceKind, EverydayDifference, EverydayExample
 from ombix.text.effects.buffer import Buffer
-from ombix.text.effects.compared_states import StartState
+from ombix.text.effects.compared_states import StartState, picture
 from ombix.text.effects.everyday_states import EverydayModel, NextPress, drawn_states, models, purpose_of
 from ombix.text.effects.everyday_words import said_of
 from ombix.text.effects.execution import CommandRun, EditorConventions
 from ombix.text.effects.program_comparison import Seen, begun, fits, on_character, seen
 from ombix.text.effects.program_language import program
 
-DifferenceKind = Literal["text lost", "another text", "clipboard", "cursor", "selection"]
-"""What a difference changes, the worst first."""
-KINDS: tuple[DifferenceKind, ...] = get_args(DifferenceKind)
-WEIGHTS: dict[DifferenceKind, float] = {
-    "text lost": 10, "another text": 5, "clipboard": 2, "cursor": 1, "selection": 0.2
-}  # fmt: skip
-"""How bad each kind is: what is lost has to be typed again, another text has to be mended, a cursor is moved by a key."""
+_LINES = 6
+"""Lines of an example that are shown."""
 DRAWS = 500
 """States of each model that are drawn."""
+FEWER_DRAWS = 150
+"""So many where somebody waits for it."""
 _TOLD = 0.01
 """Of all presses so many show a kind, at the least, for the difference to be called by it."""
 _TYPES = "if typing-replaces { type kept } else { insert kept }"
 _NEXT = {
     "letter": program(_TYPES.replace("kept", '"x"')), "movement": program("go right"), "paste": program(_TYPES),
 }  # fmt: skip
-
-
-class EverydayDifference(NamedTuple):
-    """How often one everyday press shows a difference, as a probability with its interval (95 %), in that of the models in which
-    it is worst; of which kind it is at worst, and how often each; how often it is not known. `said`: a sentence with {editor} for
-    the second side's editor; `start`, `one` and `other` are an example."""
-
-    share: float
-    low: float
-    high: float
-    kind: DifferenceKind
-    shares: tuple[tuple[DifferenceKind, float], ...]
-    unknown: float
-    model: str
-    said: str
-    start: StartState | None = None
-    one: Seen | None = None
-    other: Seen | None = None
-
-    @property
-    def weight(self) -> float:
-        """How bad it is: the shares, each times what its kind weighs."""
-        return sum(WEIGHTS[kind] * share for kind, share in self.shares)
-
-    def share_of(self, *kinds: DifferenceKind) -> float:
-        """How often it is one of these kinds."""
-        return sum(share for kind, share in self.shares if kind in kinds)
 
 
 class Shown(NamedTuple):
@@ -106,9 +77,37 @@ def everyday_difference(
         return EverydayDifference(0, low, high, "selection", (), unknown, worst.model.title, "")
     kind = told[0] if told else shares[0][0]
     said, example = said_of(worst.shown, worst.alike)
-    return EverydayDifference(
-        share, low, high, kind, shares, unknown, worst.model.title, said, example.start, example.one, example.other
-    )
+    return EverydayDifference(share, low, high, kind, shares, unknown, worst.model.title, said, _example(example))
+
+
+def _example(shown: Shown) -> EverydayExample:
+    """The lines that an example is about, one before and one behind them."""
+    start, one, other = shown.start, shown.one, shown.other
+    texts = [
+        picture(start.text, start.cursor, start.anchor),
+        *(picture(each.text, each.cursor, _anchor(each)) for each in (one, other)),
+    ]
+    every = [text.replace("⏎", "\n").split("\n") for text in texts]
+    head = 0
+    while (
+        all(head < len(lines) - 1 for lines in every)
+        and len({lines[head] for lines in every}) == 1
+        and not any(mark in every[0][head] for mark in "|")
+    ):
+        head += 1
+    tail = 0
+    while all(tail < len(lines) - head - 1 for lines in every) and len({lines[-1 - tail] for lines in every}) == 1:
+        tail += 1
+    head, tail = max(0, head - 1), max(0, tail - 1)
+    cut = [tuple(lines[head : len(lines) - tail][:_LINES]) for lines in every]
+    return EverydayExample(*cut)
+
+
+def _anchor(one: Seen) -> int | None:
+    if one.selected is None:
+        return None
+    start, end = one.selected
+    return start if one.cursor != start else end
 
 
 def interval(found: int, count: int) -> tuple[float, float]:

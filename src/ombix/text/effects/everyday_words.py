@@ -5,6 +5,7 @@ from collections import Counter
 from collections.abc import Callable, Sequence
 from typing import Protocol, TypeVar
 
+from ombix.core.porting.everyday import WEIGHTS, DifferenceKind
 from ombix.text.effects.compared_states import StartState
 from ombix.text.effects.program_comparison import Seen
 
@@ -25,7 +26,7 @@ class Difference(Protocol):
         """What is seen."""
 
     @property
-    def kind(self) -> str:
+    def kind(self) -> DifferenceKind:
         """Of which kind it is."""
 
     @property
@@ -53,7 +54,7 @@ def said_of(shown: Sequence[_D], alike: Sequence[StartState]) -> tuple[str, _D]:
         by_phrase.setdefault(phrase, []).append(each)
         if "{place}" in phrase:
             places.setdefault(phrase, Counter())[_place(each.one, each.other)] += 1
-    order = sorted(by_phrase, key=lambda phrase: -sum(_WEIGHT[each.kind] for each in by_phrase[phrase]))
+    order = sorted(by_phrase, key=lambda phrase: -sum(WEIGHTS[each.kind] for each in by_phrase[phrase]))
     told = [phrase for phrase in order if phrase == order[0] or len(by_phrase[phrase]) >= _ALSO * len(shown)][:2]
     placed = {phrase: _placed(phrase, places.get(phrase)) for phrase in told}
     example = min(by_phrase[order[0]], key=lambda each: _oddness(each.start))
@@ -67,9 +68,6 @@ def said_of(shown: Sequence[_D], alike: Sequence[StartState]) -> tuple[str, _D]:
         others = [*alike, *(each.start for other in order if other != phrase for each in by_phrase[other])]
         sentences.append(_sentence(condition_of(here, others), placed[phrase]))
     return " ".join(sentences), example
-
-
-_WEIGHT = {"text lost": 10, "another text": 5, "clipboard": 2, "cursor": 1, "selection": 0.2}
 
 
 _VAGUE = ("mostly", "sometimes")

@@ -1,31 +1,40 @@
 """Ports: from a keymap, an editor's defaults or a file, to the files of other editors, with an account of each."""
 
 from collections.abc import Mapping
+from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
 
 from ombix.core.errors import InputError, Place
-from ombix.core.keymap.bindings import Binding, Keymap
-from ombix.core.keys.notation import write
+from ombix.core.keymap.bindings import Keymap, effective_states
+from ombix.core.keymap.deciding import DecisionTable
+from ombix.core.keymap.outcomes import Do, Nothing, Only, Outcome
+from ombix.core.keys.notation import ALT, Chord, Trigger, write
 from ombix.core.porting import VERDICTS, PortEntry
+from ombix.core.porting.everyday import ANSWERS
+from ombix.editors.abilities import DescribedTarget
 from ombix.editors.command_effects import EffectJudge
 from ombix.editors.dialect import Dialect
-from ombix.editors.editor_porting import PortedFile, Surroundings, judge_of
+from ombix.editors.editor_porting import PortedFile, Surroundings, decisions_with, judge_of
 from ombix.editors.obeyed_keymap import obeyed_keymap
 from ombix.editors.sequence_effects import rows_that_differ
 from ombix.files.disk import absolute
 from ombix.files.workspace_file import WorkspaceEditor
 from ombix.work.carry.port_answer import (
     ClearedKeys,
+    EverydayCount,
     KeptLine,
     KeysTogether,
+    Nearest,
     PortedBinding,
     PortReport,
     RehomedDefault,
     SectionOutcome,
 )
 from ombix.workspace.context import Context, Opener, terminal_of
+from ombix.workspace.not_in_editor import nearest_action
 from ombix.workspace.obeyed import adopted_homes, port_space
+from ombix.workspace.outcome_titles import outcome_title
 from ombix.workspace.resources import Resources, user_path
 
 FOLDER = "ported"
@@ -132,12 +141,13 @@ def _remarks(editor: WorkspaceEditor, target: Dialect) -> tuple[str, ...]:
 
 def report(made: MadePort, path: Path | None = None) -> PortReport:
     """The account of a port."""
-    file = made.file
+    file, account = made.file, _Account(made)
     return PortReport(
         made.source, made.name, Place(absolute(path or made.path)),
-        {verdict: file.count(verdict) for verdict in VERDICTS}, file.checked,
+        {verdict: file.count(verdict) for verdict in VERDICTS},
+        {answer: sum(1 for entry in file.entries if entry.answer == answer) for answer in ANSWERS}, file.checked,
         tuple(RehomedDefault(str(one.outcome), write(one.old), write(one.new), one.sections) for one in file.rehomed),
-        tuple(map(_binding, file.entries)),
+        tuple(account.binding(entry) for entry in file.entries),
         tuple(
             KeysTogether(tuple(map(write, one.triggers)), one.sentence)
             for one in rows_that_differ(file.entries, made.judge, made.target)
@@ -150,11 +160,84 @@ def report(made: MadePort, path: Path | None = None) -> PortReport:
     )  # fmt: skip
 
 
-def _binding(entry: PortEntry) -> PortedBinding:
-    source: Binding = entry.source
-    return PortedBinding(
-        write(source.trigger), str(source.outcome), source.where, entry.verdict, entry.how, entry.written,
-        write(entry.trigger) if entry.trigger else None, write(entry.elsewhere) if entry.elsewhere else None,
-        tuple(SectionOutcome(section, str(outcome)) for section, outcome in entry.displaced),
-        tuple(ClearedKeys(write(keys), section, str(outcome)) for keys, section, outcome in entry.cleared),
-    )  # fmt: skip
+class _Account:
+    """What is to be known of the bindings of a port."""
+
+    def __init__(self, made: MadePort) -> None:
+        self._made = made
+        self._catalogue = made.around.catalogue
+        self._target = DescribedTarget(made.target, made.judge.home_of, made.around.terminal)
+
+    @cached_property
+    def _tables(self) -> dict[Trigger, DecisionTable]:
+        """What the target decides with the ported file."""
+        return decisions_with(self._made.target, [self._made.file.layer], self._made.around)
+
+    def binding(self, entry: PortEntry) -> PortedBinding:
+        """What became of one."""
+        source, everyday = entry.source, entry.everyday
+        is_there = entry.answer in ("works", "works but") or entry.trigger is not None
+        count = example = None
+        if everyday is not None and everyday.said:
+            count = EverydayCount(everyday.share, everyday.low, everyday.high, everyday.kind, everyday.model)
+            example = everyday.example
+        return PortedBinding(
+            write(source.trigger), str(source.outcome), source.where, entry.verdict, entry.how, entry.written,
+            write(entry.trigger) if entry.trigger else None, write(entry.elsewhere) if entry.elsewhere else None,
+            tuple(
+                SectionOutcome(section, str(outcome), self._title(outcome), self._is_frequent(outcome))
+                for section, outcome in entry.displaced
+            ),
+            tuple(ClearedKeys(write(keys), section, str(outcome)) for keys, section, outcome in entry.cleared),
+            self._title(source.outcome), entry.answer, entry.plainly(self._made.name), count, example, entry.is_compared,
+            "" if is_there else self._now(entry), None if is_there else self._nearest(source.outcome),
+            self._is_frequent(source.outcome),
+        )  # fmt: skip
+
+    def _is_frequent(self, outcome: Outcome) -> bool:
+        action = self._catalogue.actions.get(outcome.action) if isinstance(outcome, Do) else None
+        return action is not None and action.frequent
+
+    def _title(self, outcome: Outcome) -> str:
+        return outcome_title(outcome, self._catalogue, self._made.origin.keymap, self._own_title)
+
+    def _own_title(self, outcome: Only) -> str:
+        """What a command of one editor does, where its description says so."""
+        made = self._made
+        every = {
+            each.name: each
+            for each in (made.target, made.origin.dialect, *made.origin.homes.values())
+            if each is not None
+        }
+        home = every.get(outcome.editor) or made.origin.homes.get(outcome.editor)
+        row = home.vocabulary.row_of(home.vocabulary.called(outcome.command)[0]) if home is not None else None
+        return row.only if row is not None else ""
+
+    def _now(self, entry: PortEntry) -> str:
+        """What the keys of a binding that is gone do in the target, as a sentence."""
+        made, space = self._made, self._made.around.space
+        trigger = made.around.terminal.canonical(entry.source.trigger)
+        keys = write(entry.source.trigger)
+        table = self._tables.get(trigger)
+        states = effective_states(entry.source, space, self._catalogue)
+        rows = [row for row in table.rows if space.overlap(row.states, states)] if table is not None else []
+        titles = [self._title(row.binding.outcome) for row in rows if not isinstance(row.binding.outcome, Nothing)]
+        if titles:
+            return f"{keys} there: {' or '.join(dict.fromkeys(titles))}."
+        if any(other[: len(trigger)] == trigger and len(other) > len(trigger) for other in self._tables):
+            return f"{keys} begins other keys there."
+        becomes = self._target.unbound(trigger)
+        said = {
+            "": f"{keys} does nothing there.", "typed": f"{keys} is typed there.", "apart": f"{keys} comes apart there.",
+            "text": f"{keys} does something in the text there.",
+        }  # fmt: skip
+        if becomes == "apart":
+            escape = f"{keys} arrives as Escape and {write((Chord(0, trigger[0].key), *trigger[1:]))} there."
+            return escape if trigger[0].modifiers & ALT else f"{keys} comes apart there, into Escape and text."
+        return said[becomes]
+
+    def _nearest(self, outcome: Outcome) -> Nearest | None:
+        if not isinstance(outcome, Do):
+            return None
+        found = nearest_action(outcome.action, self._made.target, self._catalogue, self._tables)
+        return Nearest(*found) if found is not None else None

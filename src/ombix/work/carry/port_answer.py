@@ -3,13 +3,16 @@
 from typing import Literal, NamedTuple
 
 from ombix.core.errors import Place
+from ombix.core.porting.everyday import Answer, DifferenceKind, EverydayExample
 
 
 class SectionOutcome(NamedTuple):
-    """What an editor's default keys did in one of its sections."""
+    """What an editor's default keys did in one of its sections; `is_frequent`: all day long."""
 
     section: str
     action: str
+    title: str
+    is_frequent: bool = False
 
 
 class ClearedKeys(NamedTuple):
@@ -20,8 +23,29 @@ class ClearedKeys(NamedTuple):
     action: str
 
 
+class EverydayCount(NamedTuple):
+    """How often one press, or the one behind it, shows a difference: a probability, with its interval (95 %), in that of the models
+    of everyday work in which it is worst; and what that changes at worst."""
+
+    share: float
+    low: float
+    high: float
+    kind: DifferenceKind
+    model: str
+
+
+class Nearest(NamedTuple):
+    """What comes nearest to something that an editor does not have, with its keys there."""
+
+    action: str
+    title: str
+    keys: tuple[str, ...]
+
+
 class PortedBinding(NamedTuple):
-    """What became of one binding."""
+    """What became of one binding. `says`: what shows in everyday use, in sentences; `everyday`: how often that is, where it is done
+    to a text; `is_compared`: whether what the commands do is known. Of keys that are gone, `now` is what they do in the
+    target, and `nearest` what comes nearest."""
 
     keys: str
     action: str
@@ -33,6 +57,15 @@ class PortedBinding(NamedTuple):
     other_target_keys: str | None
     displaced: tuple[SectionOutcome, ...]
     cleared: tuple[ClearedKeys, ...]
+    title: str
+    answer: Answer
+    says: tuple[str, ...] = ()
+    everyday: EverydayCount | None = None
+    example: EverydayExample | None = None
+    is_compared: bool = True
+    now: str = ""
+    nearest: Nearest | None = None
+    is_frequent: bool = False
 
 
 class RehomedDefault(NamedTuple):
@@ -66,6 +99,9 @@ class PortReport(NamedTuple):
     target: str
     file: Place
     counts: dict[str, int]
+    """How many bindings have which verdict."""
+    answers: dict[Answer, int]
+    """How many have which answer."""
     decisions_compared: int
     rehomed: tuple[RehomedDefault, ...]
     bindings: tuple[PortedBinding, ...]

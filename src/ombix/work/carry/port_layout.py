@@ -1,37 +1,162 @@
 """How a port is laid out: `port`."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 
+from ombix.core.porting.everyday import WEIGHTS
 from ombix.report.blocks import Blank, Block, Cell, Grid, Style, Title, line
 from ombix.report.terminal_text import Display, visible
 from ombix.work.carry.port_answer import PortedBinding, PortReport
 
 _MOST_LINES = 12
 """Lines that are shown; the rest is counted."""
-VERDICT_STYLES: dict[str, Style] = {"exact": "good", "adapted": "warn", "lost": "bad"}
+_MOST_NAMED = 4
+ANSWER_STYLES: dict[str, Style] = {"works": "good", "works but": "warn", "careful": "bad", "gone": "bad"}
+LEGEND = "| is the cursor, [ or ] the other end of what is selected."
+CAREFUL = "--careful"
+"""The option that has the careful ones written."""
 
 
 def port_report(report: PortReport, display: Display, everything: bool = False) -> list[Block]:
-    """The account of a port: what was adapted, what was lost and why; with `everything` the exact ones, too."""
-    counts: list[Cell | str] = []
-    for verdict, style in VERDICT_STYLES.items():
-        counts += [", " if counts else "", Cell(str(report.counts[verdict]), style), f" {verdict}"]
-    compared = f"Read back and compared: {report.decisions_compared} decisions, none differs without a verdict."
-    blocks: list[Block] = [line(f"From {report.source} to {report.target}: ", *counts, "."), line(compared)]
+    """The account of a port: which keys work, which with a difference, which are gone; with `everything` all of it."""
+    blocks: list[Block] = [line(*headline(report))]
     blocks += [*(line(Cell(remark, "warn")) for remark in report.remarks), Blank()]
-    for verdict in ("exact", "adapted") if everything else ("adapted",):
-        found = [binding for binding in report.bindings if binding.verdict == verdict]
-        if found:
-            rows = [(Cell(one.keys, "key"), one.action, one.how) for one in found]
-            title = Title(f"{verdict} ({len(found)})", VERDICT_STYLES[verdict])
-            blocks += [title, Grid(rows, indent=2), Blank()]
-    blocks += [*_together(report), *_lost(report), *_taken(report), *_rehomed(report)]
-    return [*blocks, *_not_carried(report, display)]
+    blocks += [*_with_a_difference(report, everything), *_careful(report, everything), *_gone(report)]
+    blocks += [*_not_compared(report), *_together(report)]
+    if everything:
+        blocks += [*_works(report), *_taken(report)]
+    else:
+        blocks += _taken_in_short(report)
+    return [*blocks, *_rehomed(report), *_not_carried(report, display)]
+
+
+def headline(report: PortReport) -> list[Cell | str]:
+    """How many keys work, in a sentence."""
+    counts = report.answers
+    every = sum(counts.values())
+    works = counts["works"] + counts["works but"]
+    keys = "key works" if every == 1 else "keys work"
+    found: list[Cell | str] = [Cell(f"{works} of {every} {keys} in {report.target}", "strong")]
+    if counts["works but"]:
+        found.append(f", {counts['works but']} of them with a difference")
+    rest = [f"{counts['careful']} need{'s' if counts['careful'] == 1 else ''} care"] if counts["careful"] else []
+    rest += [f"{counts['gone']} {'is' if counts['gone'] == 1 else 'are'} gone"] if counts["gone"] else []
+    return [*found, f"; {' and '.join(rest)}." if rest else "."]
+
+
+def by_weight(found: Sequence[PortedBinding]) -> list[PortedBinding]:
+    """Bindings with those first whose difference bites most: how often, how badly, and how much the key is used."""
+
+    def weight(one: PortedBinding) -> float:
+        share = WEIGHTS[one.everyday.kind] * one.everyday.share if one.everyday is not None else 0.0
+        return -share * (2 if one.is_frequent else 1)
+
+    return sorted(found, key=weight)
+
+
+def in_a_hundred(one: PortedBinding) -> str:
+    """In how many of a hundred everyday presses a difference shows."""
+    if one.everyday is None:
+        return ""
+    count = round(100 * one.everyday.share)
+    return str(count) if count else "<1"
+
+
+def _by_cause(found: Sequence[PortedBinding]) -> list[list[PortedBinding]]:
+    """Bindings by what is said of them, in their order."""
+    causes: dict[tuple[str, ...], list[PortedBinding]] = {}
+    for one in found:
+        causes.setdefault(one.says, []).append(one)
+    return list(causes.values())
+
+
+def _rows(
+    found: Sequence[PortedBinding], everything: bool, more: Callable[[PortedBinding], Sequence[str]] = lambda one: ()
+) -> Iterator[tuple[Cell | str, ...]]:
+    """A row for each of the bindings of one cause, and below what is said of them."""
+    for one in found:
+        yield Cell(one.keys, "key"), one.title, Cell(in_a_hundred(one), "quiet")
+    for said in [*found[0].says, *(extra for one in found for extra in more(one))]:
+        yield "", Cell(said, "quiet"), ""
+    if everything:
+        yield from _example(found[0])
+
+
+def _example(one: PortedBinding) -> Iterator[tuple[Cell | str, ...]]:
+    if one.example is None:
+        return
+    names = ("before", "wanted", "there")
+    for name, lines in zip(names, one.example, strict=True):
+        for number, text in enumerate(lines):
+            yield "", f"{'' if number else name:<8}{visible(text)}", ""
+
+
+def _with_a_difference(report: PortReport, everything: bool) -> Iterator[Block]:
+    found = by_weight([one for one in report.bindings if one.answer == "works but"])
+    if not found:
+        return
+    yield Title("Works, but", ANSWER_STYLES["works but"])
+    rows = [row for some in _by_cause(found) for row in _rows(some, everything)]
+    yield Grid(rows, ("keys", "what they do, and how otherwise", "in 100 presses"), 2)
+    if everything and any(one.example is not None for one in found):
+        yield line(LEGEND, indent=2)
+    yield Blank()
+
+
+def _careful(report: PortReport, everything: bool) -> Iterator[Block]:
+    found = by_weight([one for one in report.bindings if one.answer == "careful"])
+    for is_written in (False, True):
+        some = [one for one in found if (one.target_keys is not None) == is_written]
+        if not some:
+            continue
+        title = "Careful" if is_written else f"Careful, so not written ({CAREFUL} writes them)"
+        yield Title(title, ANSWER_STYLES["careful"])
+        rows = [
+            row for each in _by_cause(some) for row in _rows(each, everything, lambda one: [one.now] if one.now else [])
+        ]
+        yield Grid(rows, ("keys", "what they would do, and how otherwise", "in 100 presses"), 2)
+        yield Blank()
+
+
+def _gone(report: PortReport) -> Iterator[Block]:
+    found = [one for one in report.bindings if one.answer == "gone"]
+    if not found:
+        return
+    yield Title("Gone", ANSWER_STYLES["gone"])
+    rows: list[tuple[Cell | str, ...]] = []
+    for one in found:
+        rows.append((Cell(one.keys, "key"), one.title))
+        rows += [("", Cell(said, "quiet")) for said in _instead(one)]
+    yield Grid(rows, indent=2)
+    yield Blank()
+
+
+def _instead(one: PortedBinding) -> Iterator[str]:
+    """Why keys are gone, what does it there or comes nearest, and what they do now."""
+    if not one.how.endswith(f"has no command for {one.action}"):
+        yield from one.says
+    if one.other_target_keys:
+        yield f"It is on {one.other_target_keys} there."
+    elif one.nearest is not None:
+        keys = f" on {' or '.join(one.nearest.keys)}" if one.nearest.keys else ", without keys"
+        yield f"Nearest there: {one.nearest.title}{keys}."
+    if one.now:
+        yield one.now
+
+
+def _not_compared(report: PortReport) -> Iterator[Block]:
+    """The keys whose commands were never compared, in one sentence."""
+    found = [one for one in report.bindings if not one.is_compared and one.answer in ("works", "works but")]
+    if not found:
+        return
+    keys = ", ".join(one.keys for one in found)
+    commands = "command" if len(found) == 1 else "commands"
+    yield line("Not compared: ", Cell(keys, "key"), f" ({report.target}'s own {commands} of that name).")
+    yield Blank()
 
 
 def _together(report: PortReport) -> Iterator[Block]:
     if report.together:
-        yield Title(f"exact alone, and not one after the other ({len(report.together)})", VERDICT_STYLES["adapted"])
+        yield Title("Works alone, and not one after the other", ANSWER_STYLES["works but"])
         yield Grid([(Cell(", ".join(one.keys), "key"), one.how) for one in report.together], indent=2)
         yield Blank()
 
@@ -48,28 +173,39 @@ def _not_carried(report: PortReport, display: Display) -> Iterator[Block]:
     yield Blank()
 
 
-def _lost(report: PortReport) -> Iterator[Block]:
-    lost: dict[str, list[PortedBinding]] = {}
-    for binding in report.bindings:
-        if binding.verdict == "lost":
-            lost.setdefault(binding.how, []).append(binding)
-    if not lost:
-        return
-    yield Title(f"lost ({report.counts['lost']})", VERDICT_STYLES["lost"])
-    for why, found in lost.items():
-        yield line(why, indent=2)
-        yield Grid([(Cell(one.keys, "key"), one.action, Cell(_elsewhere(one), "quiet")) for one in found], indent=4)
+def _works(report: PortReport) -> Iterator[Block]:
+    found = [one for one in report.bindings if one.answer == "works"]
+    if found:
+        yield Title("Works", ANSWER_STYLES["works"])
+        yield Grid([(Cell(one.keys, "key"), one.title, Cell(one.how, "quiet")) for one in found], indent=2)
+        yield Blank()
+    yield line(f"Read back and compared: {report.decisions_compared} decisions, none differs unsaid.")
     yield Blank()
 
 
-def _elsewhere(one: PortedBinding) -> str:
-    return f"has {one.other_target_keys} there" if one.other_target_keys else ""
+def _taken_in_short(report: PortReport) -> Iterator[Block]:
+    """How many of the target's own keys do something else, and which of those that are used all day."""
+    found = {
+        one.target_keys or one.keys: any(each.is_frequent for each in one.displaced)
+        for one in report.bindings
+        if one.displaced
+    }
+    found |= {each.keys: False for one in report.bindings for each in one.cleared}
+    if not found:
+        return
+    frequent = [keys for keys, is_frequent in found.items() if is_frequent][:_MOST_NAMED]
+    named = f", {' and '.join(filter(None, (', '.join(frequent[:-1]), frequent[-1])))} among them" if frequent else ""
+    count = len(found)
+    yield line(
+        f"{count} of {report.target}'s own keys {'does' if count == 1 else 'do'} something else now{named}. All of it: --all"
+    )
+    yield Blank()
 
 
 def _taken(report: PortReport) -> Iterator[Block]:
     found = list(dict.fromkeys(_taken_keys(report.bindings)))
     if found:
-        yield Title(f"Keys taken from {report.target}'s defaults", "")
+        yield Title(f"{report.target}'s own keys that do something else now", "")
         yield Grid([(Cell(keys, "key"), f"was {was}", now) for keys, was, now in found], indent=2)
         yield Blank()
 
@@ -79,7 +215,7 @@ def _taken_keys(bindings: Sequence[PortedBinding]) -> Iterator[tuple[str, str, s
     for binding in bindings:
         keys = binding.target_keys or binding.keys
         if binding.displaced:
-            yield keys, ", ".join(dict.fromkeys(each.action for each in binding.displaced)), f"now {binding.action}"
+            yield keys, ", ".join(dict.fromkeys(each.title for each in binding.displaced)), f"now {binding.title}"
         for other in binding.cleared:
             is_longer = other.keys.count(" ") > (binding.target_keys or "").count(" ")
             yield other.keys, other.action, f"gone: {keys} would {'wait' if is_longer else 'be out of reach'}"
@@ -100,22 +236,11 @@ def _rehomed(report: PortReport) -> Iterator[Block]:
 
 def port_page(report: PortReport, display: Display) -> list[Block]:
     """The whole account of a port, a row a binding."""
-    counts = ", ".join(f"{report.counts[verdict]} {verdict}" for verdict in VERDICT_STYLES)
     rows = []
-    for verdict in VERDICT_STYLES:
-        for binding in report.bindings:
-            if binding.verdict == verdict:
-                elsewhere = _elsewhere(binding)
-                how = f"{binding.how}; {elsewhere}" if elsewhere else binding.how
-                rows.append(
-                    (
-                        verdict,
-                        Cell(binding.keys, "key"),
-                        binding.action,
-                        "" if binding.where == "always" else binding.where,
-                        how,
-                    )
-                )
-    compared = f"{counts}. Read back and compared: {report.decisions_compared} decisions."
-    table = Grid(rows, ("verdict", "keys", "action", "when", "how"))
-    return [line(compared), Blank(), table, Blank(), *_taken(report), *_rehomed(report)]
+    for answer in ANSWER_STYLES:
+        for one in by_weight([each for each in report.bindings if each.answer == answer]):
+            said = " ".join(_instead(one) if answer == "gone" else (*one.says, one.now)).strip()
+            where = "" if one.where == "always" else one.where
+            rows.append((answer, Cell(one.keys, "key"), one.title, where, in_a_hundred(one), said))
+    table = Grid(rows, ("answer", "keys", "what they do", "when", "in 100 presses", "how"))
+    return [line(*headline(report)), Blank(), table, Blank(), *_taken(report), *_rehomed(report)]
