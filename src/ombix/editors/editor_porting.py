@@ -152,7 +152,7 @@ def _usual(space: Space) -> States:
     found = space.possible
     for fact in space.facts.facts:
         values = [model.usual(fact.name) for model in models()]
-        for value in fact.order:
+        for value in fact.values:
             if values and all(shares.get(value, 0) >= _USUAL for shares in values):
                 found = space.both(found, space.literal(fact.name, [value]))
     return found

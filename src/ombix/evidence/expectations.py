@@ -9,22 +9,28 @@ from ombix.evidence.probes import MARKER
 from ombix.text.effects.buffer import Buffer
 from ombix.text.effects.compared_states import picture
 from ombix.text.effects.execution import CommandRun
+from ombix.text.effects.program_language import program
 
 TEXT = "one two_three, four\n\tfive (six [seven]) eight\n\n  nine ten é\neleven  \nlast line\n"
 _NEEDLES = ("two_", " two_", "\tfive", "five", "(six", "seven", "\n  nine", "ne ten", "\neleven", "last", "e\n")
 PLACES = (0, *(TEXT.index(needle) + 1 for needle in _NEEDLES))
 """The start of the text; in and between words; in an indentation; at brackets; on an empty line; at the end of a line; in the
 last line, and at its end."""
+_EVERYDAY = frozenset(place for place in PLACES if 0 < place < TEXT.rindex("last"))
+"""The places where people stand when they press keys: seldom at the start of a text, or in its last line."""
+_TYPING = program(f'if typing-replaces {{ type "{MARKER}" }} else {{ insert "{MARKER}" }}')
 
 
 class Expectation(NamedTuple):
     """A text, a cursor, an action whose key is pressed behind the one that is proved ("": none), and the text that is to be
-    seen, with a marker at the cursor."""
+    seen, with a marker at the cursor. `wanted`: the text that the source would show, where people stand there (None: they do not, or
+    it is not known)."""
 
     text: str
     cursor: int
     then: str
     expected: str
+    wanted: str | None = None
 
     @property
     def picture(self) -> str:
@@ -35,16 +41,26 @@ class Expectation(NamedTuple):
 
 
 def expectations(
-    side: CommandRun, judge: EffectJudge, target: Dialect, section: str, shown: dict[str, str]
+    side: CommandRun,
+    judge: EffectJudge,
+    target: Dialect,
+    section: str,
+    shown: dict[str, str],
+    wanted: CommandRun | None = None,
 ) -> list[Expectation]:
-    """What is to be seen at each place where all that is run is sure.
+    """What is to be seen at each place where all that is run is sure; `wanted` is what the source does.
 
     `shown` has commands of the target that show something, by their actions: what puts in what was kept, and what takes
     away what is selected.
     """
     found: list[Expectation] = []
     for number, cursor in enumerate(PLACES):
-        found += [one for one in _at(side, judge, target, section, cursor, shown) if not one.then or number % 4 == 1]
+        there = _wanted_at(cursor, wanted) if wanted is not None and cursor in _EVERYDAY else None
+        found += [
+            one if one.then else one._replace(wanted=there)
+            for one in _at(side, judge, target, section, cursor, shown)
+            if not one.then or number % 4 == 1
+        ]
     return found
 
 
@@ -69,6 +85,18 @@ def _at(
         typing.run(buffer)
         if is_sure:
             yield Expectation(TEXT, cursor, then, buffer.text)
+
+
+def _wanted_at(cursor: int, wanted: CommandRun) -> str | None:
+    """What the source shows at a place when it is pressed and the marker typed; None where that is not known."""
+    manner = wanted.manner
+    if manner.on_characters and _is_behind_a_line(cursor):
+        return None
+    buffer = Buffer(TEXT, cursor, settings=manner.settings)
+    if not wanted.run(buffer):
+        return None
+    _TYPING.run(buffer)
+    return buffer.text
 
 
 def _is_behind_a_line(cursor: int) -> bool:

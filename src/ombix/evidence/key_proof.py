@@ -50,6 +50,10 @@ class Proof(Struct, frozen=True):
     found: str = ""
     is_unsaid: bool = False
     """Whether it differs from what is known of the command that was pressed, so that no verdict says it."""
+    places: int = 0
+    """Of the texts those at places where people stand, and of which it is known what the source does there."""
+    as_wanted: int = 0
+    """At so many of these the same was seen."""
 
 
 class Claim(Struct, frozen=True):
@@ -247,7 +251,7 @@ class _Prover(Struct, frozen=True):
 
     def _prove_by_places(self, claim: Claim, action: str, sent: bytes, save: bytes) -> Proof:
         """Press at each place, and hold what is seen against what is expected."""
-        tried = 0
+        tried = places = as_wanted = 0
         for expectation in claim.expectations:
             then = self.known.bytes_for(expectation.then) if expectation.then else b""
             if then is None:
@@ -257,6 +261,9 @@ class _Prover(Struct, frozen=True):
             if result.text is None:
                 return Proof(claim.trigger, action, "not checked", result.reason, tried)
             tried += 1
+            if expectation.wanted is not None:
+                places += 1
+                as_wanted += result.text == expectation.wanted
             if result.text != expectation.expected:
                 return Proof(
                     claim.trigger,
@@ -267,10 +274,12 @@ class _Prover(Struct, frozen=True):
                     expectation.expected,
                     result.text,
                     True,
+                    places,
+                    as_wanted,
                 )
         if not tried:
             return Proof(claim.trigger, action, "not checked", "no key is known that would show it")
-        return Proof(claim.trigger, action, "agrees", "", tried)
+        return Proof(claim.trigger, action, "agrees", "", tried, places=places, as_wanted=as_wanted)
 
     def _press(self, text: str, cursor: int, keys: list[bytes], save: bytes, expected: str) -> Pressed:
         """Press keys at a place; once more where that does not give what is expected: a busy machine may have swallowed a

@@ -40,7 +40,8 @@ class Placements(Struct):
     """How what is done to a text differs, by section."""
     careful: list[EverydayDifference] = []
     """What commands do that were not written, as they mostly do something else, or can lose text."""
-    reasons: list[str] = []
+    reasons: dict[str, str] = {}
+    """Why it is nowhere else, each also in short ("": where the target just has no command)."""
     without_command: list[str] = []
     """Sections in which the target has no command for it."""
 

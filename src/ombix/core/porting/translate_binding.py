@@ -101,9 +101,9 @@ class Translation(Struct):
         for section, part in homes.items():
             self._place_in_section(section, part, keys, placed)
         if placed.without_command:
-            placed.reasons.append(self._no_command(placed.without_command))
+            placed.reasons[self._no_command(placed.without_command)] = ""
         if not placed.written and not placed.kept:
-            return self._lost("; ".join(dict.fromkeys(placed.reasons)), worst(placed.careful))
+            return self._lost("; ".join(placed.reasons), worst(placed.careful))
         return self._entry(keys, placed), self._bindings(trigger, place, placed.written)
 
     def _place_in_section(self, section: str, part: States, keys: PlacedKeys, placed: Placements) -> None:
@@ -112,7 +112,7 @@ class Translation(Struct):
         work, outcome = self.work, self.binding.outcome
         held, said = self._held(section, part)
         if held == NEVER:
-            placed.reasons.append(said)
+            placed.reasons[said] = said
             return
         rows = work.default_rows(keys.place, held)
         command = self.command(section)
@@ -154,7 +154,7 @@ class Translation(Struct):
 
     def _refuse(self, reason: str, placed: Placements) -> None:
         """Note why not these keys: others may do."""
-        placed.reasons.append(reason)
+        placed.reasons[reason] = reason
         self.needs_other_keys = True
 
     def _taken_away(
@@ -162,7 +162,8 @@ class Translation(Struct):
     ) -> Outcome | None:
         """What is written so that the keys do nothing; None where that cannot be."""
         if not self.work.target.can_take_away([row.written for row, _part in rows]):
-            placed.reasons.append(f"{self.work.target.name} cannot take its own keys away")
+            why = f"{self.work.target.name} cannot take its own keys away"
+            placed.reasons[why] = why
             return None
         placed.differs += map(PortDifference, text_default(self.work, keys.trigger))
         return self.binding.outcome
@@ -179,11 +180,11 @@ class Translation(Struct):
         everyday = judged.everyday()
         if everyday is not None and everyday.is_careful and not work.request.accepts_loss:
             why = "text could be lost" if everyday.share_of("text lost") else "it mostly does something else"
-            placed.reasons.append(f"{why}: {judged.differs}")
+            placed.reasons[f"{why}: {judged.differs}"] = why
             placed.careful.append(everyday)
             return None
         if has_other := work.has_other_key(command.written, section, keys.place):
-            placed.reasons.append(has_other)
+            placed.reasons[has_other] = has_other
             return None
         gone = work.give_key(command.written, section, keys.place)
         self.cleared += [(other, section, work.nodes[section], False) for other in gone]
@@ -211,7 +212,10 @@ class Translation(Struct):
         ]
         sections = (*placed.kept, *placed.written)
         if placed.reasons:
-            also.append(PortDifference(f"only in {', '.join(sections)}: {'; '.join(dict.fromkeys(placed.reasons))}"))
+            short = "; ".join(filter(None, placed.reasons.values()))
+            where = f"only in {self._places_of(sections)}"
+            said = f"only in {', '.join(sections)}: {'; '.join(placed.reasons)}"
+            also.append(PortDifference(said, plain=f"{where}: elsewhere {short}" if short else where))
         also += self.differs
         differs += [one.said for one in also]
         found = [everyday for judged in placed.judged.values() if (everyday := judged.everyday()) is not None]
@@ -221,8 +225,16 @@ class Translation(Struct):
             tuple(dict.fromkeys(cleared)), states=self.work.space.union(placed.held_states),
             commands=tuple({**placed.runs, **placed.commands}.items()), macro=self._macro(), everyday=worst(found),
             is_compared=all(judged.is_known for judged in placed.judged.values()) and all(one.is_known for one in found),
-            also=tuple(dict.fromkeys(one.said for one in also if one.is_everyday)), moved=self.moved,
+            also=tuple(dict.fromkeys(one.plain or one.said for one in also if one.is_everyday)), moved=self.moved,
         )  # fmt: skip
+
+    def _places_of(self, sections: Sequence[str]) -> str:
+        """Sections of the target as one speaks of them: its modes by that name."""
+        conditions = self.work.target.sections()
+        modes = [name for name in sections if "mode is" in conditions[name]]
+        others = [name for name in sections if name not in modes]
+        said = [f"{' and '.join(modes)} mode"] if modes else []
+        return " and ".join([*said, *(f"the {name}" for name in others)])
 
     def _held(self, section: str, part: States) -> tuple[States, str]:
         """The states of a section in which the target can have the binding, and how they are not those of the source;

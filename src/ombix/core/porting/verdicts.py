@@ -42,10 +42,12 @@ class Judgement(NamedTuple):
 
 
 class PortDifference(NamedTuple):
-    """A difference beside what is done to a text: how it is said, and whether it shows in everyday use."""
+    """A difference beside what is done to a text: how it is said, whether it shows in everyday use, and how it is said in short
+    there ("": the same)."""
 
     said: str
     is_everyday: bool = True
+    plain: str = ""
 
 
 class TargetEditor(Protocol):
@@ -153,7 +155,10 @@ class PortEntry(Struct, frozen=True):
             found.append(everyday.said.format(editor=editor))
         if self.verdict == "lost" and everyday is None:
             found.append(_sentence(self.how))
-        return (*found, *map(_sentence, self.also))
+        found += map(_sentence, self.also)
+        if found and not self.is_compared and (everyday is None or not everyday.said):
+            found.append("What it does was not compared.")
+        return tuple(found)
 
 
 def _sentence(said: str) -> str:

@@ -168,12 +168,11 @@ def _shown(
     if kind == "text lost":
         return Shown(start, one, other, kind, False)
     is_typed = not (first[1].on_characters or second[1].on_characters)
-    ends = [_next(buffer, manner, then if is_typed else "movement") for buffer, manner in (first, second)]
-    after = kind_of(start, *ends)
+    press: NextPress = then if is_typed else "movement"
+    after = kind_of(start, _next(*first, press), _next(*second, press), is_after=True)
     is_replaced = False
     if is_typed and one.selected != other.selected:
-        letters = [_next(buffer, manner, "letter") for buffer, manner in (first, second)]
-        is_replaced = kind_of(start, *letters) == "text lost"
+        is_replaced = kind_of(start, _next(*first, "letter"), _next(*second, "letter"), is_after=True) == "text lost"
     if after == "text lost" or (kind == "selection" and after == "another text"):
         kind = after
     return Shown(start, one, other, kind, is_replaced)
@@ -186,9 +185,9 @@ def _next(buffer: Buffer, manner: EditorConventions, then: NextPress) -> Seen:
     return seen(copy)
 
 
-def kind_of(start: StartState, one: Seen, other: Seen) -> DifferenceKind:
-    """Of which kind a difference between two outcomes is; `one` is what is wanted."""
-    if _loses(start, one, other):
+def kind_of(start: StartState, one: Seen, other: Seen, is_after: bool = False) -> DifferenceKind:
+    """Of which kind a difference between two outcomes is; `one` is what is wanted. `is_after`: behind one more press."""
+    if _loses(start, one, other, is_after):
         return "text lost"
     if one.text != other.text or one.facts != other.facts:
         return "another text"
@@ -197,9 +196,9 @@ def kind_of(start: StartState, one: Seen, other: Seen) -> DifferenceKind:
     return "cursor" if one.cursor != other.cursor else "selection"
 
 
-def _loses(start: StartState, one: Seen, other: Seen) -> bool:
+def _loses(start: StartState, one: Seen, other: Seen, is_after: bool) -> bool:
     """Whether letters or signs that were there are in neither the text nor what is kept in the second outcome, and in the first
-    are."""
+    are. What was selected, and goes with the press, was meant to go."""
     head = 0
     texts = (start.text, one.text, other.text)
     shortest = min(map(len, texts))
@@ -215,4 +214,7 @@ def _loses(start: StartState, one: Seen, other: Seen) -> bool:
         return False
     gone = Counter(before) - Counter(second + other.kept)
     missing = gone - (Counter(before) - Counter(first + one.kept))
+    if start.anchor is not None and not is_after and missing:
+        begin, end = sorted((start.cursor, start.anchor))
+        missing -= Counter(start.text[begin:end])
     return any(not char.isspace() for char in missing)

@@ -61,7 +61,7 @@ def said_of(shown: Sequence[_D], alike: Sequence[StartState]) -> tuple[str, _D]:
     starts = [each.start for each in shown]
     together = condition_of(starts, alike)
     if together not in _VAGUE and len(set(map(_subject, told))) == 1:
-        return _sentence(together, " or ".join(_shared(list(placed.values())))), example
+        return _sentence(together, ", or ".join(_shared(list(placed.values())))), example
     sentences = []
     for phrase in told:
         here = [each.start for each in by_phrase[phrase]]

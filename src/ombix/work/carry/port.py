@@ -1,6 +1,6 @@
 """Ports: from a keymap, an editor's defaults or a file, to the files of other editors, with an account of each."""
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from functools import cached_property
 from pathlib import Path
 from typing import NamedTuple
@@ -160,6 +160,11 @@ def report(made: MadePort, path: Path | None = None) -> PortReport:
     )  # fmt: skip
 
 
+def ported_bindings(made: MadePort, entries: Iterable[PortEntry]) -> list[PortedBinding]:
+    """What became of bindings of a port."""
+    return [*map(_Account(made).binding, entries)]
+
+
 class _Account:
     """What is to be known of the bindings of a port."""
 
@@ -223,12 +228,12 @@ class _Account:
         rows = [row for row in table.rows if space.overlap(row.states, states)] if table is not None else []
         titles = [self._title(row.binding.outcome) for row in rows if not isinstance(row.binding.outcome, Nothing)]
         if titles:
-            return f"{keys} there: {' or '.join(dict.fromkeys(titles))}."
+            return f"There now: {' or '.join(dict.fromkeys(titles))}."
         if any(other[: len(trigger)] == trigger and len(other) > len(trigger) for other in self._tables):
-            return f"{keys} begins other keys there."
+            return f"{keys} begins other keys there now."
         becomes = self._target.unbound(trigger)
         said = {
-            "": f"{keys} does nothing there.", "typed": f"{keys} is typed there.", "apart": f"{keys} comes apart there.",
+            "": "There now: nothing.", "typed": f"{keys} is typed there.", "apart": f"{keys} comes apart there.",
             "text": f"{keys} does something in the text there.",
         }  # fmt: skip
         if becomes == "apart":

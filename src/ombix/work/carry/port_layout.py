@@ -125,7 +125,8 @@ def _gone(report: PortReport) -> Iterator[Block]:
     rows: list[tuple[Cell | str, ...]] = []
     for one in found:
         rows.append((Cell(one.keys, "key"), one.title))
-        rows += [("", Cell(said, "quiet")) for said in _instead(one)]
+        if said := " ".join(_instead(one)):
+            rows.append(("", Cell(said, "quiet")))
     yield Grid(rows, indent=2)
     yield Blank()
 
@@ -136,7 +137,7 @@ def _instead(one: PortedBinding) -> Iterator[str]:
         yield from one.says
     if one.other_target_keys:
         yield f"It is on {one.other_target_keys} there."
-    elif one.nearest is not None:
+    elif one.nearest is not None and one.keys not in one.nearest.keys:
         keys = f" on {' or '.join(one.nearest.keys)}" if one.nearest.keys else ", without keys"
         yield f"Nearest there: {one.nearest.title}{keys}."
     if one.now:
@@ -145,7 +146,7 @@ def _instead(one: PortedBinding) -> Iterator[str]:
 
 def _not_compared(report: PortReport) -> Iterator[Block]:
     """The keys whose commands were never compared, in one sentence."""
-    found = [one for one in report.bindings if not one.is_compared and one.answer in ("works", "works but")]
+    found = [one for one in report.bindings if not one.is_compared and one.answer == "works"]
     if not found:
         return
     keys = ", ".join(one.keys for one in found)

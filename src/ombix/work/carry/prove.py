@@ -15,8 +15,9 @@ from ombix.evidence.editor_host import require
 from ombix.evidence.key_proof import MOST_SECONDS, Proof, Result
 from ombix.evidence.sandbox import best_sandbox
 from ombix.evidence.stage_proof import StagedEditor, prove_on_stage
-from ombix.work.carry.port import MadePort
-from ombix.work.carry.prove_answer import PressedKeys, PressedSource, ProofReport
+from ombix.work.carry.port import MadePort, ported_bindings
+from ombix.work.carry.port_answer import PortedBinding
+from ombix.work.carry.prove_answer import PressedKeys, PressedSource, ProofReport, Works
 from ombix.work.carry.terminal_editor import PressedEditor, WantedKey, command_in
 
 PressedIn = Literal["target", "stage", "both"]
@@ -132,7 +133,11 @@ def _pressed_in_source(
 def report(made: MadePort, proved: Sequence[ProvedKey], on_stage: bool, against: Dialect | None = None) -> ProofReport:
     """What the pressing showed, also in `against`, the editor that the port comes from."""
     description = made.target.description
-    keys = tuple(map(_pressed_keys, proved))
+    account = {
+        id(one.entry): binding
+        for one, binding in zip(proved, ported_bindings(made, [one.entry for one in proved]), strict=True)
+    }
+    keys = tuple(_pressed_keys(one, account[id(one.entry)]) for one in proved)
     source = PressedSource(against.description.title, against.description.version) if against is not None else None
     return ProofReport(
         made.name, description.title, description.version, on_stage, "" if on_stage else best_sandbox().title, made.source,
@@ -140,20 +145,48 @@ def report(made: MadePort, proved: Sequence[ProvedKey], on_stage: bool, against:
         {result: sum(1 for key in keys if key.result == result) for result in get_args(Result)},
         sum(1 for key in keys if key.verdict == "exact" and key.result == "differs"),
         sum(1 for key in keys if key.verdict == "adapted" and key.differs_otherwise), keys,
+        {works: sum(1 for key in keys if key.works == works) for works in get_args(Works)},
+        sum(1 for key in keys if does_not_work(key)),
     )  # fmt: skip
 
 
-def _pressed_keys(one: ProvedKey) -> PressedKeys:
+def does_not_work(key: PressedKeys) -> bool:
+    """Whether keys were to work, and did not."""
+    if key.answer == "works":
+        return key.works in ("with a difference", "something else")
+    return key.answer == "works but" and key.works == "something else" and bool(key.places)
+
+
+def _works(one: ProvedKey) -> Works:
+    """Whether keys did what was wanted."""
+    proof = one.proof
+    if proof.result == "not checked" or (proof.result == "reached" and not proof.places):
+        return "not compared"
+    if proof.places:
+        return (
+            "works" if proof.as_wanted == proof.places else "with a difference" if proof.as_wanted else "something else"
+        )
+    if one.entry.verdict == "exact" or proof.result == "differs":
+        return "works" if proof.result == "agrees" else "something else"
+    return "not compared"
+
+
+def _pressed_keys(one: ProvedKey, binding: PortedBinding) -> PressedKeys:
     entry, proof, source = one
     keys = PressedKeys(
         write(proof.trigger), proof.action, "exact" if entry.verdict == "exact" else "adapted", entry.how, proof.result,
         proof.reason, proof.probes, proof.expected, proof.found, source.result if source is not None else "not pressed",
         source.reason if source is not None and source.result == "not checked" else "",
-        proof.is_unsaid or (source is not None and source.result == "differs"),
+        proof.is_unsaid or (source is not None and source.result == "differs"), binding.title, binding.answer, binding.says,
+        _works(one), proof.places, proof.as_wanted,
     )  # fmt: skip
     if source is None or source.result != "differs":
         return keys
     # What the source does is not what it is taken to do: nothing that was said of the two holds.
     return keys._replace(
-        result="differs", reason=f"in the source, {source.reason}", expected=source.expected, found=source.found
+        result="differs",
+        works="something else",
+        reason=f"in the source, {source.reason}",
+        expected=source.expected,
+        found=source.found,
     )

@@ -2,9 +2,15 @@
 
 from typing import Literal, NamedTuple
 
+from ombix.core.porting.everyday import Answer
+
+Works = Literal["works", "with a difference", "something else", "not compared"]
+"""Whether pressed keys did what was wanted: at all places where people stand, at some, or at none; or it is not known."""
+
 
 class PressedKeys(NamedTuple):
-    """What pressing keys showed. `expected` and `found` are texts, with a marker where the cursor was."""
+    """What pressing keys showed. `expected` and `found` are texts, with a marker where the cursor was. `works`: whether they did
+    what was wanted, at how many of the everyday `places`."""
 
     keys: str
     action: str
@@ -23,6 +29,13 @@ class PressedKeys(NamedTuple):
     """Why it could not be checked there."""
     differs_otherwise: bool = False
     """Whether it differs otherwise than its verdict says."""
+    title: str = ""
+    answer: Answer = "works"
+    """What the port says of them."""
+    says: tuple[str, ...] = ()
+    works: Works = "not compared"
+    places: int = 0
+    as_wanted: int = 0
 
 
 class PressedSource(NamedTuple):
@@ -47,3 +60,7 @@ class ProofReport(NamedTuple):
     adapted_that_differ_otherwise: int
     """Of the adapted ones that differ, those that do so otherwise than their verdicts say."""
     keys: tuple[PressedKeys, ...]
+    works: dict[Works, int] = {}
+    """How many keys did what was wanted."""
+    do_not_work: int = 0
+    """Of the keys that were to work, those that did not: which were to do so at all places, and did not, or did so at none."""

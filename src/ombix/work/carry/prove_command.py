@@ -72,7 +72,7 @@ def run(
     if report is not None:
         title = f"Proof of {found.editor}"
         write_page(environment, session, report, found, lambda display: proof_report(found, display, True), title)
-    differ = found.exact_that_differ or found.adapted_that_differ_otherwise
+    differ = found.do_not_work or found.exact_that_differ or found.adapted_that_differ_otherwise
     return Status.FOUND if differ or not _is_checked(found) else Status.FINE
 
 

@@ -238,7 +238,10 @@ class PressedEditor:
         side = self.judge.promised(one.entry.source, macro, bench.section, one.written, False)
         if one.is_exact and side is not None:
             side = self.made.judge.promised(one.entry.source, macro, bench.section, one.written, True)
-        return tuple(expectations(side, self.judge, self.dialect, bench.section, shown)) if side is not None else ()
+        if side is None:
+            return ()
+        wanted = self.made.judge.source_side(one.entry.source, macro, bench.section)
+        return tuple(expectations(side, self.judge, self.dialect, bench.section, shown, wanted))
 
     def _waits(self, beginning: Trigger) -> bool:
         """Whether the editor waits behind these keys for more; what follows them is else a key of its own."""
