@@ -75,7 +75,7 @@ PAIRS = [
 def test_ported_defaults_do_at_a_dozen_places_what_their_verdicts_say(source: str, target: str, tmp_path: Path) -> None:
     """A few keys of each pair, others with each seed; all of them: tools/try_pairs.py."""
     session = OpenWorkspace(folder=str(tmp_path), state=str(tmp_path / "state"))
-    (made,) = carry_questions.make_ports(session, target, source=source, accept_loss=True)
+    (made,) = carry_questions.make_ports(session, target, source=source, careful=True)
     actions = CATALOGUE.actions
     about_text = [
         entry for entry in made.file.entries

@@ -69,7 +69,7 @@ def opened(folder: Path, editor: str, text: str) -> tuple[OpenWorkspace, Effecti
     )
     (folder / "k.keys.toml").write_text(text, "utf-8")
     workspace = OpenWorkspace(folder=str(folder), state=str(folder / "state"))
-    (made,) = carry_questions.make_ports(workspace, "here", source="", on="", rehome=False, accept_loss=False)
+    (made,) = carry_questions.make_ports(workspace, "here", source="", on="", rehome=False, careful=False)
     file = folder / dialect(editor).description.file.name
     file.parent.mkdir(parents=True, exist_ok=True)
     file.write_text(made.file.text, "utf-8")

@@ -170,8 +170,9 @@ FromOption = Annotated[
 RehomeOption = Annotated[
     bool, typer.Option("--rehome", help="Give the target's defaults that lose their only keys free ones near the old.")
 ]
-LossOption = Annotated[
-    bool, typer.Option("--accept-loss", help="Carry over also what can throw text away where the source keeps it.")
+CarefulOption = Annotated[
+    bool,
+    typer.Option("--careful", help="Write the careful ones, too: what can lose text, or mostly does something else."),
 ]
 AdoptOption = Annotated[
     list[str] | None, typer.Option("--adopt", metavar="NAME", help="Take this editor's key file in; may be given again; all.",

@@ -35,7 +35,7 @@ class Surroundings(Struct, frozen=True):
     terminal: Terminal
     space: Space
     catalogue: Catalogue
-    accepts_loss: bool = False
+    writes_careful: bool = False
     """Whether commands that can throw text away where the source keeps it are carried over."""
     homes: Mapping[str, Dialect] = {}
     """The editors of adopted layers, by their names in the workspace."""
@@ -84,7 +84,7 @@ def _port(
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),
         lambda binding: target.policy.rank(binding, space, catalogue),
-        _judge(source, target, judge), around.accepts_loss, _search(target, judge), _usual(space),
+        _judge(source, target, judge), around.writes_careful, _search(target, judge), _usual(space),
     )  # fmt: skip
     result = port(request)
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]

@@ -8,6 +8,7 @@ from ombix.editors.dialect import Dialect
 from ombix.evidence.probes import MARKER
 from ombix.text.effects.buffer import Buffer
 from ombix.text.effects.compared_states import picture
+from ombix.text.effects.everyday_states import purpose_of
 from ombix.text.effects.execution import CommandRun
 from ombix.text.effects.program_language import program
 
@@ -18,13 +19,15 @@ PLACES = (0, *(TEXT.index(needle) + 1 for needle in _NEEDLES))
 last line, and at its end."""
 _EVERYDAY = frozenset(place for place in PLACES if 0 < place < TEXT.rindex("last"))
 """The places where people stand when they press keys: seldom at the start of a text, or in its last line."""
+_WITH_A_SELECTION = ("clipboard", "select")
+"""What keys are for that people press when something is selected, which it is not here."""
 _TYPING = program(f'if typing-replaces {{ type "{MARKER}" }} else {{ insert "{MARKER}" }}')
 
 
 class Expectation(NamedTuple):
     """A text, a cursor, an action whose key is pressed behind the one that is proved ("": none), and the text that is to be
-    seen, with a marker at the cursor. `wanted`: the text that the source would show, where people stand there (None: they do not, or
-    it is not known)."""
+    seen, with a marker at the cursor. `wanted`: the text that the source would show, where people stand there (None: they do
+    not, or it is not known)."""
 
     text: str
     cursor: int
@@ -41,13 +44,9 @@ class Expectation(NamedTuple):
 
 
 def expectations(
-    side: CommandRun,
-    judge: EffectJudge,
-    target: Dialect,
-    section: str,
-    shown: dict[str, str],
+    side: CommandRun, judge: EffectJudge, target: Dialect, section: str, shown: dict[str, str],
     wanted: CommandRun | None = None,
-) -> list[Expectation]:
+) -> list[Expectation]:  # fmt: skip
     """What is to be seen at each place where all that is run is sure; `wanted` is what the source does.
 
     `shown` has commands of the target that show something, by their actions: what puts in what was kept, and what takes
@@ -55,7 +54,8 @@ def expectations(
     """
     found: list[Expectation] = []
     for number, cursor in enumerate(PLACES):
-        there = _wanted_at(cursor, wanted) if wanted is not None and cursor in _EVERYDAY else None
+        is_everyday = cursor in _EVERYDAY and wanted is not None and purpose_of(wanted) not in _WITH_A_SELECTION
+        there = _wanted_at(cursor, wanted) if wanted is not None and is_everyday else None
         found += [
             one if one.then else one._replace(wanted=there)
             for one in _at(side, judge, target, section, cursor, shown)

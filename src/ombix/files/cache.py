@@ -15,7 +15,7 @@ from ombix.data.seen import stamp
 from ombix.files.private_folders import make_folder, why_not_private
 from ombix.version import __version__
 
-_FORMAT = 12
+_FORMAT = 13
 
 
 class Cache:

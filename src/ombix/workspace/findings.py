@@ -15,6 +15,7 @@ from ombix.core.keymap import changes
 from ombix.core.keymap.deciding import DecisionTable
 from ombix.core.keymap.outcomes import Do, Macro
 from ombix.core.keys.notation import Trigger, write
+from ombix.core.porting import said_plainly
 from ombix.editors.dialect import Dialect
 from ombix.editors.obeyed_keymap import ObeyedKeymap
 from ombix.files.workspace_file import WorkspaceEditor
@@ -97,7 +98,10 @@ def _view(here: EffectiveKeymap, space: Space, editor: WorkspaceEditor, resource
     found = obeyed(here.keymap.layers, editor, context.platform, context.workspace, resources)
     decided = decided_in(found, here.keymap.layers, editor, context.platform, space, resources)
     missing = _missing(found, dialect, decided.tables, space, here) if found is not None else ()
-    otherwise = {key: entry.how for key, entry in decided.entries.items() if entry.verdict == "adapted"}
+    otherwise = {
+        key: said for key, entry in decided.entries.items()
+        if entry.verdict == "adapted" and (said := said_plainly(entry, editor.name))
+    }  # fmt: skip
     return EditorView(editor.name, decided.tables, over_text, tuple(missing), otherwise)
 
 
@@ -110,7 +114,9 @@ def _missing(
         name = outcome.action if isinstance(outcome, Do) else ""
         nearest = nearest_action(name, dialect, here.catalogue, tables) if name else None
         keys = tuple(other_keys(entry, found))
-        yield MissingBinding(entry.source, entry.how, keys, nearest.action if nearest is not None else "")
+        yield MissingBinding(
+            entry.source, said_plainly(entry, found.name), keys, nearest.action if nearest is not None else ""
+        )
 
 
 def choose_rules(

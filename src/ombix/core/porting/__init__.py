@@ -16,9 +16,10 @@ from ombix.core.porting.verdicts import (
     TargetCommand,
     TargetEditor,
     Verdict,
+    said_plainly,
 )
 
 __all__ = [
     "PORT_LAYER", "VERDICTS", "Judgement", "Port", "PortCheck", "PortEntry", "PortRequest", "PortSource", "Rehomed",
-    "TargetCommand", "TargetEditor", "Verdict", "check", "port",
+    "TargetCommand", "TargetEditor", "Verdict", "check", "port", "said_plainly",
 ]  # fmt: skip

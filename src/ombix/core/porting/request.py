@@ -64,7 +64,7 @@ class PortRequest(Struct, frozen=True):
     how strong the target's policy takes a binding to be. With `rehome` each default that lost its only keys gets free ones.
     `judge` compares what a binding does, with the macro that it plays, with a command of the target in a section; None where
     that is not about a text. `search` finds commands in a row that do the same, as they are written (empty: none). What can
-    lose text, or mostly does something else, is carried over only with `accepts_loss`. `usual` are the states that an editor
+    lose text, or mostly does something else, is carried over only with `writes_careful`. `usual` are the states that an editor
     usually is in (None: all).
     """
 
@@ -77,6 +77,6 @@ class PortRequest(Struct, frozen=True):
     avoid: Callable[[Trigger], bool] = _never
     rank: Callable[[Binding], int] = _all_alike
     judge: Callable[[Binding, Macro | None, str, str], Judgement | None] = _not_judged
-    accepts_loss: bool = False
+    writes_careful: bool = False
     search: Callable[[Binding, Macro | None, str], str] = _not_searched
     usual: States | None = None

@@ -178,7 +178,7 @@ class Translation(Struct):
             return None
         judged = self._work_differs(section, command.written, command)
         everyday = judged.everyday()
-        if everyday is not None and everyday.is_careful and not work.request.accepts_loss:
+        if everyday is not None and everyday.is_careful and not work.request.writes_careful:
             why = "text could be lost" if everyday.share_of("text lost") else "it mostly does something else"
             placed.reasons[f"{why}: {judged.differs}"] = why
             placed.careful.append(everyday)

@@ -161,6 +161,13 @@ class PortEntry(Struct, frozen=True):
         return tuple(found)
 
 
+def said_plainly(entry: PortEntry, editor: str) -> str:
+    """What shows in everyday use of what became of a binding, in one line without a full stop: to go on with."""
+    said = " ".join(entry.plainly(editor)).removesuffix(".")
+    is_word = said[1:2].islower() and "+" not in said.split()[0]
+    return said[:1].lower() + said[1:] if is_word or said[1:2] == " " else said
+
+
 def _sentence(said: str) -> str:
     return f"{said[:1].upper()}{said[1:]}." if not said[:1].isupper() else f"{said}."
 

@@ -21,7 +21,7 @@ if TYPE_CHECKING:
 
 
 def make_ports(
-    workspace: OpenWorkspace, *to: str, source: str = "", on: str = "", rehome: bool = False, accept_loss: bool = False
+    workspace: OpenWorkspace, *to: str, source: str = "", on: str = "", rehome: bool = False, careful: bool = False
 ) -> list[MadePort]:  # fmt: skip
     """Ports to the editors named (none: to all of the workspace), not written yet.
 
@@ -33,7 +33,7 @@ def make_ports(
     with no_garbage_collection():
         origin = port.origin(workspace.opener, workspace.resources, source)
         names = list(dict.fromkeys(to)) or workspace.all_editors()
-        options = port.PortOptions(rehome, accept_loss)
+        options = port.PortOptions(rehome, careful)
         made = [
             port.port(origin, name, workspace.opener.target(name, on), workspace.resources, options) for name in names
         ]
@@ -42,14 +42,12 @@ def make_ports(
 
 
 def port(
-    workspace: OpenWorkspace, *to: str, source: str = "", on: str = "", rehome: bool = False, accept_loss: bool = False
+    workspace: OpenWorkspace, *to: str, source: str = "", on: str = "", rehome: bool = False, careful: bool = False
 ) -> tuple[PortReport, ...]:  # fmt: skip
     """The accounts of ports; nothing is written."""
     from ombix.work.carry import port
 
-    return tuple(
-        map(port.report, make_ports(workspace, *to, source=source, on=on, rehome=rehome, accept_loss=accept_loss))
-    )
+    return tuple(map(port.report, make_ports(workspace, *to, source=source, on=on, rehome=rehome, careful=careful)))
 
 
 def write_ports(
@@ -90,8 +88,8 @@ def prove(
     from ombix.workspace import description_trust
     from ombix.workspace.resources import user_path
 
-    rehome, accept_loss = options or (False, False)
-    made = make_ports(workspace, to, source=source, on=on, rehome=rehome, accept_loss=accept_loss)[0]
+    rehome, careful = options or (False, False)
+    made = make_ports(workspace, to, source=source, on=on, rehome=rehome, careful=careful)[0]
     staged = press_in == "stage" or made.target.description.simulated
     if not staged:
         description_trust.require_trusted(made.target, workspace.resources.dialects, workspace.trusted())

@@ -96,7 +96,7 @@ class PortOptions(NamedTuple):
     throw text away where the source keeps it."""
 
     rehome: bool = False
-    accept_loss: bool = False
+    careful: bool = False
 
 
 PLAIN_WISHES = PortOptions()
@@ -113,7 +113,7 @@ def port(
     space = port_space(origin.keymap, origin.dialect, target, resources)
     around = Surroundings(
         context.platform, terminal_of(context.editor, target, resources), space,
-        resources.shipped.catalogue(), options.accept_loss, origin.homes,
+        resources.shipped.catalogue(), options.careful, origin.homes,
     )  # fmt: skip
     file = obeyed_keymap(origin.keymap, name, target, around, origin.dialect, options.rehome).file
     path = context.folder / FOLDER / name / target.description.file.name

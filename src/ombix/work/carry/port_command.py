@@ -8,10 +8,10 @@ import typer
 from ombix.console.asking import open_session
 from ombix.console.environment import Status, environment_of
 from ombix.console.options import (
+    CarefulOption,
     DryRunOption,
     FromOption,
     JsonOption,
-    LossOption,
     PlatformOption,
     RehomeOption,
     ReportOption,
@@ -41,7 +41,7 @@ def run(
         None, "--output", metavar="FILE", help="Where to write, for one editor; without it, ported/NAME/."
     ),
     rehome: RehomeOption = False,
-    accept_loss: LossOption = False,
+    careful: CarefulOption = False,
     report: ReportOption = None,
     everything: bool = typer.Option(False, "--all", help="Show the exact ones as well."),
     on: PlatformOption = "",
@@ -54,9 +54,7 @@ def run(
 
     environment = environment_of(context)
     session = open_session(environment, workspace)
-    made = carry_questions.make_ports(
-        session, *(to or ()), source=source, on=on, rehome=rehome, accept_loss=accept_loss
-    )
+    made = carry_questions.make_ports(session, *(to or ()), source=source, on=on, rehome=rehome, careful=careful)
     if len(made) > 1 and (output is not None or report is not None):
         raise InputError("--output and --report are for one editor", "Name one with --to, or leave them out.")
     accounts = [account(one, environment.folders.here / output if output is not None else None) for one in made]

@@ -133,11 +133,8 @@ def _pressed_in_source(
 def report(made: MadePort, proved: Sequence[ProvedKey], on_stage: bool, against: Dialect | None = None) -> ProofReport:
     """What the pressing showed, also in `against`, the editor that the port comes from."""
     description = made.target.description
-    account = {
-        id(one.entry): binding
-        for one, binding in zip(proved, ported_bindings(made, [one.entry for one in proved]), strict=True)
-    }
-    keys = tuple(_pressed_keys(one, account[id(one.entry)]) for one in proved)
+    bindings = ported_bindings(made, [one.entry for one in proved])
+    keys = tuple(map(_pressed_keys, proved, bindings))
     source = PressedSource(against.description.title, against.description.version) if against is not None else None
     return ProofReport(
         made.name, description.title, description.version, on_stage, "" if on_stage else best_sandbox().title, made.source,
@@ -177,7 +174,8 @@ def _pressed_keys(one: ProvedKey, binding: PortedBinding) -> PressedKeys:
         write(proof.trigger), proof.action, "exact" if entry.verdict == "exact" else "adapted", entry.how, proof.result,
         proof.reason, proof.probes, proof.expected, proof.found, source.result if source is not None else "not pressed",
         source.reason if source is not None and source.result == "not checked" else "",
-        proof.is_unsaid or (source is not None and source.result == "differs"), binding.title, binding.answer, binding.says,
+        proof.is_unsaid or (source is not None and source.result == "differs"),
+        binding.title, binding.answer, binding.says,
         _works(one), proof.places, proof.as_wanted,
     )  # fmt: skip
     if source is None or source.result != "differs":

@@ -60,7 +60,7 @@ class ProofReport(NamedTuple):
     adapted_that_differ_otherwise: int
     """Of the adapted ones that differ, those that do so otherwise than their verdicts say."""
     keys: tuple[PressedKeys, ...]
-    works: dict[Works, int] = {}
+    works: dict[Works, int]
     """How many keys did what was wanted."""
-    do_not_work: int = 0
+    do_not_work: int
     """Of the keys that were to work, those that did not: which were to do so at all places, and did not, or did so at none."""

@@ -10,9 +10,9 @@ import typer
 from ombix.console.asking import open_session
 from ombix.console.environment import Environment, Status, environment_of
 from ombix.console.options import (
+    CarefulOption,
     FromOption,
     JsonOption,
-    LossOption,
     PlatformOption,
     RehomeOption,
     ReportOption,
@@ -40,7 +40,7 @@ def run(
         None, "--file", metavar="FILE", help="Press with this file instead of the ported one."
     ),
     rehome: RehomeOption = False,
-    accept_loss: LossOption = False,
+    careful: CarefulOption = False,
     on_stage: bool = typer.Option(
         False, "--on-stage", help="Press in the editor as it is described, simulated; nothing has to be installed."
     ),
@@ -66,7 +66,7 @@ def run(
         found = carry_questions.prove(session,
             to, source=source, file=str(file) if file is not None else "",
             press_in="stage" if on_stage else "both" if against_source else "target", on=on,
-            options=PortOptions(rehome, accept_loss), progress=progress,
+            options=PortOptions(rehome, careful), progress=progress,
         )  # fmt: skip
     environment.answer(found, lambda display: proof_report(found, display, everything), json)
     if report is not None:

@@ -11,6 +11,7 @@ from ombix.core.keymap.folding import fold
 from ombix.core.keymap.outcomes import Do, Insert, Nothing, Only, Outcome, Play
 from ombix.core.keys.notation import Trigger, write
 from ombix.core.keys.platforms import Platform
+from ombix.core.porting import said_plainly
 from ombix.work.look.show_answer import (
     EditorListing,
     EditorRow,
@@ -180,7 +181,8 @@ def editor_listing(here: EffectiveKeymap, editors: Sequence[EffectiveKeymap]) ->
                     keys_there.setdefault(name, []).append(there.context.platform.show(there.as_asked(row.binding)))
         if there.obeyed is not None:
             for entry in missing_entries(there.obeyed, there.tables, there.space, there.catalogue):
-                missing.setdefault((entry.source.outcome, entry.source.where), {}).setdefault(name, entry.how)
+                said = said_plainly(entry, name)
+                missing.setdefault((entry.source.outcome, entry.source.where), {}).setdefault(name, said)
     return EditorListing(
         tuple(names),
         tuple(
