@@ -14,6 +14,7 @@ from ombix.core.keymap.outcomes import Do, Macro, Outcome
 from ombix.core.keys.notation import META, Trigger, parse, write
 from ombix.core.keys.platforms import Platform
 from ombix.core.porting import PORT_LAYER, Judgement, PortEntry, PortRequest, PortSource, Rehomed, check, port
+from ombix.core.porting.everyday import ANSWERS, Answer
 from ombix.core.pressing.terminals import Terminal, as_arriving
 from ombix.editors.abilities import DescribedTarget
 from ombix.editors.command_effects import EffectJudge, manner_of
@@ -52,6 +53,11 @@ class PortedFile(Struct, frozen=True):
     rehomed: tuple[Rehomed, ...] = ()
     layer: Layer = field(default_factory=lambda: Layer(PORT_LAYER))
     """What was read back from the text."""
+
+    @property
+    def answers(self) -> dict[Answer, int]:
+        """How many entries have which answer."""
+        return {answer: sum(1 for entry in self.entries if entry.answer == answer) for answer in ANSWERS}
 
     def count(self, verdict: str) -> int:
         """How many entries have this verdict."""

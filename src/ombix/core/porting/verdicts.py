@@ -164,6 +164,8 @@ class PortEntry(Struct, frozen=True):
 def said_plainly(entry: PortEntry, editor: str) -> str:
     """What shows in everyday use of what became of a binding, in one line without a full stop: to go on with."""
     said = " ".join(entry.plainly(editor)).removesuffix(".")
+    if entry.verdict == "lost" and entry.answer == "careful":
+        return f"not written, to be safe: {said}"
     is_word = said[1:2].islower() and "+" not in said.split()[0]
     return said[:1].lower() + said[1:] if is_word or said[1:2] == " " else said
 

@@ -349,7 +349,7 @@ def _report(plan: _Plan, adopted: tuple[str, ...]) -> Applied:
                 f"{line} (in {other})" for other, data in plan.others.items()
                 for line in _changed_lines(file.chooser_text, data.decode("utf-8", "surrogateescape"))
             ),
-        ),
+        ), tuple(port.answers.items()),
     )  # fmt: skip
 
 

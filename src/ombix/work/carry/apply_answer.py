@@ -3,6 +3,7 @@
 from typing import Literal, NamedTuple
 
 from ombix.core.errors import Place
+from ombix.core.porting.everyday import Answer
 from ombix.work.carry.prove_answer import ProofReport
 
 Standing = Literal[
@@ -80,6 +81,8 @@ class Applied(NamedTuple):
     needs: str = ""
     gone: tuple[str, ...] = ()
     lines: tuple[str, ...] = ()
+    answers: tuple[tuple[Answer, int], ...] = ()
+    """How many keys work, work with a difference, need care and are gone."""
 
 
 class ApplyReport(NamedTuple):

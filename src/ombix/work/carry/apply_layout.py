@@ -5,6 +5,7 @@ from datetime import datetime
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Style, line, shortened
 from ombix.report.terminal_text import Display
+from ombix.work.carry.answer_words import in_short
 from ombix.work.carry.apply_answer import Applied, ApplyReport, ChangedDefault, EditorStanding, HandEdit, StatusReport
 
 _STYLES: dict[str, Style] = {
@@ -28,7 +29,7 @@ def _applied(one: Applied, display: Display, dry_run: bool) -> Iterator[Block]:
     if one.did == "elsewhere":
         yield line(name, f": {one.needs}")
         return
-    counts = ", ".join(f"{count} {verdict}" for verdict, count in one.counts.items())
+    counts = in_short(dict(one.answers))
     if one.did == "unchanged":
         yield line(name, f": {file} is up to date ({counts})")
     elif one.did == "removed":

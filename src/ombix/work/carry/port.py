@@ -11,7 +11,6 @@ from ombix.core.keymap.deciding import DecisionTable
 from ombix.core.keymap.outcomes import Do, Nothing, Only, Outcome
 from ombix.core.keys.notation import ALT, Chord, Trigger, write
 from ombix.core.porting import VERDICTS, PortEntry
-from ombix.core.porting.everyday import ANSWERS
 from ombix.editors.abilities import DescribedTarget
 from ombix.editors.command_effects import EffectJudge
 from ombix.editors.dialect import Dialect
@@ -145,7 +144,7 @@ def report(made: MadePort, path: Path | None = None) -> PortReport:
     return PortReport(
         made.source, made.name, Place(absolute(path or made.path)),
         {verdict: file.count(verdict) for verdict in VERDICTS},
-        {answer: sum(1 for entry in file.entries if entry.answer == answer) for answer in ANSWERS}, file.checked,
+        file.answers, file.checked,
         tuple(RehomedDefault(str(one.outcome), write(one.old), write(one.new), one.sections) for one in file.rehomed),
         tuple(account.binding(entry) for entry in file.entries),
         tuple(

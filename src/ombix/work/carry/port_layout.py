@@ -2,23 +2,23 @@
 
 from collections.abc import Callable, Iterator, Sequence
 
-from ombix.core.porting.everyday import WEIGHTS
 from ombix.report.blocks import Blank, Block, Cell, Grid, Style, Title, line
 from ombix.report.terminal_text import Display, visible
+from ombix.work.carry.answer_words import by_weight, in_a_hundred, instead, rest_of, works_of
 from ombix.work.carry.port_answer import PortedBinding, PortReport
 
 _MOST_LINES = 12
 """Lines that are shown; the rest is counted."""
 _MOST_NAMED = 4
 ANSWER_STYLES: dict[str, Style] = {"works": "good", "works but": "warn", "careful": "bad", "gone": "bad"}
-LEGEND = "| is the cursor, [ or ] the other end of what is selected."
-CAREFUL = "--careful"
+_LEGEND = "| is the cursor, [ or ] the other end of what is selected."
+_CAREFUL = "--careful"
 """The option that has the careful ones written."""
 
 
 def port_report(report: PortReport, display: Display, everything: bool = False) -> list[Block]:
     """The account of a port: which keys work, which with a difference, which are gone; with `everything` all of it."""
-    blocks: list[Block] = [line(*headline(report))]
+    blocks: list[Block] = [_headline(report)]
     blocks += [*(line(Cell(remark, "warn")) for remark in report.remarks), Blank()]
     blocks += [*_with_a_difference(report, everything), *_careful(report, everything), *_gone(report)]
     blocks += [*_not_compared(report), *_together(report)]
@@ -29,36 +29,14 @@ def port_report(report: PortReport, display: Display, everything: bool = False) 
     return [*blocks, *_rehomed(report), *_not_carried(report, display)]
 
 
-def headline(report: PortReport) -> list[Cell | str]:
+def _headline(report: PortReport) -> Block:
     """How many keys work, in a sentence."""
-    counts = report.answers
-    every = sum(counts.values())
-    works = counts["works"] + counts["works but"]
-    keys = "key works" if every == 1 else "keys work"
-    found: list[Cell | str] = [Cell(f"{works} of {every} {keys} in {report.target}", "strong")]
-    if counts["works but"]:
-        found.append(f", {counts['works but']} of them with a difference")
-    rest = [f"{counts['careful']} need{'s' if counts['careful'] == 1 else ''} care"] if counts["careful"] else []
-    rest += [f"{counts['gone']} {'is' if counts['gone'] == 1 else 'are'} gone"] if counts["gone"] else []
-    return [*found, f"; {' and '.join(rest)}." if rest else "."]
-
-
-def by_weight(found: Sequence[PortedBinding]) -> list[PortedBinding]:
-    """Bindings with those first whose difference bites most: how often, how badly, and how much the key is used."""
-
-    def weight(one: PortedBinding) -> float:
-        share = WEIGHTS[one.everyday.kind] * one.everyday.share if one.everyday is not None else 0.0
-        return -share * (2 if one.is_frequent else 1)
-
-    return sorted(found, key=weight)
-
-
-def in_a_hundred(one: PortedBinding) -> str:
-    """In how many of a hundred everyday presses a difference shows."""
-    if one.everyday is None:
-        return ""
-    count = round(100 * one.everyday.share)
-    return str(count) if count else "<1"
+    different = report.answers["works but"]
+    rest = rest_of(report.answers)
+    return line(
+        Cell(works_of(report.answers, report.target), "strong"), f", {different} of them with a difference" if different else "",
+        f"; {rest}." if rest else ".",
+    )  # fmt: skip
 
 
 def _by_cause(found: Sequence[PortedBinding]) -> list[list[PortedBinding]]:
@@ -98,7 +76,7 @@ def _with_a_difference(report: PortReport, everything: bool) -> Iterator[Block]:
     rows = [row for some in _by_cause(found) for row in _rows(some, everything)]
     yield Grid(rows, ("keys", "what they do, and how otherwise", "in 100 presses"), 2)
     if everything and any(one.example is not None for one in found):
-        yield line(LEGEND, indent=2)
+        yield line(_LEGEND, indent=2)
     yield Blank()
 
 
@@ -108,7 +86,7 @@ def _careful(report: PortReport, everything: bool) -> Iterator[Block]:
         some = [one for one in found if (one.target_keys is not None) == is_written]
         if not some:
             continue
-        title = "Careful" if is_written else f"Careful, so not written ({CAREFUL} writes them)"
+        title = "Careful" if is_written else f"Careful, so not written ({_CAREFUL} writes them)"
         yield Title(title, ANSWER_STYLES["careful"])
         rows = [
             row for each in _by_cause(some) for row in _rows(each, everything, lambda one: [one.now] if one.now else [])
@@ -125,23 +103,10 @@ def _gone(report: PortReport) -> Iterator[Block]:
     rows: list[tuple[Cell | str, ...]] = []
     for one in found:
         rows.append((Cell(one.keys, "key"), one.title))
-        if said := " ".join(_instead(one)):
+        if said := " ".join(instead(one)):
             rows.append(("", Cell(said, "quiet")))
     yield Grid(rows, indent=2)
     yield Blank()
-
-
-def _instead(one: PortedBinding) -> Iterator[str]:
-    """Why keys are gone, what does it there or comes nearest, and what they do now."""
-    if not one.how.endswith(f"has no command for {one.action}"):
-        yield from one.says
-    if one.other_target_keys:
-        yield f"It is on {one.other_target_keys} there."
-    elif one.nearest is not None and one.keys not in one.nearest.keys:
-        keys = f" on {' or '.join(one.nearest.keys)}" if one.nearest.keys else ", without keys"
-        yield f"Nearest there: {one.nearest.title}{keys}."
-    if one.now:
-        yield one.now
 
 
 def _not_compared(report: PortReport) -> Iterator[Block]:
@@ -240,8 +205,8 @@ def port_page(report: PortReport, display: Display) -> list[Block]:
     rows = []
     for answer in ANSWER_STYLES:
         for one in by_weight([each for each in report.bindings if each.answer == answer]):
-            said = " ".join(_instead(one) if answer == "gone" else (*one.says, one.now)).strip()
+            said = " ".join(instead(one) if answer == "gone" else (*one.says, one.now)).strip()
             where = "" if one.where == "always" else one.where
             rows.append((answer, Cell(one.keys, "key"), one.title, where, in_a_hundred(one), said))
     table = Grid(rows, ("answer", "keys", "what they do", "when", "in 100 presses", "how"))
-    return [line(*headline(report)), Blank(), table, Blank(), *_taken(report), *_rehomed(report)]
+    return [_headline(report), Blank(), table, Blank(), *_taken(report), *_rehomed(report)]

@@ -9,10 +9,12 @@ from pathlib import Path
 from typing import Any, NamedTuple
 
 from ombix.core.catalogue.searching import BESIDES, FILLERS
+from ombix.core.porting.everyday import ANSWERS
 from ombix.report.drawing import svg
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.json import document
 from ombix.report.terminal_text import Display, visible
+from ombix.work.carry.answer_words import by_weight, in_a_hundred, in_short, instead
 from ombix.work.carry.port_answer import PortReport
 from ombix.work.draw.page_answer import PageData, PageQuestion, PageRow
 from ombix.work.draw.picture_layout import panel_pages
@@ -176,13 +178,14 @@ def _findings(findings: Sequence[FoundFault], display: Display) -> Iterator[str]
 
 
 def _port(found: PortReport) -> Iterator[str]:
-    counts = ", ".join(f"{count} {verdict}" for verdict, count in found.counts.items())
-    yield f"<h3>{_text(found.source)} to {_text(found.target)}</h3><p>{_text(counts)}.</p>"
-    rows = [
-        f"<tr><td>{_text(binding.keys)}</td><td>{_text(binding.action)}</td><td>{binding.verdict}</td><td>{_text(binding.how)}</td></tr>"
-        for binding in sorted(found.bindings, key=lambda one: ("lost", "adapted", "exact").index(one.verdict))
-    ]
-    head = "<thead><tr><th>keys</th><th>action</th><th>verdict</th><th>how</th></tr></thead>"
+    yield f"<h3>{_text(found.source)} to {_text(found.target)}</h3><p>{_text(in_short(found.answers))}.</p>"
+    rows = []
+    for answer in reversed(ANSWERS):
+        for one in by_weight([each for each in found.bindings if each.answer == answer]):
+            said = " ".join(instead(one) if answer == "gone" else [*one.says, one.now] if one.now else one.says)
+            cells = (one.keys, one.title, answer, in_a_hundred(one), said)
+            rows.append(f"<tr>{''.join(f'<td>{_text(cell)}</td>' for cell in cells)}</tr>")
+    head = "<thead><tr><th>keys</th><th>what they do</th><th></th><th>in 100 presses</th><th>how otherwise</th></tr></thead>"
     whole = f'<div class="scroll"><table>{head}<tbody>{"".join(rows)}</tbody></table></div>'
     yield (
         whole if len(rows) <= _MOST_FOLDED else f"<details><summary>All {len(rows)} bindings</summary>{whole}</details>"
