@@ -3,6 +3,7 @@ compare under usual settings: python tools/make_verdicts.py. Needed whenever a p
 
 import gzip
 import json
+import multiprocessing
 import sys
 import tempfile
 from itertools import permutations
@@ -10,6 +11,7 @@ from itertools import permutations
 from ombix.data.shipped import Shipped
 from ombix.editors import command_effects, known_comparisons
 from ombix.editors.description_loading import Dialects
+from ombix.editors.everyday_models import everyday_models
 from ombix.text.effects.everyday_comparison import everyday_difference
 from ombix.text.effects.execution import CommandRun
 from ombix.text.effects.program_comparison import Comparison, compare
@@ -17,6 +19,8 @@ from ombix.work.carry import carry_questions
 from ombix.workspace.open_workspace import OpenWorkspace
 
 FOUND: dict[str, known_comparisons.Row] = {}
+DIFFERENT: dict[str, tuple[CommandRun, CommandRun]] = {}
+"""The sides that are not the same."""
 
 
 def noted(one: CommandRun, other: CommandRun) -> Comparison:
@@ -24,11 +28,15 @@ def noted(one: CommandRun, other: CommandRun) -> Comparison:
     found = compare(one, other)
     key = known_comparisons.key_of(one, other)
     if key not in FOUND:
-        row = known_comparisons.as_row(found)
+        FOUND[key] = known_comparisons.as_row(found)
         if not found.is_equal:
-            row.append(known_comparisons.as_everyday_row(everyday_difference(one, other)))
-        FOUND[key] = row
+            DIFFERENT[key] = (one, other)
     return found
+
+
+def counted(key: str) -> tuple[str, known_comparisons.Row | None]:
+    """How two sides that are not the same differ in everyday use, as it stands in the table."""
+    return key, known_comparisons.as_everyday_row(everyday_difference(*DIFFERENT[key], everyday_models()))
 
 
 def keymap(catalogue_actions: dict[str, object]) -> str:
@@ -58,6 +66,10 @@ def main() -> None:
             file.write(keymap({name: one for name, one in actions.items() if one.effect or name in known}))
         for target in names:
             carry_questions.make_ports(OpenWorkspace(folder=folder, state=f"{folder}/state"), target)
+    # Programs cannot be sent to other processes, which have them by being forked.
+    with multiprocessing.get_context("fork").Pool() as pool:
+        for key, row in pool.imap_unordered(counted, DIFFERENT, 20):
+            FOUND[key].append(row)
     data = json.dumps(dict(sorted(FOUND.items())), ensure_ascii=False, separators=(",", ":")).encode()
     known_comparisons.FILE.write_bytes(gzip.compress(data, mtime=0))
     print(f"{len(FOUND)} comparisons, {known_comparisons.FILE.stat().st_size >> 10} KiB")

@@ -19,10 +19,10 @@ from ombix.core.pressing.terminals import Terminal, as_arriving
 from ombix.editors.abilities import DescribedTarget
 from ombix.editors.command_effects import EffectJudge, manner_of
 from ombix.editors.dialect import Dialect
+from ombix.editors.everyday_models import everyday_models
 from ombix.editors.file_reading import read_file
 from ombix.editors.file_writing import write_file
 from ombix.editors.known_command_rows import way_to
-from ombix.text.effects.everyday_states import models
 
 _USUAL = 0.95
 """A fact has a value usually that it has in such a share of everyday states."""
@@ -157,7 +157,7 @@ def _usual(space: Space) -> States:
     """The states that an editor usually is in, by the models of everyday work."""
     found = space.possible
     for fact in space.facts.facts:
-        values = [model.usual(fact.name) for model in models()]
+        values = [model.usual(fact.name) for model in everyday_models()]
         for value in fact.values:
             if values and all(shares.get(value, 0) >= _USUAL for shares in values):
                 found = space.both(found, space.literal(fact.name, [value]))

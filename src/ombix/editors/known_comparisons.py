@@ -9,6 +9,7 @@ from typing import Any
 
 from ombix.core.porting.everyday import EverydayDifference, EverydayExample
 from ombix.data.shipped import DATA
+from ombix.editors.everyday_models import everyday_models
 from ombix.text.effects.compared_states import StartState
 from ombix.text.effects.everyday_comparison import FEWER_DRAWS, everyday_difference
 from ombix.text.effects.execution import CommandRun, EditorConventions
@@ -34,7 +35,7 @@ def counted(one: CommandRun, other: CommandRun) -> EverydayDifference | None:
     row = _table(FILE).get(key_of(one, other))
     if row is not None and len(row) > _EVERYDAY:
         return _everyday(row[_EVERYDAY])
-    return everyday_difference(one, other, FEWER_DRAWS)
+    return everyday_difference(one, other, everyday_models(), FEWER_DRAWS)
 
 
 @lru_cache(maxsize=4096)

@@ -106,7 +106,15 @@ _OPPOSED = (
 """Words for the opposite of each other: what goes the other way is not near."""
 
 
+_BACK = {"up", "left", "previous", "start", "first", "above", "back", "last-used"}
+_ON = {"down", "right", "next", "end", "last", "below", "forward"}
+"""Words for going back and for going on."""
+
+
 def _opposed(words: set[str], others: set[str]) -> bool:
+    ways = [(bool(each & _BACK), bool(each & _ON)) for each in (words, others)]
+    if ways in ([(True, False), (False, True)], [(False, True), (True, False)]):
+        return True
     return any(
         (one in words and other in others) or (other in words and one in others)
         for one, other in _OPPOSED

@@ -26,5 +26,5 @@ def outcome_title(
         return snippet.title if snippet else outcome.snippet
     if isinstance(outcome, Only):
         said = title_of(outcome)
-        return f"{said[:1].upper()}{said[1:]}" if said else f"a command of {outcome.editor}"
+        return f"{said[:1].upper()}{said[1:]}" if said else f"{outcome.editor}'s {outcome.command}"
     return "Nothing, on purpose"

@@ -2,13 +2,13 @@
 
 from typing import Literal, NamedTuple, get_args
 
-DifferenceKind = Literal["text lost", "another text", "clipboard", "cursor", "selection"]
+DifferenceKind = Literal["text lost", "another text", "blanks", "clipboard", "cursor", "selection"]
 """What a difference changes, the worst first."""
 KINDS: tuple[DifferenceKind, ...] = get_args(DifferenceKind)
 WEIGHTS: dict[DifferenceKind, float] = {
-    "text lost": 10, "another text": 5, "clipboard": 2, "cursor": 1, "selection": 0.2
+    "text lost": 10, "another text": 5, "blanks": 2, "clipboard": 2, "cursor": 1, "selection": 0.2
 }  # fmt: skip
-"""How bad each kind is: what is lost has to be typed again, another text has to be mended, a cursor is moved by a key."""
+"""How bad each kind is: what is lost has to be typed again, another text has to be put right, a cursor is moved by a key."""
 Answer = Literal["works", "works but", "careful", "gone"]
 """`works`: as it did, or otherwise in under 1 % of everyday presses, and without losing text. `works but`: otherwise more often.
 `careful`: there is a command for it that mostly does something else, or can lose text. `gone`: there is nothing for it."""

@@ -14,8 +14,8 @@ from msgspec import Struct
 from ombix.core.porting.everyday import KINDS, WEIGHTS, DifferenceKind, EverydayDifference, EverydayExample
 from ombix.text.effects.buffer import Buffer
 from ombix.text.effects.compared_states import StartState, picture
-from ombix.text.effects.everyday_states import EverydayModel, NextPress, drawn_states, models, purpose_of
-from ombix.text.effects.everyday_words import said_of
+from ombix.text.effects.everyday_states import EverydayModel, NextPress, drawn_states, purpose_of
+from ombix.text.effects.everyday_words import said_of, without_blanks
 from ombix.text.effects.execution import CommandRun, EditorConventions
 from ombix.text.effects.program_comparison import Seen, begun, fits, on_character, seen
 from ombix.text.effects.program_language import program
@@ -60,10 +60,10 @@ class _Count(Struct):
 
 
 def everyday_difference(
-    one: CommandRun, other: CommandRun, draws: int = DRAWS, seed: int | None = None, every: Sequence[EverydayModel] = ()
+    one: CommandRun, other: CommandRun, models: Sequence[EverydayModel], draws: int = DRAWS, seed: int | None = None
 ) -> EverydayDifference | None:
     """How two sides differ in everyday states; None where they do not, or cannot be in any. `one` is what is wanted."""
-    counts = [_counted(one, other, model, draws, seed) for model in every or models()]
+    counts = [_counted(one, other, model, draws, seed) for model in models]
     worst = max(counts, key=lambda count: (count.weight, count.unknown))
     if not worst.count or not (worst.shown or worst.unknown):
         return None
@@ -99,8 +99,11 @@ def _example(shown: Shown) -> EverydayExample:
     while all(tail < len(lines) - head - 1 for lines in every) and len({lines[-1 - tail] for lines in every}) == 1:
         tail += 1
     head, tail = max(0, head - 1), max(0, tail - 1)
-    cut = [tuple(lines[head : len(lines) - tail][:_LINES]) for lines in every]
-    return EverydayExample(*cut)
+    cut = [lines[head : len(lines) - tail][:_LINES] for lines in every]
+    if one.kept != other.kept:
+        for lines, kept in zip(cut, (start.kept, one.kept, other.kept), strict=True):
+            lines.append(f"clipboard: {picture(kept, len(kept), None)[:-1] or 'nothing'}")
+    return EverydayExample(*map(tuple, cut))
 
 
 def _anchor(one: Seen) -> int | None:
@@ -173,7 +176,7 @@ def _shown(
     is_replaced = False
     if is_typed and one.selected != other.selected:
         is_replaced = kind_of(start, _next(*first, "letter"), _next(*second, "letter"), is_after=True) == "text lost"
-    if after == "text lost" or (kind == "selection" and after == "another text"):
+    if after == "text lost" or (kind == "selection" and after in ("another text", "blanks")):
         kind = after
     return Shown(start, one, other, kind, is_replaced)
 
@@ -189,8 +192,10 @@ def kind_of(start: StartState, one: Seen, other: Seen, is_after: bool = False) -
     """Of which kind a difference between two outcomes is; `one` is what is wanted. `is_after`: behind one more press."""
     if _loses(start, one, other, is_after):
         return "text lost"
-    if one.text != other.text or one.facts != other.facts:
+    if one.facts != other.facts:
         return "another text"
+    if one.text != other.text:
+        return "blanks" if without_blanks(one.text) == without_blanks(other.text) else "another text"
     if one.kept != other.kept:
         return "clipboard"
     return "cursor" if one.cursor != other.cursor else "selection"
@@ -199,14 +204,11 @@ def kind_of(start: StartState, one: Seen, other: Seen, is_after: bool = False) -
 def _loses(start: StartState, one: Seen, other: Seen, is_after: bool) -> bool:
     """Whether letters or signs that were there are in neither the text nor what is kept in the second outcome, and in the first
     are. What was selected, and goes with the press, was meant to go."""
-    head = 0
-    texts = (start.text, one.text, other.text)
-    shortest = min(map(len, texts))
-    while head < shortest and start.text[head] == one.text[head] == other.text[head]:
-        head += 1
-    tail = 0
-    while tail < shortest - head and start.text[-1 - tail] == one.text[-1 - tail] == other.text[-1 - tail]:
-        tail += 1
+    if start.text == other.text:
+        return False
+    texts = [start.text, one.text, other.text]
+    head = _common(texts)
+    tail = _common([text[: head - 1 if head else None : -1] for text in texts])
     before, first, second = (
         text[head : len(text) - tail] for text in texts
     )  # what is the same in all three is not lost
@@ -218,3 +220,15 @@ def _loses(start: StartState, one: Seen, other: Seen, is_after: bool) -> bool:
         begin, end = sorted((start.cursor, start.anchor))
         missing -= Counter(start.text[begin:end])
     return any(not char.isspace() for char in missing)
+
+
+def _common(texts: list[str]) -> int:
+    """How many characters texts begin alike with."""
+    low, high = 0, min(map(len, texts))
+    while low < high:
+        middle = (low + high + 1) // 2
+        if texts[0][:middle] == texts[1][:middle] == texts[2][:middle]:
+            low = middle
+        else:
+            high = middle - 1
+    return low

@@ -3,18 +3,13 @@
 import random
 import re
 from collections.abc import Sequence
-from functools import lru_cache
-from pathlib import Path
 from typing import Literal, TypeVar
 
 from msgspec import Struct
 
-from ombix.core.decoding import shaped
-from ombix.data.shipped import DATA, read_table
 from ombix.text.effects.compared_states import StartState
 from ombix.text.effects.execution import CommandRun
 
-FOLDER = DATA / "everyday"
 Purpose = Literal["clipboard", "line", "paste", "edit", "move", "select"]
 """What a key is for, as far as that tells whether something is selected when it is pressed."""
 NextPress = Literal["letter", "movement", "paste"]
@@ -83,17 +78,6 @@ class EverydayModel(Struct, frozen=True):
     def usual(self, fact: str) -> dict[str, float]:
         """How often a fact has which value, where that is known."""
         return self.facts.get(fact, {})
-
-
-@lru_cache(maxsize=1)
-def models() -> tuple[EverydayModel, ...]:
-    """The models that ship."""
-    return tuple(model_in(file) for file in sorted(FOLDER.glob("*.toml")))
-
-
-def model_in(file: Path) -> EverydayModel:
-    """The model in a file. Raises msgspec.ValidationError."""
-    return shaped(read_table(file), EverydayModel)
 
 
 def purpose_of(side: CommandRun) -> Purpose:

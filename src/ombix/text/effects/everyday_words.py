@@ -10,7 +10,7 @@ from ombix.text.effects.compared_states import StartState
 from ombix.text.effects.program_comparison import Seen
 
 
-class Difference(Protocol):
+class ShownDifference(Protocol):
     """A state in which two sides differ; see `everyday_comparison.Shown`."""
 
     @property
@@ -34,7 +34,7 @@ class Difference(Protocol):
         """Whether the next letter takes the place of what only one of the two leaves selected."""
 
 
-_D = TypeVar("_D", bound=Difference)
+_D = TypeVar("_D", bound=ShownDifference)
 _NEARLY = 0.85
 """So much of what is meant has a feature, and of what has it is meant, at the least, where it is named as the condition."""
 _ALWAYS = 0.97
@@ -70,6 +70,8 @@ def said_of(shown: Sequence[_D], alike: Sequence[StartState]) -> tuple[str, _D]:
     return " ".join(sentences), example
 
 
+_READABLE = 24
+"""Characters of a line that is taken in at once."""
 _VAGUE = ("mostly", "sometimes")
 
 
@@ -98,8 +100,9 @@ def _shared(phrases: list[str]) -> list[str]:
 def _oddness(start: StartState) -> tuple[bool, int, int]:
     """How far a state is from one that a reader takes in at once."""
     selected = abs(start.cursor - start.anchor) if start.anchor is not None else 0
-    line = start.text[start.text.rfind("\n", 0, start.cursor) + 1 :].split("\n")[0]
-    return not line.strip(), selected, len(line)
+    line = _line(start)
+    is_edge = _is_last(start) or "\n" not in start.text[: start.cursor]
+    return not line.strip() or is_edge, selected, abs(len(line) - _READABLE)
 
 
 # --- when
@@ -205,7 +208,7 @@ def _fit(inside: int, outside: int, count: int) -> float:
 # --- what
 
 
-def phrase_of(shown: Difference) -> str:
+def phrase_of(shown: ShownDifference) -> str:
     """What happens, with {editor} for the editor; without a full stop."""
     start, one, other = shown.start, shown.one, shown.other
     if one.facts != other.facts:
@@ -221,6 +224,11 @@ def phrase_of(shown: Difference) -> str:
     if one.marks != other.marks:
         return "the mark stays set, and moving selects" if other.marks else "the mark is taken away"
     return "typing replaces the selection" if other.gives_way else "typing does not replace the selection"
+
+
+def without_blanks(text: str) -> str:
+    """A text without its blanks and line breaks."""
+    return "".join(text.split())
 
 
 def _of_text(start: StartState, one: Seen, other: Seen) -> str:
@@ -249,7 +257,7 @@ def _of_text(start: StartState, one: Seen, other: Seen) -> str:
         return "{editor} changes the text, and yours did not"
     if one.text.rstrip("\n") == other.text.rstrip("\n"):
         return "only the line break at the end of the text is different"
-    if re.sub(r"\s", "", one.text) == re.sub(r"\s", "", other.text):
+    if without_blanks(one.text) == without_blanks(other.text):
         return "{editor} leaves other blanks or line breaks"
     if Counter(one.text) == Counter(other.text):
         return "{editor} puts the text at another place"
@@ -278,7 +286,7 @@ def _holds(text: str, part: str) -> bool:
     return head == len(part) or text.endswith(part[head:])
 
 
-def _of_selection(shown: Difference) -> str:
+def _of_selection(shown: ShownDifference) -> str:
     start, one, other = shown.start, shown.one, shown.other
     if other.selected and not one.selected:
         stays = "the selection stays" if start.anchor is not None else "the text stays selected"
