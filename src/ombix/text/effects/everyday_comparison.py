@@ -172,7 +172,7 @@ def _shown(
         return Shown(start, one, other, kind, False)
     is_typed = not (first[1].on_characters or second[1].on_characters)
     press: NextPress = then if is_typed else "movement"
-    after = kind_of(start, _next(*first, press), _next(*second, press), is_after=True)
+    after = kind_of(start, _next(*first, press), _next(*second, press), is_after=one.selected != other.selected)
     is_replaced = False
     if is_typed and one.selected != other.selected:
         is_replaced = kind_of(start, _next(*first, "letter"), _next(*second, "letter"), is_after=True) == "text lost"
@@ -189,7 +189,7 @@ def _next(buffer: Buffer, manner: EditorConventions, then: NextPress) -> Seen:
 
 
 def kind_of(start: StartState, one: Seen, other: Seen, is_after: bool = False) -> DifferenceKind:
-    """Of which kind a difference between two outcomes is; `one` is what is wanted. `is_after`: behind one more press."""
+    """Of which kind a difference between two outcomes is; `one` is what is wanted. `is_after`: behind one more press, with other things selected before it."""
     if _loses(start, one, other, is_after):
         return "text lost"
     if one.facts != other.facts:

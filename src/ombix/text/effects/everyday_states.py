@@ -21,7 +21,7 @@ _LINES = re.compile(
     r"\b(?:indent|outdent)[a-z-]*|\bcomment[a-z-]*|\b(?:swap-up|swap-down|duplicate|order|close-line)\b"
     r"|\b(?:cut|copy|delete) line\b"
 )
-_SELECTS = re.compile(r"\b(?:select[a-z-]*|extend|mark|hold)\b")
+_SELECTS = re.compile(r"\b(?:select|select-[a-z-]+|extend|mark|hold)\b")
 _CHANGES = re.compile(r"\b(?:delete|cut|insert|type|remove|kill|fill|rewrite|exchange|surround|unwrap|complete)\b")
 
 
@@ -125,6 +125,8 @@ def _drawn(model: EverydayModel, purpose: Purpose, draw: random.Random) -> Drawn
     anchor = None
     if draw.random() < model.selected[purpose]:
         start, end = _selection(model, text, cursor, draw)
+        if start == end:  # at the end of a line, or on an empty one
+            start, end = _line_at(text, cursor)
         cursor, anchor = (start, end) if draw.random() < model.selection.backwards else (end, start)
     then = _one_of(draw, list(model.next.items()))
     return DrawnState(StartState(text, cursor, None if anchor == cursor else anchor, kept), then)
@@ -203,11 +205,10 @@ def _selection(model: EverydayModel, text: str, cursor: int, draw: random.Random
             ("to end", 1 - shapes.part_of_line - shapes.whole_lines - shapes.several_lines),
         ],
     )  # fmt: skip
-    start = text.rfind("\n", 0, cursor) + 1
-    end = text.find("\n", cursor)
-    end = len(text) if end < 0 else end
+    start, behind = _line_at(text, cursor)
+    end = behind - 1 if text[start:behind].endswith("\n") else behind
     if shape == "lines":
-        return start, min(len(text), end + 1)
+        return start, behind
     if shape == "several":
         other = text.find("\n", min(len(text), end + 1))
         return cursor, draw.randint(min(end + 1, len(text)), len(text) if other < 0 else other)
@@ -218,3 +219,9 @@ def _selection(model: EverydayModel, text: str, cursor: int, draw: random.Random
         return start, end
     first, last = draw.choice(words)
     return start + first, start + last
+
+
+def _line_at(text: str, cursor: int) -> tuple[int, int]:
+    """The start of the line at a place, and the place behind its line break."""
+    end = text.find("\n", cursor)
+    return text.rfind("\n", 0, cursor) + 1, len(text) if end < 0 else end + 1

@@ -167,7 +167,7 @@ def condition_of(here: Sequence[StartState], others: Sequence[StartState]) -> st
     found = {name: (_bits(here, test), _bits(others, test)) for name, test in CONDITIONS.items()}
     best, score = "", 0.0
     for name, (inside, outside) in found.items():
-        value = _fit(inside, outside, len(here))
+        value = _fit(inside, outside, here, others)
         if value > score + 0.02:
             best, score = name, value
     if score >= _NEARLY:
@@ -175,8 +175,8 @@ def condition_of(here: Sequence[StartState], others: Sequence[StartState]) -> st
     names = [name for name, (inside, _outside) in found.items() if inside]
     for index, first in enumerate(names):
         for second in names[index + 1 :]:
-            both = _fit(found[first][0] & found[second][0], found[first][1] & found[second][1], len(here))
-            either = _fit(found[first][0] | found[second][0], found[first][1] | found[second][1], len(here))
+            both = _fit(found[first][0] & found[second][0], found[first][1] & found[second][1], here, others)
+            either = _fit(found[first][0] | found[second][0], found[first][1] | found[second][1], here, others)
             if both > score + 0.04:
                 best, score = _joined(first, second), both
             if either > score + 0.04:
@@ -198,11 +198,11 @@ def _bits(states: Sequence[StartState], test: Callable[[StartState], bool]) -> i
     return found
 
 
-def _fit(inside: int, outside: int, count: int) -> float:
+def _fit(inside: int, outside: int, here: Sequence[StartState], others: Sequence[StartState]) -> float:
     """How well a feature says which states are meant: the less of the share of these that have it and the share of those that
-    have it which are meant; 0 to 1."""
+    have it which are meant; 0 to 1. 0 where most of the others have it as well."""
     hit, miss = inside.bit_count(), outside.bit_count()
-    return min(hit / count, hit / (hit + miss)) if hit else 0.0
+    return min(hit / len(here), hit / (hit + miss)) if hit and miss <= len(others) / 2 else 0.0
 
 
 # --- what
