@@ -103,7 +103,10 @@ def test_the_clipboard_and_the_cursor_are_kinds_of_their_own() -> None:
     assert different("stay", "copy line").kind == "clipboard"
     assert different("stay", "copy line").said == "{editor} also copies the text."
     found = different("drop; go line-start", "drop; go line-end")
-    assert (found.kind, found.said) == ("cursor", "Mostly the cursor ends up at the end of the line.")
+    assert (found.kind, found.said) == (
+        "cursor",
+        "Inside a line or beside a sign, the cursor ends up at the end of the line.",
+    )
 
 
 def test_what_differs_in_blanks_alone_is_called_that() -> None:

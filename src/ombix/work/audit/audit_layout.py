@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ombix.report.blocks import Blank, Block, Cell, Code, Grid, Style, Title, line
+from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.workspace.findings_answer import AuditReport, FoundFault, RuleExplanation
 
@@ -35,7 +36,7 @@ def finding_blocks(found: FoundFault, display: Display) -> Iterator[Block]:
             yield line(f"at {display.place(spot.place)}  {spot.text}".rstrip(), indent=2)
     if len(found.winners) > 1:
         for winner in found.winners:
-            yield line(f"when {winner.when}, {winner.does} wins", indent=2)
+            yield line(f"{in_words(winner.when) or 'everywhere'}: {winner.does} wins", indent=2)
     elif found.when:
         yield line(_when(found), indent=2)
     yield line(found.mend, indent=2)
@@ -47,7 +48,7 @@ def _when(found: FoundFault) -> str:
     example = found.example or {}
     plain = " and ".join(f"{name} is {value}" for name, value in example.items())
     if not example or plain == found.when or not (set("(") & set(found.when) or " or " in found.when):
-        return f"when {found.when}"
+        return in_words(found.when)
     shown = ", ".join(f"{name} {value}" for name, value in example.items())
     return f"when {found.when}; for example {shown}"
 

@@ -1,6 +1,7 @@
 """How a comparison is laid out: `compare`."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
+from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.work.carry.compare_answer import AlikeKeys, ComparisonReport, KeyDifference
 
@@ -52,8 +53,8 @@ def _alike_when(one: AlikeKeys, report: ComparisonReport) -> str:
 
 
 def _within(report: ComparisonReport) -> str:
-    return f", when {report.within}" if report.within else ""
+    return f", {in_words(report.within)}" if report.within else ""
 
 
 def _state(when: str) -> str:
-    return "in every state" if when == "always" else when
+    return in_words(when) or "everywhere"

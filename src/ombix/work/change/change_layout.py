@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Sequence
 
 from ombix.report.blocks import Block, Cell, Style, line
+from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.workspace.change_answer import ChangeReport, Consequences, DidBefore, InEditor, PlatformFinding, StopsWorking
 
@@ -75,7 +76,7 @@ def _missing(one: InEditor) -> str:
 
 def _in_and_when(one: DidBefore) -> str:
     where = f" in {one.editor}" if one.editor else ""
-    return where + (f" when {one.when}" if one.when else "")
+    return where + (f" {in_words(one.when)}" if one.when else "")
 
 
 def _stops(found: Sequence[StopsWorking]) -> Iterator[Block]:
@@ -96,7 +97,7 @@ def new_findings(found: Sequence[PlatformFinding]) -> Iterator[Block]:
 def _findings(title: str, found: Sequence[PlatformFinding]) -> Iterator[Block]:
     for one in found[:_MOST]:
         finding = one.finding
-        when = f" when {finding.when}" if finding.when else ""
+        when = f" {in_words(finding.when)}" if finding.when else ""
         style = _STYLES[finding.severity] if title == "New" else "good"
         yield line(f"{title}: ", Cell(f"{finding.rule}, {finding.severity}", style), f": {finding.message}{when}.")
     yield from _more(found)

@@ -10,6 +10,7 @@ from typing import Any, NamedTuple
 
 from ombix.core.catalogue.searching import BESIDES, FILLERS
 from ombix.core.porting.everyday import ANSWERS
+from ombix.report.condition_words import in_words
 from ombix.report.drawing import svg
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.json import document
@@ -144,7 +145,7 @@ def _sheet(found: Sheet, names: frozenset[str]) -> Iterator[str]:
         yield f'<h3>{_text(group.title)}</h3><div class="scroll"><table><tbody>'
         for row in group.rows:
             keys = " ".join(_key(one, names) for one in row.keys[0])
-            when = f' <span class="quiet">when {_text(row.when)}</span>' if row.when else ""
+            when = f' <span class="quiet">{_text(in_words(row.when))}</span>' if row.when else ""
             yield f"<tr><td>{keys}</td><td>{_text(row.title)}{when}</td></tr>"
         yield "</tbody></table></div>"
     if not found.groups:
@@ -168,7 +169,7 @@ def _findings(findings: Sequence[FoundFault], display: Display) -> Iterator[str]
         severity = f'<span class="{styles[finding.severity]}">{finding.severity}, {_text(finding.rule)}</span>'
         yield f"<li>{severity}: {_text(finding.message)}"
         if finding.when:
-            yield f' <span class="quiet">when {_text(finding.when)}</span>'
+            yield f' <span class="quiet">{_text(in_words(finding.when))}</span>'
         yield f'<br><span class="quiet">{_text(places)}</span>'
         ways = [change.does for change in finding.changes[:4]] or ([finding.mend] if finding.mend else [])
         if ways:

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Title, line
+from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.work.learn.practice_answer import PracticeAnswer, PracticeItem, PracticeList
 
@@ -12,7 +13,7 @@ def question_blocks(item: PracticeItem, number: str, end: str) -> list[Block]:
     """A question: the task in words, and where it changes a text, by the text before and after."""
     blocks: list[Block] = [Blank(), line(Cell(f"{number}: ", "quiet"), Cell(item.title, "strong"))]
     if item.when:
-        blocks.append(line(Cell(f"when {item.when}", "quiet"), indent=2))
+        blocks.append(line(Cell(in_words(item.when), "quiet"), indent=2))
     if item.about:
         blocks.append(line(item.about, indent=2))
     if item.before:
@@ -43,7 +44,7 @@ def practice_list(found: PracticeList, display: Display) -> list[Block]:
                 (
                     Cell(", ".join(item.keys), "key"),
                     item.title,
-                    Cell(item.when, "quiet"),
+                    Cell(in_words(item.when), "quiet"),
                     _when(item, found),
                     _known(item),
                 )

@@ -5,6 +5,7 @@ from itertools import takewhile
 from typing import NamedTuple
 
 from ombix.report.blocks import Blank, Block, Cell, Groups, line
+from ombix.report.condition_words import in_words
 from ombix.report.drawing.drawn_items import INK, KEY, QUIET, Item, Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.terminal_text import Display, visible
@@ -31,7 +32,7 @@ def _cells(row: SheetRow, found: Sheet) -> list[Cell | str]:
     title = _titled(row)
     what = Cell(title, "quiet" if row.is_default or row.change == "gone" else "")
     cells = [what, *keys] if len(found.columns) > 1 else [*keys, what]
-    return [*cells, Cell(row.when, "quiet")] if found.order != "state" else cells
+    return [*cells, Cell(in_words(row.when), "quiet")] if found.order != "state" else cells
 
 
 def _titled(row: SheetRow) -> str:
@@ -241,7 +242,9 @@ class _Setting:
         colour = QUIET if row.is_default or row.change == "gone" else INK
         told = [(text, size, False, colour) for text in self._wrapped(words, title_width, size, False)]
         if row.when and self._found.order != "state":
-            told += [(text, beside, False, QUIET) for text in self._wrapped(row.when, title_width, beside, False)]
+            told += [
+                (text, beside, False, QUIET) for text in self._wrapped(in_words(row.when), title_width, beside, False)
+            ]
         columns = [*cells, told] if len(row.keys) == 1 else [told, *cells]
         widths = [*shape.keys, title_width] if len(row.keys) == 1 else [title_width + size * 0.4, *shape.keys]
         height = max(sum(line[1] * _LEADING for line in lines) for lines in columns) + size * 0.22

@@ -1,6 +1,7 @@
 """How free keys are laid out."""
 
 from ombix.report.blocks import Block, Cell, Grid, line
+from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.work.look.free_answer import FreeKeysRow, FreeReport
 
@@ -51,7 +52,7 @@ def _where(found: FreeReport) -> str:
     parts = [f"on {_list(found.platforms)}"]
     parts += [f"with the layout{'s' * (len(found.layouts) > 1)} {_list(found.layouts)}"] if found.layouts else []
     parts += [f"in {_list(found.editors)}"] if found.editors else []
-    parts += [f"when {found.where}"] if found.where else []
+    parts += [in_words(found.where)] if found.where else []
     return ", ".join(parts)
 
 

@@ -1,6 +1,7 @@
 """How an answer to `how` is laid out."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Title, line
+from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.workspace.how_answer import FoundAction, FoundActions
 
@@ -27,7 +28,7 @@ def _head(found: FoundActions) -> tuple[str, ...]:
 
 
 def _row(one: FoundAction, found: FoundActions) -> tuple[Cell | str, ...]:
-    keys = [key.shown + (f" when {key.where}" if key.where != "always" else "") for key in one.keys]
+    keys = [key.shown + (f" {in_words(key.where)}" if key.where != "always" else "") for key in one.keys]
     shown = ", ".join(dict.fromkeys(keys))
     title = f"{one.title} (not in {' or '.join(one.lacking)})" if one.lacking else one.title
     return Cell(shown or "no keys", "key" if shown else "quiet"), title, Cell(one.action, "quiet")

@@ -1,6 +1,7 @@
 """How what is bound is laid out: `show`."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Groups, Title, line
+from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.work.look.show_answer import EditorListing, ListedBinding, Listing, PlatformListing, UnboundActions
 from ombix.workspace.what_answer import NotInEditor
@@ -44,7 +45,7 @@ def instead_of(one: NotInEditor) -> str:
 
 def _row(one: ListedBinding, found: Listing, display: Display) -> tuple[Cell | str, ...]:
     what = one.does if one.kind == "only" else one.title
-    when = "" if one.is_alone and one.when in ("always", "pane is text") else one.when
+    when = "" if one.is_alone and one.when in ("always", "pane is text") else in_words(one.when)
     shown = one.shown
     if one.presses and not one.presses[0].plain:
         press = one.presses[0].press
@@ -60,7 +61,7 @@ def platform_listing(found: PlatformListing, display: Display) -> list[Block]:
     rows: list[tuple[Cell | str, ...]] = [
         (
             row.title, *(Cell(row.shown[name] or "no keys", "key") for name in found.platforms),
-            Cell("" if row.when in ("always", "pane is text") else row.when, "quiet"),
+            Cell("" if row.when in ("always", "pane is text") else in_words(row.when), "quiet"),
         )
         for row in found.bindings
     ]  # fmt: skip

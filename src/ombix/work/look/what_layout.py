@@ -1,6 +1,7 @@
 """How an answer to `what` is laid out."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
+from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.workspace.what_answer import DecisionLine, Explanation, GoneBinding, LayoutPress, NotInEditor
 
@@ -27,7 +28,7 @@ def explanation(found: Explanation, display: Display) -> list[Block]:
         notes = [*_notes(found, display), *_gone(found, display)]
         blocks += [Blank(), *(line(note, indent=2) for note in notes)] if notes else []
     elif found.follows:
-        when = f" when {found.state}" if found.state else ""
+        when = f" {in_words(found.state)}" if found.state else ""
         blocks += [line(shown, f" does nothing of its own{when}."), *presses]
         blocks += [line(note, indent=2) for note in [*_notes(found, display), *_gone(found, display)]]
     else:
@@ -114,16 +115,16 @@ def gone_note(one: GoneBinding, display: Display) -> str:
 def _not_bound(found: Explanation) -> str:
     if found.hidden:
         return f"is bound, but never comes into force {_subject(found)}"
-    when = f" when {found.state}" if found.state else ""
+    when = f" {in_words(found.state)}" if found.state else ""
     typed = ", and is typed where text is typed" if found.typed else ""
     return f"is not bound {_subject(found)}{when}{typed or _BECOMES.get(found.becomes, '')}"
 
 
 def _state(when: str) -> str:
-    return "in every state" if when == "always" else when
+    return in_words(when) or "everywhere"
 
 
 def _following(row: DecisionLine, keys: str) -> tuple[Cell | str, ...]:
     rest = row.keys[len(keys) + 1 :]
-    when = Cell("" if row.when == "always" else row.when, "quiet")
+    when = Cell(in_words(row.when), "quiet")
     return Cell(rest, "key"), row.title, Cell(row.does, "quiet"), when
