@@ -332,7 +332,15 @@ def _names(folder: str) -> list[str]:
 
 def _check(kind: str, name: str, known: list[str]) -> None:
     if name not in known:
-        raise InputError(f"unknown {kind}: {name}", did_you_mean(name, known) or f"Known are {', '.join(known)}.")
+        titled = [
+            each for each in known if kind == "layout" and name.lower() in _title(DATA / "layouts" / f"{each}.toml")
+        ]
+        meant = f"Say {' or '.join(sorted(titled, key=len)[:3])}." if titled else did_you_mean(name, known)
+        raise InputError(f"unknown {kind}: {name}", meant or f"Known are {', '.join(known)}.")
+
+
+def _title(file: Path) -> str:
+    return str(read_table(file).get("title", "")).lower()
 
 
 def _order(domain: str) -> int:

@@ -278,6 +278,8 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     commands: CommandSyntax
     policy: PolicyRow
     sections: dict[str, str]
+    also_called: list[str] = []
+    """Other names of the editor, like that of its program."""
     versions: list[str] = []
     """The versions that it holds for, or their beginnings: `22.12` is that of 22.12.3, too; none: its own one only."""
     conditions: Conditions | None = None

@@ -107,6 +107,10 @@ class Dialects:
             found.update(f"{file}\0{len(data)}\0".encode("utf-8", "surrogateescape") + data)
         return found.hexdigest()
 
+    def called(self, name: str) -> str:
+        """The editor that is also called so, as by the name of its program; empty where none is."""
+        return next((known for known in self.names() if name in self.load(known).description.also_called), "")
+
     def load(self, name: str, actions: Actions = ()) -> Dialect:
         """The editor called `name`, or described in the folder with this path. Raises InputError with the nearest names.
 

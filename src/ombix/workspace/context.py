@@ -223,6 +223,8 @@ class Opener:
             return WorkspaceEditor(name, name)
         if "/" in name:
             return WorkspaceEditor(name, absolute(user_path(name, self.folder)))
+        if called := dialects.called(name):
+            return WorkspaceEditor(called, called)
         names = [*editors, *dialects.names()]
         raise InputError(f"unknown editor: {name}", did_you_mean(name, names) or f"Known are {', '.join(names)}.")
 

@@ -1,12 +1,15 @@
 """The action that a user names, or describes clearly."""
 
+from collections.abc import Mapping
+
 from ombix.core.catalogue.actions import Action
 from ombix.core.catalogue.searching import search
 from ombix.core.errors import InputError, did_you_mean
 from ombix.data.shipped import Shipped
 
-_CLEAR, _AHEAD, _FEW = 85.0, 3.0, 5
-"""The score of words that describe an action clearly, how far ahead of the next it has to be, and how many are named."""
+_CLEAR, _AHEAD, _FEW, _NEAR = 85.0, 3.0, 4, 55.0
+"""The score of words that describe an action clearly, how far ahead of the next it has to be; how many are named, and the
+score of those."""
 
 
 def action_called(words: str, shipped: Shipped) -> Action:
@@ -18,11 +21,25 @@ def action_called(words: str, shipped: Shipped) -> Action:
 def _by_words(words: str, shipped: Shipped) -> str:
     """The action that words describe, where there is one clear match. Raises InputError, with the others, where not."""
     actions = shipped.catalogue().actions
-    found = search(shipped.search_index(), words.replace(".", " ")) if " " in words else []
+    if " " not in words and (clear := _by_one_word(words, actions)):
+        return clear
+    known = did_you_mean(words, list(actions)) if "." in words else ""
+    found = search(shipped.search_index(), words.replace(".", " ")) if not known else []
     if found and found[0][0] >= _CLEAR and (len(found) < 2 or found[0][0] - found[1][0] >= _AHEAD):
         return found[0][1]
-    several = ", ".join(f"{name} ({actions[name].title})" for _score, name in found[:_FEW])
+    near = [one for one in found if one[0] >= _NEAR]
+    several = ", ".join(f"{name} ({actions[name].title})" for _score, name in near[:_FEW])
     if several:
         raise InputError(f"several actions come near to “{words}”", f"Say which: {several}.")
     look = f"Look for it with: ombix how {words.replace('.', ' ')}"
-    raise InputError(f"unknown action: {words}", did_you_mean(words, list(actions)) or look)
+    raise InputError(f"unknown action: {words}", known or look)
+
+
+def _by_one_word(word: str, actions: Mapping[str, Action]) -> str:
+    """The action that one word names: by its title, or by its name without its kind of work, where there is one such, or one that
+    is used all day. Empty where there is none."""
+    titled = [name for name, action in actions.items() if action.title.lower() == word.lower()]
+    named = titled if len(titled) == 1 else [name for name in actions if name.partition(".")[2] == word.lower()]
+    frequent = [name for name in named if actions[name].frequent]
+    found = named if len(named) == 1 else frequent
+    return found[0] if len(found) == 1 else ""

@@ -189,7 +189,8 @@ def _next(buffer: Buffer, manner: EditorConventions, then: NextPress) -> Seen:
 
 
 def kind_of(start: StartState, one: Seen, other: Seen, is_after: bool = False) -> DifferenceKind:
-    """Of which kind a difference between two outcomes is; `one` is what is wanted. `is_after`: behind one more press, with other things selected before it."""
+    """Of which kind a difference between two outcomes is; `one` is what is wanted.
+    `is_after`: behind one more press, with other things selected before it."""
     if _loses(start, one, other, is_after):
         return "text lost"
     if one.facts != other.facts:

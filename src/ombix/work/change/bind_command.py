@@ -16,7 +16,7 @@ from ombix.console.options import (
     PlatformOption,
     WorkspaceOption,
 )
-from ombix.core.errors import InputError
+from ombix.core.errors import InputError, NotationError
 from ombix.core.keys.notation import write
 from ombix.work.change import change_questions
 from ombix.work.change.change_console import answer_change
@@ -60,6 +60,9 @@ def run(
     environment = environment_of(context)
     session = open_session(environment, workspace)
     pressed = " ".join(keys or ())
+    if (turned := _the_other_way_round(action, pressed)) and not editor:
+        action, pressed = turned
+        environment.say(f"Read as: ombix bind {action} {pressed}")
     if not pressed:
         if editor:
             raise InputError(
@@ -74,6 +77,21 @@ def run(
     wanted = WantedBinding(action, pressed, where, on, also, _arguments(told or []), editor, why)
     found = change_questions.bind(session, wanted, EditOptions(layer, dry_run, anyway))
     return answer_change(environment, found, dry_run, json)
+
+
+def _the_other_way_round(action: str, pressed: str) -> tuple[str, str] | None:
+    """The action and the keys, where the keys were typed first; None where they were not."""
+    from ombix.data.shipped import Shipped
+    from ombix.work.look.what import read_keys
+
+    actions = Shipped().catalogue().actions
+    if action in actions or pressed not in actions:
+        return None
+    try:
+        read_keys(action)
+    except NotationError:
+        return None
+    return pressed, action
 
 
 def _chosen(environment: Environment, proposed: FreeReport) -> str:
