@@ -529,8 +529,8 @@ def test_tables_fit_the_width(ferry: Path, columns: int) -> None:
 
 def test_porting_to_all_editors_with_a_report_and_new_keys_for_what_lost_its_own(ferry: Path) -> None:
     ran = ombix(ferry, "port", "--dry-run")
-    assert "From crew to desk" in ran.out
-    assert "From crew to pier" in ran.out
+    for name in ("desk", "pier"):
+        assert re.search(rf"\d+ of 54 keys work in {name}, \d+ of them with a difference", " ".join(ran.out.split()))
     assert not (ferry / "ported").exists()
     assert len(json.loads(ombix(ferry, "port", "--dry-run", "--json").out)) == 2
     document = json.loads(ombix(ferry, "port", "--to", "pier", "--rehome", "--report", "pier.md", "--json").out)
@@ -570,7 +570,7 @@ def test_comparing(ferry: Path) -> None:
     (ferry / "heddle.toml").write_text('[[shed.cloth]]\ntreadle = "ctrl~t x"\nlifts = "pick-row"\n')
     later = ombix(ferry, "compare", "heddle", "heddle.toml", "--editor", "heddle")
     assert later.status == 1
-    assert "Ctrl+T  line.copy-down  waits in heddle.toml  pane is text" in later.out
+    assert "Ctrl+T  line.copy-down  waits in heddle.toml  in the text" in later.out
     rows = json.loads(ombix(ferry, "compare", "heddle", "heddle.toml", "--editor", "heddle", "--json").out)["waits"]
     assert [(row["keys"], row["waits"]) for row in rows] == [("Ctrl+T", "heddle.toml")]
     for arguments, what in (

@@ -42,7 +42,7 @@ def test_looking_at_a_file(empty: Path) -> None:
 def test_porting_a_file_without_a_workspace(empty: Path) -> None:
     ran = ombix(empty, "port", "--from", "~/.nanorc", "--to", "joe", "--output", "joerc")
     assert ran.status in (0, 1)
-    assert "From .nanorc to joe" in ran.out
+    assert "keys work in joe" in ran.out
     assert "ffirst" in (empty / "joerc").read_text()
     assert ombix(empty, "undo").status == 0
     assert not (empty / "joerc").exists()

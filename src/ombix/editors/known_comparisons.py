@@ -87,17 +87,17 @@ def as_everyday_row(found: EverydayDifference | None) -> Row | None:
     return [
         round(found.share, 4), round(found.low, 4), round(found.high, 4), found.kind,
         [[kind, round(share, 4)] for kind, share in found.shares], round(found.unknown, 4), found.model, found.said,
-        [*map(list, found.example)] if found.example is not None else None,
+        [*map(list, found.example)] if found.example is not None else None, round(found.at_once, 4),
     ]  # fmt: skip
 
 
 def _everyday(row: Row | None) -> EverydayDifference | None:
     if row is None:
         return None
-    share, low, high, kind, shares, unknown, model, said, example = row
+    share, low, high, kind, shares, unknown, model, said, example, at_once = row
     return EverydayDifference(
         share, low, high, kind, tuple((name, each) for name, each in shares), unknown, model, said,
-        EverydayExample(*map(tuple, example)) if example is not None else None,
+        EverydayExample(*map(tuple, example)) if example is not None else None, at_once,
     )  # fmt: skip
 
 

@@ -43,6 +43,8 @@ class EverydayDifference(NamedTuple):
     model: str
     said: str
     example: EverydayExample | None = None
+    at_once: float = 0.0
+    """How often the text is another one before anything else is pressed."""
 
     @property
     def weight(self) -> float:
@@ -56,7 +58,7 @@ class EverydayDifference(NamedTuple):
     @property
     def is_careful(self) -> bool:
         """Whether text can be lost, or the text mostly becomes another one."""
-        return self.share_of("text lost") > 0 or self.share_of("another text") >= _MOSTLY
+        return self.share_of("text lost") > 0 or self.at_once >= _MOSTLY
 
     @property
     def is_rare(self) -> bool:

@@ -43,6 +43,8 @@ class Shown(NamedTuple):
     kind: DifferenceKind
     is_replaced: bool
     """Whether the next letter takes the place of what only one side leaves selected."""
+    is_at_once: bool = False
+    """Whether the text is another one before the next press, in more than blanks."""
 
 
 class _Count(Struct):
@@ -77,7 +79,18 @@ def everyday_difference(
         return EverydayDifference(0, low, high, "selection", (), unknown, worst.model.title, "")
     kind = told[0] if told else shares[0][0]
     said, example = said_of(worst.shown, worst.alike)
-    return EverydayDifference(share, low, high, kind, shares, unknown, worst.model.title, said, _example(example))
+    return EverydayDifference(
+        share,
+        low,
+        high,
+        kind,
+        shares,
+        unknown,
+        worst.model.title,
+        said,
+        _example(example),
+        sum(each.is_at_once for each in worst.shown) / worst.count,
+    )
 
 
 def _example(shown: Shown) -> EverydayExample:
@@ -169,8 +182,9 @@ def _shown(
         return None
     kind = kind_of(start, one, other)
     if kind == "text lost":
-        return Shown(start, one, other, kind, False)
+        return Shown(start, one, other, kind, False, True)
     is_typed = not (first[1].on_characters or second[1].on_characters)
+    is_at_once = kind == "another text"
     press: NextPress = then if is_typed else "movement"
     after = kind_of(start, _next(*first, press), _next(*second, press), is_after=one.selected != other.selected)
     is_replaced = False
@@ -178,7 +192,7 @@ def _shown(
         is_replaced = kind_of(start, _next(*first, "letter"), _next(*second, "letter"), is_after=True) == "text lost"
     if after == "text lost" or (kind == "selection" and after in ("another text", "blanks")):
         kind = after
-    return Shown(start, one, other, kind, is_replaced)
+    return Shown(start, one, other, kind, is_replaced, is_at_once)
 
 
 def _next(buffer: Buffer, manner: EditorConventions, then: NextPress) -> Seen:
@@ -204,7 +218,7 @@ def kind_of(start: StartState, one: Seen, other: Seen, is_after: bool = False) -
 
 def _loses(start: StartState, one: Seen, other: Seen, is_after: bool) -> bool:
     """Whether letters or signs that were there are in neither the text nor what is kept in the second outcome, and in the first
-    are. What was selected, and goes with the press, was meant to go."""
+    are. What stands in lines that were selected, and goes with the press, was meant to go."""
     if start.text == other.text:
         return False
     texts = [start.text, one.text, other.text]
@@ -219,7 +233,8 @@ def _loses(start: StartState, one: Seen, other: Seen, is_after: bool) -> bool:
     missing = gone - (Counter(before) - Counter(first + one.kept))
     if start.anchor is not None and not is_after and missing:
         begin, end = sorted((start.cursor, start.anchor))
-        missing -= Counter(start.text[begin:end])
+        behind = start.text.find("\n", max(begin, end - 1))
+        missing -= Counter(start.text[start.text.rfind("\n", 0, begin) + 1 : behind if behind >= 0 else None])
     return any(not char.isspace() for char in missing)
 
 

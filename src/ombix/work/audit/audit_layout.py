@@ -3,8 +3,8 @@
 from collections.abc import Iterator
 
 from ombix.report.blocks import Blank, Block, Cell, Code, Grid, Style, Title, line
-from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
+from ombix.workspace.condition_words import in_words
 from ombix.workspace.findings_answer import AuditReport, FoundFault, RuleExplanation
 
 _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}

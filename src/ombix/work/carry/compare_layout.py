@@ -1,9 +1,9 @@
 """How a comparison is laid out: `compare`."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
-from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.work.carry.compare_answer import AlikeKeys, ComparisonReport, KeyDifference
+from ombix.workspace.condition_words import in_words
 
 
 def comparison_report(

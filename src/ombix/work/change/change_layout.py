@@ -3,9 +3,9 @@
 from collections.abc import Iterator, Sequence
 
 from ombix.report.blocks import Block, Cell, Style, line
-from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.workspace.change_answer import ChangeReport, Consequences, DidBefore, InEditor, PlatformFinding, StopsWorking
+from ombix.workspace.condition_words import in_words
 
 _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}
 _MOST = 6

@@ -10,7 +10,6 @@ from typing import Any, NamedTuple
 
 from ombix.core.catalogue.searching import BESIDES, FILLERS
 from ombix.core.porting.everyday import ANSWERS
-from ombix.report.condition_words import in_words
 from ombix.report.drawing import svg
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.json import document
@@ -20,6 +19,7 @@ from ombix.work.carry.port_answer import PortReport
 from ombix.work.draw.page_answer import PageData, PageQuestion, PageRow
 from ombix.work.draw.picture_layout import panel_pages
 from ombix.work.learn.sheet_answer import Sheet, SheetKeys
+from ombix.workspace.condition_words import in_words
 from ombix.workspace.findings_answer import FoundFault
 
 _KEPT = "Ctrl+W, Ctrl+T, Ctrl+N and, in a window of its own, Ctrl+Tab; on a Mac the same with ⌘, and ⌘Q"

@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from datetime import datetime
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Title, line
-from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.work.learn.practice_answer import PracticeAnswer, PracticeItem, PracticeList
+from ombix.workspace.condition_words import in_words
 
 
 def question_blocks(item: PracticeItem, number: str, end: str) -> list[Block]:

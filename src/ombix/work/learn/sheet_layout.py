@@ -5,11 +5,11 @@ from itertools import takewhile
 from typing import NamedTuple
 
 from ombix.report.blocks import Blank, Block, Cell, Groups, line
-from ombix.report.condition_words import in_words
 from ombix.report.drawing.drawn_items import INK, KEY, QUIET, Item, Label, Page, Segment
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.terminal_text import Display, visible
 from ombix.work.learn.sheet_answer import Sheet, SheetGroup, SheetKeys, SheetRow
+from ombix.workspace.condition_words import in_words
 
 PAPERS = {"a4": (595.28, 841.89), "letter": (612.0, 792.0)}
 """Width and height in points: ISO 216, and ANSI Y14.1 A."""

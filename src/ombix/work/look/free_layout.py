@@ -1,9 +1,9 @@
 """How free keys are laid out."""
 
 from ombix.report.blocks import Block, Cell, Grid, line
-from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.work.look.free_answer import FreeKeysRow, FreeReport
+from ombix.workspace.condition_words import in_words
 
 
 def free_report(found: FreeReport, display: Display) -> list[Block]:

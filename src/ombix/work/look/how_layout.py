@@ -1,8 +1,8 @@
 """How an answer to `how` is laid out."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Title, line
-from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
+from ombix.workspace.condition_words import in_words
 from ombix.workspace.how_answer import FoundAction, FoundActions
 
 

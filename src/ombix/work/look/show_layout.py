@@ -1,9 +1,9 @@
 """How what is bound is laid out: `show`."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Groups, Title, line
-from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
 from ombix.work.look.show_answer import EditorListing, ListedBinding, Listing, PlatformListing, UnboundActions
+from ombix.workspace.condition_words import in_words
 from ombix.workspace.what_answer import NotInEditor
 
 

@@ -1,8 +1,8 @@
 """How an answer to `what` is laid out."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
-from ombix.report.condition_words import in_words
 from ombix.report.terminal_text import Display
+from ombix.workspace.condition_words import in_words
 from ombix.workspace.what_answer import DecisionLine, Explanation, GoneBinding, LayoutPress, NotInEditor
 
 _BECOMES = {

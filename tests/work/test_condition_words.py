@@ -2,7 +2,7 @@
 
 import pytest
 
-from ombix.report.condition_words import in_words
+from ombix.workspace.condition_words import in_words
 
 
 @pytest.mark.parametrize(
