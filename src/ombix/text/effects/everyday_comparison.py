@@ -183,13 +183,15 @@ def _shown(
     kind = kind_of(start, one, other)
     if kind == "text lost":
         return Shown(start, one, other, kind, False, True)
-    is_typed = not (first[1].on_characters or second[1].on_characters)
     is_at_once = kind == "another text"
+    is_typed = not (first[1].on_characters or second[1].on_characters)
+    # What is lost by the next press is what the first one has left.
+    left = StartState(other.text, other.cursor, None, other.kept)
     press: NextPress = then if is_typed else "movement"
-    after = kind_of(start, _next(*first, press), _next(*second, press), is_after=one.selected != other.selected)
+    after = kind_of(left, _next(*first, press), _next(*second, press))
     is_replaced = False
     if is_typed and one.selected != other.selected:
-        is_replaced = kind_of(start, _next(*first, "letter"), _next(*second, "letter"), is_after=True) == "text lost"
+        is_replaced = kind_of(left, _next(*first, "letter"), _next(*second, "letter")) == "text lost"
     if after == "text lost" or (kind == "selection" and after in ("another text", "blanks")):
         kind = after
     return Shown(start, one, other, kind, is_replaced, is_at_once)
@@ -202,10 +204,9 @@ def _next(buffer: Buffer, manner: EditorConventions, then: NextPress) -> Seen:
     return seen(copy)
 
 
-def kind_of(start: StartState, one: Seen, other: Seen, is_after: bool = False) -> DifferenceKind:
-    """Of which kind a difference between two outcomes is; `one` is what is wanted.
-    `is_after`: behind one more press, with other things selected before it."""
-    if _loses(start, one, other, is_after):
+def kind_of(start: StartState, one: Seen, other: Seen) -> DifferenceKind:
+    """Of which kind a difference between two outcomes is; `one` is what is wanted."""
+    if _loses(start, one, other):
         return "text lost"
     if one.facts != other.facts:
         return "another text"
@@ -216,7 +217,7 @@ def kind_of(start: StartState, one: Seen, other: Seen, is_after: bool = False) -
     return "cursor" if one.cursor != other.cursor else "selection"
 
 
-def _loses(start: StartState, one: Seen, other: Seen, is_after: bool) -> bool:
+def _loses(start: StartState, one: Seen, other: Seen) -> bool:
     """Whether letters or signs that were there are in neither the text nor what is kept in the second outcome, and in the first
     are. What stands in lines that were selected, and goes with the press, was meant to go."""
     if start.text == other.text:
@@ -231,7 +232,7 @@ def _loses(start: StartState, one: Seen, other: Seen, is_after: bool) -> bool:
         return False
     gone = Counter(before) - Counter(second + other.kept)
     missing = gone - (Counter(before) - Counter(first + one.kept))
-    if start.anchor is not None and not is_after and missing:
+    if start.anchor is not None and missing:
         begin, end = sorted((start.cursor, start.anchor))
         behind = start.text.find("\n", max(begin, end - 1))
         missing -= Counter(start.text[start.text.rfind("\n", 0, begin) + 1 : behind if behind >= 0 else None])

@@ -33,8 +33,9 @@ def _headline(report: PortReport) -> Block:
     """How many keys work, in a sentence."""
     different = report.answers["works but"]
     rest = rest_of(report.answers)
+    of_them = "" if different == different + report.answers["works"] else f"{different} of them "
     return line(
-        Cell(works_of(report.answers, report.target), "strong"), f", {different} of them with a difference" if different else "",
+        Cell(works_of(report.answers, report.target), "strong"), f", {of_them}with a difference" if different else "",
         f"; {rest}." if rest else ".",
     )  # fmt: skip
 
