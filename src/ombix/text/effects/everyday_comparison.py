@@ -219,7 +219,8 @@ def kind_of(start: StartState, one: Seen, other: Seen) -> DifferenceKind:
 
 def _loses(start: StartState, one: Seen, other: Seen) -> bool:
     """Whether letters or signs that were there are in neither the text nor what is kept in the second outcome, and in the first
-    are. What stands in lines that were selected, and goes with the press, was meant to go."""
+    are. What stands in lines that were selected, and goes with the press, was meant to go; and where the first one deletes as
+    much, that other text goes is another text and no loss."""
     if start.text == other.text:
         return False
     texts = [start.text, one.text, other.text]
@@ -236,7 +237,9 @@ def _loses(start: StartState, one: Seen, other: Seen) -> bool:
         begin, end = sorted((start.cursor, start.anchor))
         behind = start.text.find("\n", max(begin, end - 1))
         missing -= Counter(start.text[start.text.rfind("\n", 0, begin) + 1 : behind if behind >= 0 else None])
-    return any(not char.isspace() for char in missing)
+    lost = sum(count for char, count in missing.items() if not char.isspace())
+    deleted = len(without_blanks(start.text)) - len(without_blanks(one.text))
+    return lost > max(0, deleted)
 
 
 def _common(texts: list[str]) -> int:
