@@ -45,11 +45,11 @@ class Placements(Struct):
     without_command: list[str] = []
     """Sections in which the target has no command for it."""
 
-    def keep(self, section: str, states: States, command: str, said: str, judged: Judgement) -> None:
-        """Note that the target does it there by itself, by a command; `said`: how its states differ."""
+    def keep(self, section: str, states: States, command: str, said: PortDifference | None, judged: Judgement) -> None:
+        """Note that the target does it there by itself, by a command; `said`: how its states differ, where they do."""
         self.kept.append(section)
         self.kept_states[section] = states
         self.held_states.append(states)
         self.runs[section] = command
         self.judged[section] = judged
-        self.differs += [PortDifference(said)] if said else []
+        self.differs += [said] if said is not None else []

@@ -114,6 +114,7 @@ class Translation(Struct):
         if held == NEVER:
             placed.reasons[said] = said
             return
+        of_states = PortDifference(said, self._shows(held, part)) if said else None
         rows = work.default_rows(keys.place, held)
         command = self.command(section)
         if self._is_default(keys.place, held):
@@ -126,9 +127,11 @@ class Translation(Struct):
             by_default = rows[0][0].written if rows else ""
             work.give_key(by_default, section, keys.place)
             work.record_placement(keys.place, section, held, outcome)
-            placed.keep(section, held, by_default, said, self._work_differs(section, by_default, command))
+            placed.keep(section, held, by_default, of_states, self._work_differs(section, by_default, command))
         elif not keys.bindable and rows and command and all(row.written == command.written for row, _part in rows):
-            placed.keep(section, held, command.written, said, self._work_differs(section, command.written, command))
+            placed.keep(
+                section, held, command.written, of_states, self._work_differs(section, command.written, command)
+            )
         elif plain := collides_with_plain_key(work, self.binding, keys.pressed, held):
             self._refuse(plain, placed)
         elif isinstance(outcome, Nothing) and not rows and self._conflict(keys.place, section, held) is None:
@@ -146,7 +149,7 @@ class Translation(Struct):
             )
             if wanted is None:
                 return
-            placed.differs += [PortDifference(said, self._shows(held, part))] if said else []
+            placed.differs += [of_states] if of_states is not None else []
             work.record_placement(keys.place, section, held, outcome)
             placed.written[section] = (wanted, held)
             placed.held_states.append(held)

@@ -185,8 +185,8 @@ def _shown(
         return Shown(start, one, other, kind, False, True)
     is_at_once = kind == "another text"
     is_typed = not (first[1].on_characters or second[1].on_characters)
-    # What is lost by the next press is what the first one has left.
-    left = StartState(other.text, other.cursor, None, other.kept)
+    # What is lost by the next press is what the first one has left, and its user did not select.
+    left = start._replace(text=other.text, kept=other.kept, anchor=start.anchor if other.text == start.text else None)
     press: NextPress = then if is_typed else "movement"
     after = kind_of(left, _next(*first, press), _next(*second, press))
     is_replaced = False
@@ -235,7 +235,7 @@ def _loses(start: StartState, one: Seen, other: Seen) -> bool:
     missing = gone - (Counter(before) - Counter(first + one.kept))
     if start.anchor is not None and missing:
         begin, end = sorted((start.cursor, start.anchor))
-        behind = start.text.find("\n", max(begin, end - 1))
+        behind = start.text.find("\n", end)
         missing -= Counter(start.text[start.text.rfind("\n", 0, begin) + 1 : behind if behind >= 0 else None])
     lost = sum(count for char, count in missing.items() if not char.isspace())
     deleted = len(without_blanks(start.text)) - len(without_blanks(one.text))
