@@ -65,7 +65,7 @@ def tried(editor: str, count: int, seed: str) -> ProofReport:
 def lost(editor: str, count: int, seed: str) -> list[str]:
     """Why macros cannot be ported to an editor, of each that is lost."""
     with tempfile.TemporaryDirectory() as name:
-        (report,) = carry_questions.port(_opened(name, editor, count, seed), "here")
+        (report,) = carry_questions.port(_opened(name, editor, count, seed), "here", careful=True)
     return [one.how for one in report.bindings if one.verdict == "lost"]
 
 

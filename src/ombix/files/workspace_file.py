@@ -42,7 +42,7 @@ _TOP = (
     "machine",
     "conflict",
 )
-_EDITOR = ("dialect", "version", "platform", "terminal", "file", "actions")
+_EDITOR = ("dialect", "version", "platform", "terminal", "file", "careful", "actions")
 
 
 class WorkspaceEditor(Struct, frozen=True):
@@ -59,6 +59,8 @@ class WorkspaceEditor(Struct, frozen=True):
     """Where it stands in the workspace."""
     version: str = ""
     """Which version it is, where that is said."""
+    careful: bool = False
+    """Whether what can lose text, or mostly makes another text, is written into its file."""
 
 
 class ReservedChord(NamedTuple):

@@ -53,7 +53,7 @@ def obeyed(
     keymap = Keymap(own)
     around = Surroundings(
         platform, terminal_of(editor, dialect, resources), port_space(keymap, None, dialect, resources),
-        resources.shipped.catalogue(), homes=adopted_homes(own, workspace, resources),
+        resources.shipped.catalogue(), editor.careful, adopted_homes(own, workspace, resources),
     )  # fmt: skip
     return obeyed_keymap(keymap, editor.name, dialect, around)
 

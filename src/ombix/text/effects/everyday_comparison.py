@@ -186,7 +186,8 @@ def _shown(
     is_at_once = kind == "another text"
     is_typed = not (first[1].on_characters or second[1].on_characters)
     # What is lost by the next press is what the first one has left, and its user did not select.
-    left = start._replace(text=other.text, kept=other.kept, anchor=start.anchor if other.text == start.text else None)
+    begin, end = other.selected if _selects_the_same(start, other) and other.selected else (other.cursor, other.cursor)
+    left = StartState(other.text, end, begin if begin != end else None, other.kept)
     press: NextPress = then if is_typed else "movement"
     after = kind_of(left, _next(*first, press), _next(*second, press))
     is_replaced = False
@@ -195,6 +196,14 @@ def _shown(
     if after == "text lost" or (kind == "selection" and after in ("another text", "blanks")):
         kind = after
     return Shown(start, one, other, kind, is_replaced, is_at_once)
+
+
+def _selects_the_same(start: StartState, other: Seen) -> bool:
+    """Whether the text that was selected is selected behind a press, wherever it stands then."""
+    if start.anchor is None or other.selected is None:
+        return False
+    (before, after), (begin, end) = sorted((start.cursor, start.anchor)), other.selected
+    return start.text[before:after] == other.text[begin:end]
 
 
 def _next(buffer: Buffer, manner: EditorConventions, then: NextPress) -> Seen:
@@ -218,7 +227,7 @@ def kind_of(start: StartState, one: Seen, other: Seen) -> DifferenceKind:
 
 
 def _loses(start: StartState, one: Seen, other: Seen) -> bool:
-    """Whether letters or signs that were there are in neither the text nor what is kept in the second outcome, and in the first
+    """Whether letters or digits that were there are in neither the text nor what is kept in the second outcome, and in the first
     are. What stands in lines that were selected, and goes with the press, was meant to go; and where the first one deletes as
     much, that other text goes is another text and no loss."""
     if start.text == other.text:
@@ -237,8 +246,8 @@ def _loses(start: StartState, one: Seen, other: Seen) -> bool:
         begin, end = sorted((start.cursor, start.anchor))
         behind = start.text.find("\n", end)
         missing -= Counter(start.text[start.text.rfind("\n", 0, begin) + 1 : behind if behind >= 0 else None])
-    lost = sum(count for char, count in missing.items() if not char.isspace())
-    deleted = len(without_blanks(start.text)) - len(without_blanks(one.text))
+    lost = sum(count for char, count in missing.items() if char.isalnum())
+    deleted = sum(map(str.isalnum, start.text)) - sum(map(str.isalnum, one.text))
     return lost > max(0, deleted)
 
 

@@ -112,7 +112,7 @@ def port(
     space = port_space(origin.keymap, origin.dialect, target, resources)
     around = Surroundings(
         context.platform, terminal_of(context.editor, target, resources), space,
-        resources.shipped.catalogue(), options.careful, origin.homes,
+        resources.shipped.catalogue(), options.careful or context.editor.careful, origin.homes,
     )  # fmt: skip
     file = obeyed_keymap(origin.keymap, name, target, around, origin.dialect, options.rehome).file
     path = context.folder / FOLDER / name / target.description.file.name
