@@ -18,6 +18,7 @@ platform = "linux"
 
 [editor.desk]
 dialect = "micro"
+careful = true
 file = "machine/bindings.json"
 
 [editor.pier]

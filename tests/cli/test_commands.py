@@ -553,6 +553,23 @@ def test_porting_to_all_editors_with_a_report_and_new_keys_for_what_lost_its_own
     assert "for one editor" in wrong.err
 
 
+def test_careful_keys_are_written_on_wish_alone(ferry: Path) -> None:
+    def written() -> str:
+        return (ferry / "ported" / "pier" / "nanorc").read_text()
+
+    ombix(ferry, "port", "--to", "pier")
+    assert "chopwordleft" not in written()
+    assert "text lost" in ombix(ferry, "port", "--to", "pier", "--json", "--careful").out
+    assert "bind M-H chopwordleft main" in written()
+    file = ferry / "ombix.toml"
+    file.write_text(file.read_text().replace('terminal = "xterm"', 'terminal = "xterm"\ncareful = true'))
+    ombix(ferry, "port", "--to", "pier")
+    assert "bind M-H chopwordleft main" in written()
+    assert "edit.delete-word-left" in ombix(ferry, "what", "Alt+H", "--editor", "pier").out
+    file.write_text(file.read_text().replace("careful = true", 'careful = "yes"'))
+    assert "careful takes true or false" in ombix(ferry, "port", "--to", "pier").err
+
+
 def test_comparing(ferry: Path) -> None:
     same = ombix(ferry, "compare", "crew.keys.toml", "crew.keys.toml")
     assert same.status == 0

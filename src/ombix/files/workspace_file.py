@@ -412,7 +412,9 @@ class _WorkspaceReader:
                 raise document.error(f"unknown action: {action}", advice, *path, "actions", command)
         row = {key: value for key, value in row.items() if key != "actions"}
         for key, value in row.items():
-            if not isinstance(value, str):
+            if key == "careful" and not isinstance(value, bool):
+                raise document.error("careful takes true or false", "Write careful = true.", *path, key)
+            if key != "careful" and not isinstance(value, str):
                 raise document.error(f"{key} takes a text", "Write it in quotes.", *path, key)
         if "dialect" not in row:
             raise document.error("the dialect is missing", 'Write dialect = "nano".', *path)

@@ -237,7 +237,8 @@ class Translation(Struct):
         modes = [name for name in sections if "mode is" in conditions[name]]
         others = [name for name in sections if name not in modes]
         said = [f"{' and '.join(modes)} mode"] if modes else []
-        return " and ".join([*said, *(f"the {name}" for name in others)])
+        places = {name: conditions[name].removeprefix("pane is ") for name in others}
+        return " and ".join([*said, *(f"the {place}" if place.isalpha() else name for name, place in places.items())])
 
     def _held(self, section: str, part: States) -> tuple[States, str]:
         """The states of a section in which the target can have the binding, and how they are not those of the source;

@@ -148,13 +148,11 @@ def report(made: MadePort, proved: Sequence[ProvedKey], on_stage: bool, against:
 
 
 def does_not_work(key: PressedKeys) -> bool:
-    """Whether keys were to work, and did not."""
-    if key.answer == "works":
-        return key.works in ("with a difference", "something else")
-    return key.answer == "works but" and key.works == "something else" and bool(key.places)
+    """Whether the port says that keys work, and they did not."""
+    return key.answer == "works" and key.works in ("with a difference", "something else")
 
 
-def _works(one: ProvedKey) -> Works:
+def _works(one: ProvedKey, binding: PortedBinding) -> Works:
     """Whether keys did what was wanted."""
     proof = one.proof
     if proof.result == "not checked" or (proof.result == "reached" and not proof.places):
@@ -165,9 +163,12 @@ def _works(one: ProvedKey) -> Works:
         )
     if one.entry.verdict == "exact":
         return "works" if proof.result == "agrees" else "something else"
-    if proof.result == "differs":  # as the port says, or otherwise
-        return "something else" if proof.is_unsaid else "with a difference"
-    return "not compared"
+    if proof.is_unsaid:
+        return "something else"
+    # It does what the port says of it, so it works as far as the port says so.
+    if binding.answer == "works":
+        return "works" if binding.is_compared and proof.result == "agrees" else "not compared"
+    return "with a difference"
 
 
 def _pressed_keys(one: ProvedKey, binding: PortedBinding) -> PressedKeys:
@@ -178,7 +179,7 @@ def _pressed_keys(one: ProvedKey, binding: PortedBinding) -> PressedKeys:
         source.reason if source is not None and source.result == "not checked" else "",
         proof.is_unsaid or (source is not None and source.result == "differs"),
         binding.title, binding.answer, binding.says,
-        _works(one), proof.places, proof.as_wanted,
+        _works(one, binding), proof.places, proof.as_wanted,
     )  # fmt: skip
     if source is None or source.result != "differs":
         return keys

@@ -63,4 +63,4 @@ class ProofReport(NamedTuple):
     works: dict[Works, int]
     """How many keys did what was wanted."""
     do_not_work: int
-    """Of the keys that were to work, those that did not: which were to do so at all places, and did not, or did so at none."""
+    """Of the keys of which the port says that they work, those that did not."""
