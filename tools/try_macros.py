@@ -12,6 +12,7 @@ from ombix.core.errors import OmbixError
 from ombix.data.shipped import Shipped
 from ombix.editors.description_loading import Dialects
 from ombix.work.carry import carry_questions
+from ombix.work.carry.port import PortOptions
 from ombix.work.carry.prove_answer import ProofReport
 from ombix.workspace.open_workspace import OpenWorkspace
 
@@ -59,7 +60,7 @@ def _opened(folder: str, editor: str, count: int, seed: str) -> OpenWorkspace:
 def tried(editor: str, count: int, seed: str) -> ProofReport:
     """The macros ported to an editor, and pressed there."""
     with tempfile.TemporaryDirectory() as name:
-        return carry_questions.prove(_opened(name, editor, count, seed), "here")
+        return carry_questions.prove(_opened(name, editor, count, seed), "here", options=PortOptions(careful=True))
 
 
 def lost(editor: str, count: int, seed: str) -> list[str]:
