@@ -34,6 +34,7 @@ def test_make_demo_sets_all_up_and_does_the_whole_job(tmp_path: Path) -> None:
     for number, step in enumerate(STEPS, 1):
         assert f" {number}. {step.sentence} " in said
     assert "That is the whole job." in done.stdout
+    assert len(done.stdout.splitlines()) <= 420  # with what make says
     left = {str(path.relative_to(home)) for path in home.rglob("*") if path.is_file()}
     assert not {name for name in left if "ombix" in name}, left  # the demo leaves nothing at home
 

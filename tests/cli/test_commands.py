@@ -300,6 +300,19 @@ def test_proving_a_file_that_was_changed_by_hand_finds_the_change(ferry: Path) -
     assert "1 does not do what the port says." in ran.out
 
 
+def test_a_step_of_the_demo_is_shown_whole_behind_what_it_stands_on(tmp_path: Path) -> None:
+    ran = ombix(tmp_path, "demo", "--step", "36")
+    assert ran.status == 0
+    assert ran.out.startswith("36. Somebody on the pier edits a key by hand")
+    assert "Alt+E  cursor.line-end  cursor.line-start" in ran.out
+    assert "1. The desk" not in ran.out
+    assert "more lines" not in ran.out
+    ran = ombix(tmp_path, "demo", "--step", "40")
+    assert ran.status == 2
+    assert "there is no step 40" in ran.err
+    assert "Its steps are 1 to 39." in ran.err
+
+
 @pytest.mark.long
 def test_without_the_editors_the_demo_presses_in_their_simulation_and_says_so(tmp_path: Path) -> None:
     ran = ombix(tmp_path, "demo", PATH=str(Path(program()).parent))
@@ -307,6 +320,7 @@ def test_without_the_editors_the_demo_presses_in_their_simulation_and_says_so(tm
     assert "The editor is not installed here, so they are pressed in its simulation." in " ".join(ran.out.split())
     assert "$ ombix prove --to pier --on-stage" in ran.out
     assert f"$ ombix {' '.join(DESK)}" in ran.out
+    assert "more lines: ombix demo --step 33" in ran.out
     assert list(tmp_path.iterdir()) == []
     assert ombix(tmp_path, "demo", "--folder", "ferry").status == 0
     assert ombix(tmp_path, "demo", "--folder", "ferry").status == 3

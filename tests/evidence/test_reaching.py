@@ -51,6 +51,16 @@ def reached(name: str, config: str, keys: bytes, written: str, action: str = "")
     return found
 
 
+def told(name: str, config: str, keys: bytes, written: str, action: str) -> CheckResult:
+    """What follows; in a window, where a busy machine may show something else each time, it is asked again when it cannot be
+    told."""
+    found = reached(name, config, keys, written, action)
+    for _ in range(2):
+        if found.agrees is None and dialect(name).terminal.direct:
+            found = reached(name, config, keys, written, action)
+    return found
+
+
 @pytest.mark.parametrize(
     ("name", "config", "keys", "written"),
     [
@@ -115,9 +125,9 @@ def test_what_needs_something_first_is_pressed_behind_it(
     """A search that goes on, another tab, what is recorded, what is copied; and another command there is told from it."""
     if written not in SHOW_SOMETHING and not dialect(name).terminal.direct:  # in a window that takes minutes
         assert reached(name, config.format(written), keys, written).agrees is None
-    found = reached(name, config.format(written), keys, written, action)
+    found = told(name, config.format(written), keys, written, action)
     assert found.agrees is True, found
-    found = reached(name, config.format(other), keys, written, action)
+    found = told(name, config.format(other), keys, written, action)
     assert found.agrees is False, found
 
 

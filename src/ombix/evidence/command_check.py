@@ -27,6 +27,8 @@ SETTLE_SECONDS = 1.2
 _STEP_SECONDS, _PATIENT_SECONDS, _PATIENT_ROUNDS = 0.1, 0.5, 2
 _NOT_THE_SAME = 0.03
 """Of what two editors show, such a share may differ where the same was done in both."""
+_LATE_SECONDS = 0.6
+"""So long a window is waited for at the most, on an idle machine, before it is thought that nothing follows."""
 _FIRST_SECONDS = 0.25
 """How long a window has to be as it is behind what comes first: a question that opens late would take the key that is pressed."""
 _BUSY = 1.5
@@ -303,13 +305,17 @@ class Reacher:
             side = situation.first.ported if is_ported else situation.first.plain
             first_still = max(stillness, _FIRST_SECONDS) if side.before and self._program.window else stillness
             for key in side.before:
+                shown = one.run.picture()
                 one.run.send(key)
-                if self._program.window:
-                    self._settled(one.run, first_still)  # a question has to be there before it is answered
+                if self._program.window:  # a question has to be there before it is answered
+                    self._changed(one.run, shown)
+                    self._settled(one.run, first_still)
             there = {path.name for path in one.home.folder.iterdir()}
             before = self._settled(one.run, first_still)
             for key in keys:
                 one.run.send(key)
+            if keys and stillness and self._program.window:
+                self._changed(one.run, before)
             after = self._settled(one.run, stillness)
             ended = one.run.ended
             for key in side.behind:
@@ -323,6 +329,12 @@ class Reacher:
                 if path.name not in there and path.is_file() and not path.name.startswith(".")
             )  # fmt: skip
             return _Observation(before, after, later, ended, saved, tuple(files))
+
+    def _changed(self, run: EditorRun, shown: Picture) -> None:
+        """Wait until something else is to be seen than what was shown, for some seconds at the most: a window may be late."""
+        deadline = time.monotonic() + _LATE_SECONDS * slowness()
+        while time.monotonic() < deadline and not run.ended and self._alike(run.picture(), shown):
+            run.wait(_STEP_SECONDS)
 
     def _settled(self, run: EditorRun, stillness: float) -> Picture:
         """What is to be seen once the editor is done and that no longer changes, for a step or for some seconds; longer on a busy
