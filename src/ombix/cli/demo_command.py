@@ -10,7 +10,7 @@ from typing import NamedTuple
 import typer
 
 from ombix.console.environment import Environment, Folders, Status, environment_of
-from ombix.core.errors import OutsideError, InputError
+from ombix.core.errors import InputError, OutsideError
 from ombix.data.shipped import DATA
 from ombix.report.blocks import Blank, Cell, line
 

@@ -156,7 +156,13 @@ ExplainOption = Annotated[
     str, typer.Option("--explain", metavar="RULE", help="Explain one rule, with an example.", autocompletion=_rules)
 ]
 ToOption = Annotated[
-    str, typer.Option("--to", metavar="NAME", help="The editor to write for.", autocompletion=_editors)
+    str,
+    typer.Option(
+        "--to",
+        metavar="NAME",
+        help="The editor to write for; without it, the one of the workspace.",
+        autocompletion=_editors,
+    ),
 ]
 ToManyOption = Annotated[
     list[str] | None,

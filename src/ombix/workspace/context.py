@@ -182,7 +182,7 @@ class Opener:
 
     def open_file(self, path: Path, editor: str = "", lenient: bool = False) -> OpenedFile:
         """A keymap file, or an editor's own file. Raises InputError."""
-        from ombix.workspace.editor_recognition import is_keymap_file, recognise
+        from ombix.workspace.editor_recognition import is_keymap_file, read_as, recognise
 
         resources = self._resources
         if is_keymap_file(path, resources):
@@ -198,7 +198,7 @@ class Opener:
             doubt = "" if found.is_sure else "; if it is another's, say --editor NAME"
             said = f": {found.why}{doubt}"
         dialect = resources.dialect(owner)
-        reading = resources.read_editor_file(dialect, path, LayerName(absolute(path), path.name, "adopted", owner.name))
+        reading = read_as(path, dialect, resources, LayerName(absolute(path), path.name, "adopted", owner.name))
         title = f"{dialect.description.title} {dialect.description.version}"
         return OpenedFile((reading.layer,), owner, f"{path.name} is read as a file of {title}{said}")
 

@@ -8,6 +8,7 @@ from ombix.core.keymap.bindings import LayerName
 from ombix.core.keymap.outcomes import Do
 from ombix.core.toml import Document
 from ombix.editors.dialect import Dialect
+from ombix.editors.file_reading import FileReading
 from ombix.files.disk import absolute
 from ombix.files.keymap_reading import SUFFIX
 from ombix.workspace.resources import Resources
@@ -64,6 +65,33 @@ def recognise(path: Path, resources: Resources) -> Recognised:
         )  # fmt: skip
     rivals = [name for name, share in shares.items() if name != best and share.bound > _RIVAL]
     return Recognised(best, f"it reads as {best}'s file does", not rivals and shares[best].bound > _SURE)
+
+
+def read_as(path: Path, dialect: Dialect, resources: Resources, name: LayerName) -> FileReading:
+    """A file read as that of an editor that was named. Raises InputError, which names the other editor where it is that one's."""
+    try:
+        reading = resources.read_editor_file(dialect, path, name)
+    except InputError as error:
+        if error.place is None or not error.place.line or not (other := _another(path, dialect, resources)):
+            raise
+        raise InputError(error.what, _whose(other), error.place, error.excerpt, error.width) from None
+    is_nothing = any(one.is_fault for one in reading.account) and not any(one.is_bound for one in reading.account)
+    if is_nothing and (other := _another(path, dialect, resources)):
+        raise InputError(f"no line of it is a key of {dialect.name}", _whose(other), Place(absolute(path)))
+    return reading
+
+
+def _another(path: Path, dialect: Dialect, resources: Resources) -> str:
+    """The other editor whose file this clearly is; empty where none."""
+    try:
+        found = recognise(path, resources)
+    except InputError:
+        return ""
+    return found.dialect if found.is_sure and found.dialect != dialect.name else ""
+
+
+def _whose(other: str) -> str:
+    return f"It reads as a file of {other}: say --editor {other}, or nothing."
 
 
 def _is_called(path: Path, dialect: Dialect) -> bool:

@@ -43,3 +43,5 @@ class FoundActions(NamedTuple):
     """The editor whose keys these are, with the keymap in its file; empty: they are the keymap's."""
     editors: tuple[str, ...] = ()
     """The editors at hand."""
+    has_keymap: bool = True
+    """Whether keys were looked for: without a workspace and an editor there are none."""

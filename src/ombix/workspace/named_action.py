@@ -18,12 +18,20 @@ def action_called(words: str, shipped: Shipped) -> Action:
     return actions[words if words in actions else _by_words(words, shipped)]
 
 
+def is_name(words: str, shipped: Shipped) -> bool:
+    """Whether words are an action's name, its title, or the one word that it is called by."""
+    actions = shipped.catalogue().actions
+    return words in actions or any(one.title.lower() == words.lower() for one in actions.values()) or bool(
+        " " not in words and _by_one_word(words, actions)
+    )  # fmt: skip
+
+
 def _by_words(words: str, shipped: Shipped) -> str:
     """The action that words describe, where there is one clear match. Raises InputError, with the others, where not."""
     actions = shipped.catalogue().actions
     if " " not in words and (clear := _by_one_word(words, actions)):
         return clear
-    known = did_you_mean(words, list(actions)) if "." in words else ""
+    known = (_same_verb(words, actions) or did_you_mean(words, list(actions))) if "." in words else ""
     found = search(shipped.search_index(), words.replace(".", " ")) if not known else []
     if found and found[0][0] >= _CLEAR and (len(found) < 2 or found[0][0] - found[1][0] >= _AHEAD):
         return found[0][1]
@@ -33,6 +41,14 @@ def _by_words(words: str, shipped: Shipped) -> str:
         raise InputError(f"several actions come near to “{words}”", f"Say which: {several}.")
     look = f"Look for it with: ombix how {words.replace('.', ' ')}"
     raise InputError(f"unknown action: {words}", known or look)
+
+
+def _same_verb(name: str, actions: Mapping[str, Action]) -> str:
+    """The question whether those actions were meant that are called alike in other kinds of work: edit.undo for history.undo."""
+    verb = name.partition(".")[2]
+    found = [one for one in actions if one.partition(".")[2] == verb]
+    found.sort(key=lambda one: not actions[one].frequent)
+    return f"Did you mean {' or '.join(found[:_FEW])}?" if verb and found else ""
 
 
 def _by_one_word(word: str, actions: Mapping[str, Action]) -> str:

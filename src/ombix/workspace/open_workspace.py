@@ -215,7 +215,23 @@ class OpenWorkspace:
 
         return self.resources.files.read_text(user_path(file, self.opener.folder))
 
+    def editor_meant(self, name: str = "") -> str:
+        """The editor of a name; without one the only editor of the workspace. Raises InputError where there are several, or none,
+        with their names."""
+        if name:
+            return name
+        workspace = self.file()
+        names = list(workspace.editors) if workspace is not None else []
+        if len(names) == 1:
+            return names[0]
+        from ombix.core.errors import InputError
+
+        known = names or self.resources.dialects.names()
+        raise InputError("which editor?", f"Say --to NAME: {', '.join(known[:-1])} or {known[-1]}.")
+
     def all_editors(self) -> list[str]:
+        if not self.has_workspace():
+            return [self.editor_meant()]
         editors = self.opener.needed_workspace().editors
         if not editors:
             from ombix.core.errors import InputError

@@ -24,7 +24,7 @@ from ombix.files.workspace_file import FILE_NAME, WorkspaceEditor
 from ombix.files.writer import Contents, Writer
 from ombix.work.carry.adopt_answer import AdoptedLine, Adoption, FoundFile, MachineLayout, StartReport
 from ombix.workspace.context import Opener
-from ombix.workspace.editor_recognition import recognise
+from ombix.workspace.editor_recognition import read_as, recognise
 from ombix.workspace.resources import Resources, user_path
 from ombix.workspace.system_settings import system_layout
 
@@ -76,7 +76,7 @@ def read(file: Path, editor: str, name: str, opener: Opener, resources: Resource
     called = name or chosen.name
     _check_name(called)
     layer_name = LayerName(absolute(file), called, "adopted", chosen.name)
-    return Read(chosen, dialect, file, f"{called}{SUFFIX}", resources.read_editor_file(dialect, file, layer_name))
+    return Read(chosen, dialect, file, f"{called}{SUFFIX}", read_as(file, dialect, resources, layer_name))
 
 
 def _recognised(file: Path, opener: Opener, resources: Resources) -> WorkspaceEditor:
@@ -108,10 +108,17 @@ def adopt(found: Read, opener: Opener, resources: Resources, writer: Writer, dry
         texts: dict[Path, str | bytes] = {layer_path: _layer_text(found, workspace.folder, resources)}
         before = resources.files.read_text(workspace.path)
         now = workspaces.read(before, workspace.path, resources.files, resources.shipped)
-        if found.layer not in now.layers:
-            after = editing.apply(before, [AddLayer(found.layer)]).text
+        changes: list[Change] = [AddLayer(found.layer)] if found.layer not in now.layers else []
+        is_new = found.editor.name not in now.editors and "/" not in found.editor.name
+        if is_new:  # so that questions mean it
+            usual = {absolute(Path(one).expanduser()) for one in found.dialect.description.file.usual}
+            own = _with_home(found.file) if absolute(found.file) in usual else ""
+            changes.append(AddEditor(found.editor.name, found.dialect.name, own))
+        if changes:
+            after = editing.apply(before, changes).text
             read_back = workspaces.read(after, workspace.path, resources.files, resources.shipped)
-            if read_back.layers != (*now.layers, found.layer) or read_back.editors.keys() != now.editors.keys():
+            editors = {*now.editors, *([found.editor.name] if is_new else [])}
+            if found.layer not in read_back.layers or read_back.editors.keys() != editors:
                 raise InputError(
                     "the layer cannot be put into this workspace file", f'Write "{found.layer}" into its layers by hand.',
                     Place(absolute(workspace.path)),

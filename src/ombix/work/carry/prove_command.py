@@ -34,7 +34,7 @@ def results() -> tuple[Any, ...]:
 
 def run(
     context: typer.Context,
-    to: ToOption,
+    to: ToOption = "",
     source: FromOption = "",
     file: Path | None = typer.Option(
         None, "--file", metavar="FILE", help="Press with this file instead of the ported one."
@@ -62,6 +62,7 @@ def run(
         raise InputError("a source is not pressed in on the stage", "Take --on-stage or --against-source away.")
     environment = environment_of(context)
     session = open_session(environment, workspace)
+    to = session.editor_meant(to)
     with _progress(environment, to) as progress:
         found = carry_questions.prove(session,
             to, source=source, file=str(file) if file is not None else "",

@@ -82,16 +82,22 @@ def run(
 def _the_other_way_round(action: str, pressed: str) -> tuple[str, str] | None:
     """The action and the keys, where the keys were typed first; None where they were not."""
     from ombix.data.shipped import Shipped
+    from ombix.workspace.named_action import is_name
+
+    shipped = Shipped()
+    if not pressed or is_name(action, shipped) or (not is_name(pressed, shipped) and _are_keys(pressed)):
+        return None
+    return (pressed, action) if _are_keys(action) else None
+
+
+def _are_keys(text: str) -> bool:
     from ombix.work.look.what import read_keys
 
-    actions = Shipped().catalogue().actions
-    if action in actions or pressed not in actions:
-        return None
     try:
-        read_keys(action)
+        read_keys(text)
     except NotationError:
-        return None
-    return pressed, action
+        return False
+    return True
 
 
 def _chosen(environment: Environment, proposed: FreeReport) -> str:

@@ -24,11 +24,13 @@ def found_actions(found: FoundActions, display: Display, by_domain: bool = False
 
 
 def _head(found: FoundActions) -> tuple[str, ...]:
-    return (f"keys in {found.editor or 'the keymap'}", "what it does", "action")
+    head = ("what it does", "action")
+    return (f"keys in {found.editor or 'the keymap'}", *head) if found.has_keymap else head
 
 
 def _row(one: FoundAction, found: FoundActions) -> tuple[Cell | str, ...]:
     keys = [key.shown + (f" {in_words(key.where)}" if key.where != "always" else "") for key in one.keys]
     shown = ", ".join(dict.fromkeys(keys))
     title = f"{one.title} (not in {' or '.join(one.lacking)})" if one.lacking else one.title
-    return Cell(shown or "no keys", "key" if shown else "quiet"), title, Cell(one.action, "quiet")
+    rest = (title, Cell(one.action, "quiet"))
+    return (Cell(shown or "no keys", "key" if shown else "quiet"), *rest) if found.has_keymap else rest

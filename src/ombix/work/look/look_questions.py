@@ -36,6 +36,14 @@ def what(
     return explain(decision_index(here, states), keys, look_ups.settle, within, _not_applying(here, states))
 
 
+def names_an_action(words: str) -> bool:
+    """Whether words are the name of an action, or its title, or the one word that it is called by."""
+    from ombix.data.shipped import Shipped
+    from ombix.workspace.named_action import is_name
+
+    return is_name(words, Shipped())
+
+
 def how(
     workspace: OpenWorkspace,
     words: str,
@@ -48,9 +56,16 @@ def how(
     within: str = "",
 ) -> FoundActions:
     """The actions that words describe, with their keys; of one `domain`, or `everything` that comes near; with a condition,
-    those that can be run in its states."""
+    those that can be run in its states. Without a workspace and an editor, the actions alone."""
     from ombix.work.look.how import find
 
+    if not editor and workspace.path_given is None and not workspace.has_workspace():
+        from ombix.workspace.build_decision_index import action_index
+        from ombix.workspace.effective_keymap import EffectiveKeymap
+
+        bare = EffectiveKeymap(workspace.opener.hands_context(on, layout), workspace.resources)
+        states = bare.space.states(within) if within else None
+        return find(action_index(bare, states), words, domain, everything)._replace(about="", has_keymap=False)
     if not within:
         return find(workspace.look_ups(editor, on, layout).actions, words, domain, everything)
     from ombix.workspace.build_decision_index import action_index

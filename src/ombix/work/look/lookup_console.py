@@ -5,6 +5,7 @@ from typing import NamedTuple
 
 from ombix.console.asking import editor_asked, open_session
 from ombix.console.environment import Environment, Status
+from ombix.core.errors import NotationError
 from ombix.work.look import look_questions
 
 _LONGEST = 60
@@ -27,16 +28,30 @@ class Asked(NamedTuple):
 
 
 def what(environment: Environment, asked: Asked) -> Status:
-    """What keys do, and why; with a condition, in its states."""
+    """What keys do, and why; with a condition, in its states. Words that are no keys, and name an action, are looked up as
+    such."""
     from ombix.work.look.what_layout import explanation
 
     session = open_session(environment, asked.workspace, asked.file, asked.editor)
     editor = editor_asked(asked.file, asked.editor)
-    found = look_questions.what(
-        session, asked.text, editor=editor, on=asked.on, layout=asked.layout, within=asked.within
-    )
+    try:
+        found = look_questions.what(
+            session, asked.text, editor=editor, on=asked.on, layout=asked.layout, within=asked.within
+        )
+    except NotationError:
+        if not look_questions.names_an_action(asked.text):
+            raise
+        return _as_words(environment, asked)
+    if not (found.decisions or found.follows or asked.json) and look_questions.names_an_action(asked.text):
+        return _as_words(environment, asked)
     environment.answer(found, lambda display: explanation(found, display), asked.json)
     return Status.FINE if found.decisions or found.follows else Status.FOUND
+
+
+def _as_words(environment: Environment, asked: Asked) -> Status:
+    """What was asked of keys, asked of words."""
+    environment.say(f"Read as: ombix how {asked.text}")
+    return how(environment, asked)
 
 
 def _shortened(words: str) -> str:
@@ -55,7 +70,9 @@ def how(environment: Environment, asked: Asked) -> Status:
     environment.answer(found, lambda display: found_actions(found, display, asked.everything), asked.json)
     if not found.actions and not asked.json:
         environment.say(f"No action is described by “{_shortened(found.words)}”. Try another word for it.")
-    if found.actions and not found.actions[0].keys and not asked.json and asked.file is None:
+    if found.actions and not found.has_keymap and not asked.json:
+        environment.say(f"There is no workspace here. For an editor's keys: ombix how {asked.text} --editor nano")
+    elif found.actions and not found.actions[0].keys and not asked.json and asked.file is None:
         first = found.actions[0]
         is_nowhere = bool(found.editors) and len(first.lacking) == len(found.editors)
         said = f"Give it keys with: ombix bind {first.action} KEYS"

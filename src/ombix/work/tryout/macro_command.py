@@ -178,7 +178,7 @@ def record_one(
 @app.command("port")
 def port_snippets(
     context: typer.Context,
-    to: ToOption,
+    to: ToOption = "",
     output: Path | None = typer.Option(None, "--output", metavar="FILE", help="Write to this file instead of ported/."),
     workspace: WorkspaceOption = None,
     dry_run: DryRunOption = False,
@@ -188,7 +188,7 @@ def port_snippets(
     environment = environment_of(context)
     session = open_session(environment, workspace)
     found = tryout_questions.port_snippets(
-        session, to, output=str(output) if output is not None else "", dry_run=dry_run
+        session, session.editor_meant(to), output=str(output) if output is not None else "", dry_run=dry_run
     )
     environment.answer(found, lambda display: snippet_port(found, display, dry_run), json)
     return Status.FOUND if found.counts["lost"] else Status.FINE

@@ -154,8 +154,11 @@ def _title(dialect: Dialect) -> str:
 def keymap_machine(here: EffectiveKeymap, place: StagePlace) -> Machine:
     """A keymap by itself on the stage, as in an editor that takes the usual way. Raises InputError."""
     space = here.space
-    never = [f"{fact.name} is not {fact.without}" for fact in space.facts.facts if fact.without]
-    facts = _start(space, place.condition, never, "an editor without modes")
+    if here.context.dialect is not None:
+        facts = _start(space, place.condition, here.context.dialect.description.never, here.context.dialect.name)
+    else:
+        never = [f"{fact.name} is not {fact.without}" for fact in space.facts.facts if fact.without]
+        facts = _start(space, place.condition, never, "an editor without modes")
     keymap = StageKeymap(
         here.pressed_tables,
         here.keymap.macros,
@@ -178,7 +181,13 @@ def _start(space: Space, condition: str, never: Sequence[str], name: str) -> dic
     try:
         return start_state(space, condition, never)
     except ValueError:
-        raise InputError(f"{name} is never in this state", "", None, condition, len(condition)) from None
+        raise InputError(
+            f"{name} is never in this state",
+            "Say another one with --in, or try it without --editor.",
+            None,
+            condition,
+            len(condition),
+        ) from None
 
 
 def report(staged: OnStage, pressed: Sequence[TypedKey]) -> StageReport:
