@@ -70,9 +70,10 @@ def test_the_page_of_all_pairs_is_what_the_script_makes() -> None:
 def test_the_pages_of_actions_and_facts_are_what_the_scripts_make() -> None:
     import make_actions
     import make_facts
+    import make_manual
     import make_reference
 
-    for one in (make_actions, make_facts, make_reference):
+    for one in (make_actions, make_facts, make_manual, make_reference):
         assert one.PAGE.read_text("utf-8") == one.page()
 
 

@@ -26,7 +26,7 @@ _FIRST = re.compile(r"<!-- first: (.*?) -->")
 _CHANGE = re.compile(r"^([0-9a-f]{6})(?=  \d{4}-\d\d-\d\d )", re.MULTILINE)
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\d \d\d:\d\d")
 _NAMES = ("3f9c21", "b07d54", "e8a613", "94d2fa", "5c10be", "d7384a")
-"""What changes are called on a page, in the place of names that are others in each run."""
+"""What changes are called on a page, in place of names that are others in each run."""
 _USUAL_MOMENT = "2026-06-01 09:00"
 
 

@@ -179,7 +179,7 @@ def test_savings_by_hand_and_by_use(ferry: Path) -> None:
 def test_pointing_by_distance_and_size(ferry: Path) -> None:
     (mean,) = told(ferry, "savings", "line.join", "5/day", "--by", "mouse")["actions"]
     (far,) = told(ferry, "savings", "line.join", "5/day", "--by", "mouse", "--pointing", "930/20")["actions"]
-    # 0.8 s and 0.1 s for each of log2(930 / 20 + 0.5) = 5.5546 bits, in the place of 1.1 s.
+    # 0.8 s and 0.1 s for each of log2(930 / 20 + 0.5) = 5.5546 bits, in place of 1.1 s.
     assert far["now"]["usual"] - mean["now"]["usual"] == pytest.approx(0.8 + 0.55546 - 1.1, abs=2e-3)
     assert "is no way of the mouse" in ombix(ferry, "savings", "line.join", "5/day", "--pointing", "5/0").err
 

@@ -243,7 +243,7 @@ with open({log!r}, "ab", buffering=0) as log:
                 data = data[os.write(1, data):]
 sys.exit(os.waitstatus_to_exitcode(os.waitpid(process, 0)[1]))
 """
-"""A program in the place of an editor that runs it, and writes down each byte that comes of it."""
+"""A program in place of an editor that runs it, and writes down each byte that comes of it."""
 
 
 @pytest.mark.long

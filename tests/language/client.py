@@ -65,7 +65,7 @@ class Editor(LanguageClient):
         return uri
 
     def type(self, uri: str, old: str, new: str) -> None:
-        """Put a text in the place of another, as one change of some characters (in UTF-16 units)."""
+        """Put a text in place of another, as one change of some characters (in UTF-16 units)."""
         text = self.texts[uri]
         start = text.index(old)
         where = types.Range(position(text, start), position(text, start + len(old)))

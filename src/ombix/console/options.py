@@ -1,9 +1,12 @@
 """Options that recur: the same name, form and meaning everywhere, with completion."""
 
 from pathlib import Path
-from typing import Annotated
+from typing import TYPE_CHECKING, Annotated
 
 import typer
+
+if TYPE_CHECKING:
+    from ombix.files.workspace_file import WorkspaceFile
 
 
 def _actions(incomplete: str) -> list[tuple[str, str]]:
@@ -25,11 +28,52 @@ def domains(incomplete: str) -> list[tuple[str, str]]:
     return [one for one in Shipped().catalogue().domains.items() if one[0].startswith(incomplete)]
 
 
+def _workspace() -> "WorkspaceFile | None":
+    """The workspace of the folder that one is in, where there is one that can be read."""
+    from ombix.core.errors import OmbixError
+    from ombix.workspace.open_workspace import OpenWorkspace
+
+    try:
+        opened = OpenWorkspace()
+        return opened.file() if opened.has_workspace() else None
+    except OmbixError:
+        return None
+
+
 def _editors(incomplete: str) -> list[str]:
     from ombix.data.shipped import Shipped
     from ombix.editors.description_loading import Dialects
 
-    return [name for name in Dialects(Shipped()).names() if name.startswith(incomplete)]
+    workspace = _workspace()
+    names = dict.fromkeys([*(workspace.editors if workspace is not None else ()), *Dialects(Shipped()).names()])
+    return [name for name in names if name.startswith(incomplete)]
+
+
+def _machines(incomplete: str) -> list[str]:
+    workspace = _workspace()
+    return [
+        name for name in (*(workspace.machines if workspace is not None else ()), "all") if name.startswith(incomplete)
+    ]
+
+
+def macros(incomplete: str) -> list[tuple[str, str]]:
+    """The macros and snippets of the workspace that begin so, with their titles."""
+    from ombix.core.errors import OmbixError
+    from ombix.work.tryout import tryout_questions
+    from ombix.workspace.open_workspace import OpenWorkspace
+
+    try:
+        found = tryout_questions.macros(OpenWorkspace())
+    except OmbixError:
+        return []
+    return [(one.name, one.title) for one in found.found if one.name.startswith(incomplete)]
+
+
+def severities(incomplete: str) -> list[str]:
+    """The severities that begin so, the worst first."""
+    from ombix.core.audit import SEVERITIES
+
+    return [name for name in SEVERITIES if name.startswith(incomplete)]
 
 
 def _platforms(incomplete: str) -> list[str]:
@@ -69,7 +113,8 @@ def _rules(incomplete: str) -> list[str]:
 
 
 MachinesOption = Annotated[
-    list[str] | None, typer.Option("--machine", metavar="NAME", help="A machine of the workspace; may be given again; all."),
+    list[str] | None, typer.Option("--machine", metavar="NAME", help="A machine of the workspace; repeatable; all.",
+                                     autocompletion=_machines),
 ]  # fmt: skip
 WorkspaceOption = Annotated[
     Path | None, typer.Option("--workspace", metavar="FILE", help="The workspace file; without it, the nearest above.")
@@ -141,11 +186,11 @@ LayerOption = Annotated[
 ]
 AnywayOption = Annotated[bool, typer.Option("--anyway", help="Write it also where it brings new errors.")]
 RuleOption = Annotated[
-    list[str] | None, typer.Option("--rule", metavar="RULE", help="Only this rule; may be given again.",
+    list[str] | None, typer.Option("--rule", metavar="RULE", help="Only this rule; repeatable.",
                                    autocompletion=_rules),
 ]  # fmt: skip
 NotRuleOption = Annotated[
-    list[str] | None, typer.Option("--not-rule", metavar="RULE", help="Not this rule; may be given again.",
+    list[str] | None, typer.Option("--not-rule", metavar="RULE", help="Not this rule; repeatable.",
                                    autocompletion=_rules),
 ]  # fmt: skip
 TakeOption = Annotated[
@@ -166,7 +211,7 @@ ToOption = Annotated[
 ]
 ToManyOption = Annotated[
     list[str] | None,
-    typer.Option("--to", metavar="NAME", help="An editor to write for; may be given again; without it, all of the workspace.",
+    typer.Option("--to", metavar="NAME", help="An editor to write for; repeatable; without it, all of the workspace.",
                  autocompletion=_editors),
 ]  # fmt: skip
 FromOption = Annotated[
@@ -181,6 +226,6 @@ CarefulOption = Annotated[
     typer.Option("--careful", help="Write the careful ones, too: what can lose text, or mostly does something else."),
 ]
 AdoptOption = Annotated[
-    list[str] | None, typer.Option("--adopt", metavar="NAME", help="Take this editor's key file in; may be given again; all.",
+    list[str] | None, typer.Option("--adopt", metavar="NAME", help="Take this editor's key file in; repeatable; all.",
                                    autocompletion=_editors),
 ]  # fmt: skip

@@ -116,7 +116,7 @@ def _in_small_letters(names: tuple[str, ...]) -> tuple[str, ...]:
 
 
 class Offer(str):
-    """An advice that offers names, the best first, in the place of a word."""
+    """An advice that offers names, the best first, in place of a word."""
 
     word: str
     names: tuple[str, ...]

@@ -289,7 +289,7 @@ class Description(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     tables: list[str] = []
     """Names of tables of keys that are no section themselves, but that a file's sections may take keys over from."""
     prefixes: dict[str, Prefix] = {}
-    """Names that stand in the place of a section for keys behind a prefix."""
+    """Names that stand in place of a section for keys behind a prefix."""
     facts: dict[str, FactRow] = {}
     never: list[str] = []
     program: Program | None = None

@@ -286,7 +286,7 @@ class Dialects:
 
 
 _PARTS = frozenset({"add", "without"})
-"""What a table may have in the place of a list that the editor below has: what is added to it, and what is taken away."""
+"""What a table may have in place of a list that the editor below has: what is added to it, and what is taken away."""
 
 
 def _joined(below: _Tables, above: _Tables) -> _Tables:

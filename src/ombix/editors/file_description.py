@@ -97,7 +97,7 @@ class FileRow(msgspec.Struct, forbid_unknown_fields=True, rename="kebab"):
     beside: str = ""
     """The name of a JSON file with settings, in the same folder."""
     assigns: Literal["", "one", "several"] = ""
-    """Whether the file gives each command its keys, in the place of its default ones: one chord, or several."""
+    """Whether the file gives each command its keys, in place of its default ones: one chord, or several."""
     same_keys: Literal["first", "default", "neither"] = "first"
     """What is run where such a file leaves several commands the same keys: the first of them in the order of `commands.toml`,
     that whose default keys they are, or nothing."""

@@ -68,7 +68,7 @@ class TerminalRun:
         return f"the editor was not ready within {seconds:.0f} seconds: {self.said()}"
 
     def _question(self) -> str:
-        """What the editor asks, or complains of, in the place of its text; empty for nothing."""
+        """What the editor asks, or complains of, in place of its text; empty for nothing."""
         for line in self._lines():
             if any(question in line for question in self._program.questions):
                 return f"the editor stopped at its start with: {line.strip()}"

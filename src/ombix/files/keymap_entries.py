@@ -27,7 +27,7 @@ class _Slot(NamedTuple):
 
 
 def moved(text: str, keys: Trigger, where: str, to: Trigger) -> str | None:
-    """The entry with other keys in the place of some."""
+    """The entry with other keys in place of some."""
     return _changed(text, keys, where, lambda row: [_with_keys(row, keys, to)])
 
 

@@ -18,7 +18,7 @@ _MOST_COMPARED = 3000
 
 
 def with_lines_of(text: str, original: str) -> str:
-    """`text` with every line that stands in `original` as it stands there, with its line end; a line in the place of another has
+    """`text` with every line that stands in `original` as it stands there, with its line end; a line in place of another has
     that one's, and all others that which most lines of the original have; a last line without an end stays so."""
     old, new = _LINE.findall(original), _LINE.findall(text)
     if not old:

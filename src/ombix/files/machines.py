@@ -12,7 +12,7 @@ FIELDS = ("host", "platform", "layout", "keyboard", "desktop", "terminal", "edit
 
 
 class WorkspaceMachine(Struct, frozen=True):
-    """A machine: the names of its host by which it is recognised, and what it has in the place of what the workspace says."""
+    """A machine: the names of its host by which it is recognised, and what it has in place of what the workspace says."""
 
     name: str
     place: Place

@@ -97,7 +97,7 @@ def uses_of(text: str, kind: NameKind, name: str) -> list[NameUse]:
 
 
 def with_name(text: str, kind: NameKind, old: str, new: str) -> str:
-    """The text with another name in the place of one."""
+    """The text with another name in place of one."""
     found: list[str] = []
     at = 0
     for one in uses_of(text, kind, old):

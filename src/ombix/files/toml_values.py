@@ -52,7 +52,7 @@ def parts(text: str) -> list[str]:
 
 
 def with_part(text: str, index: int, part: str) -> str:
-    """The value with another member in the place of one."""
+    """The value with another member in place of one."""
     start, end = members(text)[index]
     return text[:start] + part + text[end:]
 
@@ -125,7 +125,7 @@ def field(text: str, name: str) -> tuple[int, str] | None:
 
 
 def with_field(text: str, name: str, value: str) -> str:
-    """The inline table with a field: in the place of the one that it has, or behind the last."""
+    """The inline table with a field: in place of the one that it has, or behind the last."""
     found = field(text, name)
     if found is None:
         return with_one_more(text, f"{name} = {value}")

@@ -1,5 +1,6 @@
 """What a change to a keymap did, and what it brings about."""
 
+from collections.abc import Mapping
 from typing import Literal, NamedTuple
 
 from ombix.core.errors import Place
@@ -54,6 +55,8 @@ class InEditor(NamedTuple):
     how: str = ""
     moved: tuple[str, ...] = ()
     nearest: str = ""
+    arrives: str = ""
+    """The other keys that these arrive as there; empty where they arrive as themselves."""
 
 
 class PlatformFinding(NamedTuple):
@@ -78,6 +81,13 @@ class Consequences(NamedTuple):
     ends: tuple[EndedSequences, ...] = ()
     strands: tuple[StopsWorking, ...] = ()
     """Saving, or leaving, of which an editor has no key any more."""
+    titles: Mapping[str, str] = {}
+    """What people call the actions and macros that are named in it."""
+
+    @property
+    def arriving(self) -> tuple[InEditor, ...]:
+        """Where in no editor the keys arrive as themselves: what they arrive as in each."""
+        return self.in_editors if all(one.arrives for one in self.in_editors) else ()
 
     @property
     def errors(self) -> tuple[PlatformFinding, ...]:

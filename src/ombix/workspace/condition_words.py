@@ -6,8 +6,7 @@ from typing import Any
 
 from ombix.data.shipped import DATA, read_table
 
-_PART = re.compile(r"([a-z][a-z-]*) (?:is ([a-z0-9-]+)|in \(([a-z0-9, -]+)\))")
-_VALUES = re.compile(r"\bin \([a-z0-9, -]+\)")
+_PART = re.compile(r"([a-z][a-z-]*) (?:(is|is not) ([a-z0-9-]+)|(in|not in) \(([a-z0-9, -]+)\))")
 _MOST = 2
 """Of so many places each is named; of more the first one."""
 
@@ -17,9 +16,43 @@ def in_words(condition: str) -> str:
     always."""
     if condition in ("", "always"):
         return ""
-    if re.search(r"\bor\b|\(", _VALUES.sub("", condition)):
+    cases = [_all_of(case) for case in _parts(condition, " or ")]
+    if "" in cases:
         return f"when {condition}"
-    return ", ".join(_said(part.strip()) for part in condition.split(" and "))
+    if len(cases) > _MOST:
+        return f"{cases[0]}, or in {len(cases) - 1} other cases"
+    return ("; or " if any("," in case for case in cases) else " or ").join(cases)
+
+
+def _all_of(case: str) -> str:
+    """Conditions on one fact each that all hold; empty for what is nested deeper."""
+    while case.startswith("(") and len(_parts(case, " or ")) == 1 and _closes(case):
+        case = case[1:-1].strip()
+    parts = _parts(case, " and ")
+    if len(_parts(case, " or ")) > 1 or any(part.startswith("(") for part in parts):
+        return ""
+    return ", ".join(map(_said, parts))
+
+
+def _closes(text: str) -> bool:
+    """Whether the bracket that a text begins with is closed at its end."""
+    depth = 0
+    for at, sign in enumerate(text):
+        depth += (sign == "(") - (sign == ")")
+        if depth == 0:
+            return at == len(text) - 1
+    return False
+
+
+def _parts(text: str, joint: str) -> list[str]:
+    """The parts of a condition between joints that stand in no brackets."""
+    found, depth, start = [], 0, 0
+    for at, sign in enumerate(text):
+        depth += (sign == "(") - (sign == ")")
+        if depth == 0 and text.startswith(joint, at):
+            found.append(text[start:at].strip())
+            start = at + len(joint)
+    return [*found, text[start:].strip()]
 
 
 def _said(part: str) -> str:
@@ -30,16 +63,18 @@ def _said(part: str) -> str:
     match = _PART.fullmatch(part)
     if match is None or match[1] not in words["names"]:
         return f"when {part}"
-    fact = match[1]
-    values = re.split(r",\s*", match[3]) if match[3] else [match[2]]
+    fact, is_not = match[1], "not" in (match[2] or match[4])
+    values = re.split(r",\s*", match[5]) if match[5] else [match[3]]
     are_places = fact in words
     names = [
         words.get(fact, {}).get(value) or (f"the {value.replace('-', ' ')}" if are_places else value)
         for value in values
     ]
-    if len(names) > _MOST:
-        return f"in {names[0]} and {len(names) - 1} other {words['names'][fact]}"
-    return f"in {' and '.join(names)}{'' if are_places else f' {fact}'}"
+    more = f" and {len(names) - 1} other {words['names'][fact]}" if len(names) > _MOST else ""
+    listed = f"{names[0]}{more}" if more else " and ".join(names)
+    if is_not:
+        return f"outside {listed}" if are_places else f"outside {listed}{'' if more else f' {fact}'}"
+    return f"in {listed}{'' if are_places or more else f' {fact}'}"
 
 
 @lru_cache(maxsize=1)

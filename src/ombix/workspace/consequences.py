@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Mapping, Sequence
 from typing import Literal, NamedTuple
 
 from ombix.core.audit import Finding
-from ombix.core.audit.model import EditorView
+from ombix.core.audit.model import AuditSubject, EditorView
 from ombix.core.catalogue.actions import Catalogue
 from ombix.core.conditions import NEVER, Space, States
 from ombix.core.errors import TangledError
@@ -24,6 +24,7 @@ from ombix.workspace.change_answer import (
     StopsWorking,
 )
 from ombix.workspace.keymap_file import entry_name, entry_name_of
+from ombix.workspace.outcome_titles import titles_of
 from ombix.workspace.what_if import WorkspaceWhatIf, gone_findings, new_findings
 
 
@@ -68,9 +69,21 @@ def consequences(
             _note(finding, after, platform, new)
         for finding in gone_findings(old, now):
             _note(finding, before, platform, mended)
+    told: list[DidBefore | StopsWorking | InEditor] = [
+        *did.values(),
+        *stops.values(),
+        *comes.values(),
+        *takes.values(),
+        *held.values(),
+    ]
+    names = [*(one.does for one in told), *(name for end in ends.values() for name in end.does)]
+    names += [one.nearest for one in held.values()]
+    titles = titles_of(
+        dict.fromkeys(names), after.subject(after.platforms[0]).catalogue, after.subject(after.platforms[0]).keymap
+    )
     return Consequences(
         tuple(did.values()), tuple(stops.values()), tuple(new.values()), tuple(mended.values()), tuple(comes.values()),
-        tuple(takes.values()), tuple(held.values()), tuple(ends.values()), tuple(strands.values()),
+        tuple(takes.values()), tuple(held.values()), tuple(ends.values()), tuple(strands.values()), titles,
     )  # fmt: skip
 
 
@@ -109,7 +122,7 @@ def _in_editors(after: WorkspaceWhatIf, changes: Sequence[Change], platform: str
                 if missing.binding.trigger == keys and entry_name(missing.binding) in names:
                     yield InEditor(
                         view.name, write(keys), str(missing.binding.outcome), "missing", missing.why,
-                        tuple(map(write, dict.fromkeys(missing.moved))), missing.nearest,
+                        tuple(map(write, dict.fromkeys(missing.moved))), missing.nearest, _arrives(keys, view, later),
                     )  # fmt: skip
             table = _at(view, keys, after, platform)
             for row in table.rows if table is not None else ():
@@ -117,6 +130,13 @@ def _in_editors(after: WorkspaceWhatIf, changes: Sequence[Change], platform: str
                     how = view.otherwise.get(id(row.binding), "")
                     verdict: Literal["works", "otherwise"] = "otherwise" if how else "works"
                     yield InEditor(view.name, write(keys), str(row.binding.outcome), verdict, how)
+
+
+def _arrives(keys: Trigger, view: EditorView, subject: AuditSubject) -> str:
+    """The other keys that keys arrive as in an editor; empty for themselves."""
+    terminal = subject.terminals.get(view.name)
+    other = terminal.canonical(keys) if terminal is not None else keys
+    return subject.show(other) if other != keys else ""
 
 
 def _ends(

@@ -91,7 +91,7 @@ def _another(path: Path, dialect: Dialect, resources: Resources) -> str:
 
 
 def _whose(other: str) -> str:
-    return f"It reads as a file of {other}: say --editor {other}, or nothing."
+    return f"It reads as a file of {other}: leave --editor out, or say --editor {other}."
 
 
 def _is_called(path: Path, dialect: Dialect) -> bool:

@@ -32,6 +32,7 @@ from ombix.workspace.findings_answer import (
 )
 from ombix.workspace.not_in_editor import missing_entries, nearest_action, other_keys
 from ombix.workspace.obeyed import decided_in, obeyed
+from ombix.workspace.outcome_titles import named_in, titles_of
 from ombix.workspace.resources import Resources
 
 _AS_THEY_ARE: Mapping[str, str] = {}
@@ -207,8 +208,21 @@ def in_words(one: Finding, subject: AuditSubject) -> FoundFault:
         one.rule, one.severity, tuple(map(write, one.keys)), one.message, space.describe(states) if has_states else "",
         space.example(states) if has_states else None, tuple(FindingSpot(spot.place, spot.text) for spot in one.spots),
         winners, table, one.mend, tuple(FindingChange(_kind(change), changes.in_words(change)) for change in one.changes),
-        fingerprint(one), _row_fingerprints(one),
+        fingerprint(one), _row_fingerprints(one), None, _titles(one, winners, table, subject),
     )  # fmt: skip
+
+
+def _titles(
+    one: Finding, winners: Sequence[FindingWinner], table: FindingRows | None, subject: AuditSubject
+) -> dict[str, str]:
+    """What people call what a finding names."""
+    texts = [
+        one.message,
+        *(winner.does for winner in winners),
+        *(cell for row in (table.rows if table else ()) for cell in row),
+    ]
+    names = [name for text in texts for name in named_in(text)]
+    return titles_of(dict.fromkeys(names), subject.catalogue, subject.keymap)
 
 
 def fingerprint(one: Finding) -> str:

@@ -1,5 +1,6 @@
 """What an audit has to say."""
 
+from collections.abc import Mapping
 from typing import Literal, NamedTuple
 
 from ombix.core.errors import Place
@@ -64,6 +65,8 @@ class FoundFault(NamedTuple):
     fingerprint: str = ""
     row_fingerprints: tuple[str, ...] = ()
     fix: FindingFix | None = None
+    titles: Mapping[str, str] = {}
+    """What people call the actions and macros that are named in it."""
 
 
 class AuditReport(NamedTuple):

@@ -23,7 +23,8 @@ from ombix.workspace.what_if import WorkspaceWhatIf
 
 
 class _Refused(Exception):
-    """A change that brings new errors, takes keys from others, or leaves an editor without a key to save or to leave."""
+    """A change that brings new errors, takes keys from others, leaves an editor without a key to save or to leave, or
+    is on keys that no editor is told of."""
 
 
 class KeymapEditing:
@@ -56,7 +57,7 @@ class KeymapEditing:
             check_only_changed(file.own, after.layers[-1], changes)
             found.append(self._report(file, edited, changes, remarks, asked(file) if asked is not None else None))
             brings = found[-1].consequences
-            if (brings.errors or brings.takes or brings.strands) and not options.anyway:
+            if (brings.errors or brings.takes or brings.strands or brings.arriving) and not options.anyway:
                 raise _Refused
             return {path: edited.text.encode("utf-8")} if edited.text != file.text else {}
 

@@ -55,7 +55,7 @@ def missing_entries(
 
 
 def other_keys(entry: PortEntry, obeyed: ObeyedKeymap) -> Iterator[Trigger]:
-    """The keys that a binding, or what it does, has there in the place of its own."""
+    """The keys that a binding, or what it does, has there in place of its own."""
     for keys in (entry.trigger, entry.elsewhere):
         if keys is not None:
             yield obeyed.around.terminal.canonical(keys)

@@ -38,7 +38,7 @@ class Resources:
         self._spaces: list[Space] = []
 
     def with_texts(self, texts: Mapping[Path, str | None]) -> "Resources":
-        """The same, with texts in the place of files. What ships with Ombix, and descriptions, are shared."""
+        """The same, with texts in place of files. What ships with Ombix, and descriptions, are shared."""
         other = Resources({**self.files.texts, **{str(path): text for path, text in texts.items()}})
         other.tables, other.shipped = self.tables, self.shipped
         other.dialects = self.dialects

@@ -67,7 +67,7 @@ class GoneBinding(NamedTuple):
 
 
 class NearestAction(NamedTuple):
-    """An action that an editor has in the place of one that it has not, and its keys there."""
+    """An action that an editor has in place of one that it has not, and its keys there."""
 
     action: str
     title: str

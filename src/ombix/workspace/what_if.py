@@ -16,7 +16,7 @@ from ombix.workspace.resources import Resources
 
 
 class WorkspaceWhatIf:
-    """A workspace with `texts` in the place of some of its files, looked at in an editor where one is named. All that does not
+    """A workspace with `texts` in place of some of its files, looked at in an editor where one is named. All that does not
     depend on the texts is shared."""
 
     def __init__(

@@ -122,7 +122,7 @@ class AuditSubject(Struct, dict=True):
     problems: Sequence[OmbixError] = ()
     """What was wrong in the workspace file, and left out."""
     severities: Mapping[str, str] = {}
-    """Rule to the severity that its findings have here, in the place of its own; `off`: it has none."""
+    """Rule to the severity that its findings have here, in place of its own; `off`: it has none."""
     unsettled: Sequence[Unsettled] = ()
     """What a merge left open in the workspace file."""
     notes: dict[str, Any] = {}

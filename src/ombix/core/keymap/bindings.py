@@ -54,7 +54,7 @@ class Binding(Struct, frozen=True):
     command: str = ""
     """The command that it was adopted from, as the editor of its layer writes it."""
     instead_of: Outcome | None = None
-    """What a command of one editor is written in the place of."""
+    """What a command of one editor is written in place of."""
 
     @property
     def keys(self) -> Trigger:

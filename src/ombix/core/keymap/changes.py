@@ -40,7 +40,7 @@ class BindCommand(Struct, frozen=True):
 
 
 class BindNamed(Struct, frozen=True):
-    """Give a macro or a snippet keys, in the place of those that it has; `adds`: beside them."""
+    """Give a macro or a snippet keys, in place of those that it has; `adds`: beside them."""
 
     kind: NamedKind
     name: str
@@ -127,7 +127,7 @@ class RemoveAccept(Struct, frozen=True):
 
 
 class Correct(Struct, frozen=True):
-    """Write a word in the place of one that means nothing, at a line and a column of the file (both from 1)."""
+    """Write a word in place of one that means nothing, at a line and a column of the file (both from 1)."""
 
     line: int
     column: int

@@ -47,7 +47,7 @@ def read_loosely(text: str) -> str | None:
 
 
 def _words(text: str) -> list[str]:
-    """The chords: parted by blanks, or by a comma and a blank; `<C-x><C-s>` are two, and `^X^S`."""
+    """The chords: separated by blanks, or by a comma and a blank; `<C-x><C-s>` are two, and `^X^S`."""
     text = re.sub(r",\s+", " ", text.strip())
     text = re.sub(r">\s*<", "> <", text)
     text = re.sub(r"(\^[^\s^])(?=\^[^\s^])", r"\1 ", text)

@@ -264,7 +264,7 @@ def _parse_chord(token: str, text: str, offset: int) -> Chord:
             if word.lower() in _NAMED_OF or len(word) == 1:
                 raise NotationError(
                     f"{word} is a key, not a modifier", text, start, start + len(word),
-                    "Write the modifiers first and one key last; chords one after the other are parted by spaces.",
+                    "Write the modifiers first and one key last; chords one after the other are separated by spaces.",
                 )  # fmt: skip
             raise NotationError(
                 f"unknown modifier: {word}", text, start, start + len(word),
@@ -312,7 +312,7 @@ def _with_key(modifiers: int, word: str, text: str, offset: int) -> Chord:
     raise NotationError(
         f"unknown key: {word}", text, offset, end,
         did_you_mean(word, [*NAMED_KEYS, *MOUSE, *MODIFIERS])
-        or "A key is one character or a name like Enter, ArrowUp or F8; a sequence is parted by spaces.",
+        or "A key is one character or a name like Enter, ArrowUp or F8; a sequence is separated by spaces.",
     )  # fmt: skip
 
 

@@ -62,7 +62,7 @@ class TargetEditor(Protocol):
 
     @property
     def holds_one_key(self) -> bool:
-        """Whether the editor's file has one key for each command, in the place of its default ones."""
+        """Whether the editor's file has one key for each command, in place of its default ones."""
 
     def sections(self) -> dict[str, str]:
         """The editor's sections (panes, menus) and the condition that each stands for."""

@@ -65,7 +65,7 @@ def circle_from(name: str, macros: Mapping[str, Macro]) -> tuple[str, ...]:
 
 
 def flat(steps: Iterable[Step], macros: Mapping[str, Macro]) -> tuple[Step, ...]:
-    """Steps without repetitions of a fixed number, and with those of other macros in the place of these. Raises InputError for
+    """Steps without repetitions of a fixed number, and with those of other macros in place of these. Raises InputError for
     a circle, a macro that is not there, and more than MOST_STEPS."""
     found: list[Step] = []
 

@@ -91,7 +91,7 @@ def _text(cell: str) -> str:
 
 
 def _drawn(cell: str, part: str) -> str:
-    """A cell with a variable in the place of its text; an empty one stays empty, but for modifiers."""
+    """A cell with a variable in place of its text; an empty one stays empty, but for modifiers."""
     inner = cell.strip()
     before, after = (" " if cell[:1] == " " else ""), (" " if cell[-1:] == " " and inner else "")
     if not part or (not inner and part != "{modifiers}"):

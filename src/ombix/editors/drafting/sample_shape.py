@@ -164,7 +164,7 @@ def commandness(values: Iterable[str], known: frozenset[str]) -> float:
 
 
 def with_alternatives(shape: Shape) -> Shape:
-    """A shape of a file that gives each command its keys: what stands there in the place of keys, and several keys of a command,
+    """A shape of a file that gives each command its keys: what stands there in place of keys, and several keys of a command,
     as what they are."""
     if not shape.assigns:
         return shape

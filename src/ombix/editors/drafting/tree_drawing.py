@@ -40,7 +40,7 @@ def first_word(node: Node) -> str:
 def with_variables(
     member: Member, row: dict[str, Node], named: dict[str, str], optional: dict[str, bool], order: list[str]
 ) -> Member:
-    """A member with variables in the place of its texts; an optional one that is not there may be a list. Fields
+    """A member with variables in place of its texts; an optional one that is not there may be a list. Fields
     stand in an order."""
     node = group_of(member)
     fields = [

@@ -37,7 +37,7 @@ def renames_in(base: Mapping[str, Any], side: Mapping[str, Any]) -> Renames:
 
 
 def renamed(text: str, renames: Renames) -> str:
-    """A text with these names in the place of the old ones."""
+    """A text with these names in place of the old ones."""
     for kind, old, new in renames.named:
         text = with_name(text, kind, old, new)
     return text

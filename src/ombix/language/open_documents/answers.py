@@ -11,7 +11,7 @@ SymbolKind = Literal["table", "entry", "condition", "macro", "snippet"]
 
 
 class Completion(NamedTuple):
-    """What could stand at a place: `text` goes in the place of what was typed; `typed` is that, where it was found by words."""
+    """What could stand at a place: `text` goes in place of what was typed; `typed` is that, where it was found by words."""
 
     text: str
     kind: CompletionKind
@@ -21,7 +21,7 @@ class Completion(NamedTuple):
 
 
 class CompletionList(NamedTuple):
-    """What could stand in the place of columns of a line (from 0)."""
+    """What could stand in place of columns of a line (from 0)."""
 
     line: int
     start: int

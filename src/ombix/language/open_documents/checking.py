@@ -51,7 +51,7 @@ class DraftCheck:
         self._known: _Known | None = None
 
     def in_full(self, session: OpenWorkspace, text: str) -> tuple[FoundFault, ...]:
-        """All findings that are about this file. `session` has the text in the place of the file."""
+        """All findings that are about this file. `session` has the text in place of the file."""
         try:
             with no_garbage_collection():
                 here = session.keymap(tells_faults=False)

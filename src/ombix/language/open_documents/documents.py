@@ -264,7 +264,7 @@ class Drafts:
         ]
 
     def renamed(self, path: Path, use: own_names.NameUse, new: str) -> dict[Path, str]:
-        """The files with another name in the place of one. Raises InputError for a name that is none, or is there already."""
+        """The files with another name in place of one. Raises InputError for a name that is none, or is there already."""
         if not new.strip() or '"' in new or "\n" in new or (use.kind == "condition" and not own_names.is_word(new)):
             raise InputError(f"{new or 'nothing'} is no name for a {use.kind}", "Use letters, digits and hyphens.")
         around = list(self._around(path))

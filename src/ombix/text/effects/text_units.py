@@ -329,7 +329,7 @@ def inside(find: Callable[[str, int], Span]) -> Callable[[str, int], Span]:
 
 
 def arguments(text: str, at: int) -> list[tuple[int, int]]:
-    """What is parted by commas in the innermost brackets around the cursor, without blanks around it."""
+    """What is separated by commas in the innermost brackets around the cursor, without blanks around it."""
     around = inside(brackets)(text, at)
     if around is None:
         return []

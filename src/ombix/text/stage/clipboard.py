@@ -47,7 +47,7 @@ def _cut_to(state: State, do: Do) -> State:
 
 
 def _put(state: State, text: str) -> State:
-    """A text in the place of what each cursor has selected, the cursors behind it."""
+    """A text in place of what each cursor has selected, the cursors behind it."""
     after = with_texts(state, [text] * (len(state.others) + 1))
     return replace(after, anchor=None, marking=False, others=tuple(Cursor(other.cursor) for other in after.others))
 
@@ -101,7 +101,7 @@ def _paste_column(state: State, do: Do) -> State:
 
 
 def with_kept(before: State, run: Callable[[State], tuple[State, bool]], action: str) -> tuple[State, bool]:
-    """What an action leads to, with the register that it was told to use in the place of the clipboard, and with what was cut
+    """What an action leads to, with the register that it was told to use in place of the clipboard, and with what was cut
     or copied before still kept. Which of the kept texts was pasted is known until something else is done."""
     slot = before.register if action not in KEEPING else ""
     start = replace(before, clipboard=dict(before.registers).get(slot, "")) if slot else before

@@ -27,7 +27,7 @@ def with_cursors(state: State, cursors: Sequence[Cursor]) -> State:
 
 
 def with_texts(state: State, texts: Sequence[str]) -> State:
-    """A state with texts in the place of what its cursors have selected, in the order of the text; each is selected then, or the
+    """A state with texts in place of what its cursors have selected, in the order of the text; each is selected then, or the
     cursor is behind it where nothing was."""
     cursors, text = all_cursors(state), state.text
     order = sorted(range(len(cursors)), key=lambda index: _span(cursors[index]))

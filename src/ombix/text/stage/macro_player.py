@@ -216,7 +216,7 @@ class Player(ABC):
         return language.enclosing if language is not None else None
 
     def _expand(self) -> bool:
-        """Put in the snippet whose word stands before the cursor, in the place of the word."""
+        """Put in the snippet whose word stands before the cursor, in place of the word."""
         space, state = self._keymap.space, self.state
         known = [
             snippet

@@ -12,7 +12,7 @@ from ombix.text.stage.stage_state import Filling, State
 
 
 def put_in(snippet: Snippet, state: State, language: Enclosing | None = None) -> State:
-    """The state with a snippet in the place of what is selected, its first stop at hand. Raises InputError for one that cannot
+    """The state with a snippet in place of what is selected, its first stop at hand. Raises InputError for one that cannot
     be put in."""
     start, end = state.selection
     told = values(state.text, state.cursor, (start, end), state.file, language)
@@ -138,7 +138,7 @@ def _alike(
 def _edited(
     text: str, places: tuple[StopPlace, ...], span: tuple[int, int], word: str, number: int
 ) -> tuple[str, tuple[StopPlace, ...]]:
-    """A text with a word in the place of a span, which belongs to the stop of a number, and the places then."""
+    """A text with a word in place of a span, which belongs to the stop of a number, and the places then."""
     start, end = span
     grown = len(word) - (end - start)
 

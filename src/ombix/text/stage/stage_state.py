@@ -80,7 +80,7 @@ class State(Struct, frozen=True):
     kept: tuple[str, ...] = ()
     """What was cut or copied, the last first."""
     register: str = ""
-    """The name of the register that the next cutting, copying or pasting uses in the place of the clipboard."""
+    """The name of the register that the next cutting, copying or pasting uses in place of the clipboard."""
     pasted: Pasted | None = None
     column: Column | None = None
     folds: tuple[Fold, ...] = ()

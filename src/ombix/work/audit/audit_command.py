@@ -19,6 +19,7 @@ from ombix.console.options import (
     ReportOption,
     RuleOption,
     WorkspaceOption,
+    severities,
 )
 from ombix.console.page_files import write_page
 from ombix.core.errors import InputError
@@ -47,7 +48,11 @@ def run(
     rule: RuleOption = None,
     not_rule: NotRuleOption = None,
     severity: str = typer.Option(
-        "note", "--severity", metavar="LEAST", help="error, warning or note, and what is worse."
+        "note",
+        "--severity",
+        metavar="LEAST",
+        help="error, warning or note, and what is worse.",
+        autocompletion=severities,
     ),
     explain: ExplainOption = "",
     editor: EditorOption = "",

@@ -6,6 +6,7 @@ from ombix.report.blocks import Blank, Block, Cell, Code, Grid, Style, Title, li
 from ombix.report.terminal_text import Display
 from ombix.workspace.condition_words import in_words
 from ombix.workspace.findings_answer import AuditReport, FoundFault, RuleExplanation
+from ombix.workspace.outcome_titles import with_titles
 
 _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}
 
@@ -27,21 +28,36 @@ def audit_report(report: AuditReport, display: Display) -> list[Block]:
 
 def finding_blocks(found: FoundFault, display: Display) -> Iterator[Block]:
     """One finding."""
-    yield line(Cell(f"{found.severity} ({found.rule})", _STYLES[found.severity]), f": {found.message}")
+    yield line(Cell(f"{found.severity} ({found.rule})", _STYLES[found.severity]), f": {said(found)}")
     if found.table is not None:
-        rows: list[list[Cell | str]] = [[Cell(row[0], "key"), *row[1:]] for row in found.table.rows]
+        rows: list[list[Cell | str]] = [
+            [Cell(row[0], "key"), *(with_titles(_briefly(cell, row), found.titles, "{}") for cell in row[1:])]
+            for row in found.table.rows
+        ]
         yield Grid(rows, found.table.head, 4)
     else:
         for spot in found.places:
             yield line(f"at {display.place(spot.place)}  {spot.text}".rstrip(), indent=2)
     if len(found.winners) > 1:
         for winner in found.winners:
-            yield line(f"{in_words(winner.when) or 'everywhere'}: {winner.does} wins", indent=2)
+            yield line(
+                f"{in_words(winner.when) or 'everywhere'}: {with_titles(winner.does, found.titles)} wins", indent=2
+            )
     elif found.when:
         yield line(_when(found), indent=2)
     yield line(found.mend, indent=2)
     for change in found.changes:
         yield line(f"For example: {change.does}.", indent=2)
+
+
+def _briefly(cell: str, row: tuple[str, ...]) -> str:
+    """A cell that does not say again what stands in its row."""
+    return cell.removesuffix(f" for {row[1]}") if cell != row[1] else cell
+
+
+def said(found: FoundFault) -> str:
+    """What a finding says, with the titles of what it names."""
+    return with_titles(found.message, found.titles)
 
 
 def _when(found: FoundFault) -> str:

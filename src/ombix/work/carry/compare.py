@@ -17,6 +17,7 @@ from ombix.files.workspace_file import WorkspaceEditor, WorkspaceFile
 from ombix.work.carry.compare_answer import AlikeKeys, ComparisonReport, KeyDifference, WaitingKeys
 from ombix.workspace.context import Opener, terminal_of
 from ombix.workspace.obeyed import decided_in, obeyed
+from ombix.workspace.outcome_titles import titles_of
 from ombix.workspace.resources import Resources, user_path
 
 
@@ -81,6 +82,12 @@ def report(
             raise InputError("no state of both fulfils this condition", "", None, condition, len(condition))
     found = compare(one, other, space, within)
     alike = list(_alike(one, other, space, within))
+    outcomes = [
+        *(side for each in found for side in (each.first, each.second) if side),
+        *(does for _keys, does, _when in alike),
+    ]
+    names = dict.fromkeys(map(str, outcomes))
+    titles = titles_of(names, resources.shipped.catalogue(), Keymap([*first.layers, *second.layers]))
     return ComparisonReport(
         first.name, second.name, platform.name, platform.title,
         len({trigger for trigger, _does, _states in alike}),
@@ -106,6 +113,7 @@ def report(
             )
             for trigger, does, states in alike
         ),
+        titles,
     )  # fmt: skip
 
 

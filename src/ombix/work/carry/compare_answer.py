@@ -1,5 +1,6 @@
 """Where two keymaps or editors differ."""
 
+from collections.abc import Mapping
 from typing import NamedTuple
 
 
@@ -46,3 +47,5 @@ class ComparisonReport(NamedTuple):
     waits: tuple[WaitingKeys, ...]
     within: str = ""
     alike: tuple[AlikeKeys, ...] = ()
+    titles: Mapping[str, str] = {}
+    """What people call the actions and macros that are named in it."""

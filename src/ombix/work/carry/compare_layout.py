@@ -23,15 +23,18 @@ def comparison_report(
         )
     ]
     if same and report.alike:
-        alike = [(Cell(one.shown, "key"), one.does, Cell(_alike_when(one, report), "quiet")) for one in report.alike]
+        alike = [
+            (Cell(one.shown, "key"), _title(one.does, report), Cell(_alike_when(one, report), "quiet"))
+            for one in report.alike
+        ]
         blocks += [Blank(), Grid(alike, ("keys", "do the same", "when"), 2)]
     chosen: list[KeyDifference] = [*different, *(lacking if everything else ())]
     if chosen:
         rows = [
             (
                 Cell(one.shown, "key"),
-                one.first or "not bound",
-                one.second or "not bound",
+                _title(one.first, report),
+                _title(one.second, report),
                 Cell(_state(one.when), "quiet"),
             )
             for one in chosen
@@ -39,13 +42,22 @@ def comparison_report(
         blocks += [Blank(), Grid(rows, ("keys", report.first, report.second, "when"), 2)]
     if report.waits:
         rows = [
-            (Cell(wait.shown, "key"), wait.action, f"waits in {wait.waits}", Cell(_state(wait.when), "quiet"))
+            (
+                Cell(wait.shown, "key"),
+                _title(wait.action, report),
+                f"waits in {wait.waits}",
+                Cell(_state(wait.when), "quiet"),
+            )
             for wait in report.waits
         ]
         blocks += [Blank(), line("The same, but one waits for what may follow"), Grid(rows, indent=2)]
     if lacking and not everything:
         blocks += [Blank(), line("What only one of the two binds: --all")]
     return blocks
+
+
+def _title(does: str | None, report: ComparisonReport) -> str:
+    return report.titles.get(does, does) if does else "not bound"
 
 
 def _alike_when(one: AlikeKeys, report: ComparisonReport) -> str:

@@ -42,7 +42,7 @@ def run(
     where: str = typer.Option("", "--where", metavar="CONDITION", help="Only under this condition."),
     also: bool = typer.Option(False, "--also", help="Keep the keys that the action has, here and in lower layers."),
     told: list[str] | None = typer.Option(
-        None, "--with", metavar="NAME=VALUE", help="What the action has to be told; may be given again."
+        None, "--with", metavar="NAME=VALUE", help="What the action has to be told; repeatable."
     ),
     why: str = typer.Option("", "--why", metavar="REASON", help="Kept in the file."),
     editor: EditorOption = "",
@@ -76,7 +76,12 @@ def run(
             return Status.FOUND
     wanted = WantedBinding(action, pressed, where, on, also, _arguments(told or []), editor, why)
     found = change_questions.bind(session, wanted, EditOptions(layer, dry_run, anyway))
-    return answer_change(environment, found, dry_run, json)
+    status = answer_change(environment, found, dry_run, json)
+    if found.refused and found.consequences.arriving and not editor and not json:
+        free = look_questions.free(session, action, where=where, on=on, count=_PROPOSED)
+        if free.keys:
+            environment.say(f"Free there: {', '.join(one.keys for one in free.keys)}.")
+    return status
 
 
 def _the_other_way_round(action: str, pressed: str) -> tuple[str, str] | None:

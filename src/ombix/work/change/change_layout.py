@@ -1,10 +1,11 @@
 """How changes to a keymap are laid out, and what they bring about."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 
 from ombix.report.blocks import Block, Cell, Style, line
 from ombix.report.terminal_text import Display
-from ombix.workspace.change_answer import ChangeReport, Consequences, DidBefore, InEditor, PlatformFinding, StopsWorking
+from ombix.work.audit.audit_layout import said
+from ombix.workspace.change_answer import ChangeReport, Consequences, DidBefore, InEditor, PlatformFinding
 from ombix.workspace.condition_words import in_words
 
 _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}
@@ -20,7 +21,7 @@ def change_report(found: ChangeReport, display: Display, dry_run: bool) -> list[
     for edit in found.edits:
         if edit.after:
             blocks.append(line(f"{verb} {file}: {edit.after}"))
-            blocks += [line(f"in place of {edit.before}", indent=2)] if edit.before else []
+            blocks += [line(f"instead of {edit.before}", indent=2)] if edit.before else []
         else:
             blocks.append(line(f"{verb} {file}, without {edit.before}"))
     blocks += consequences(found.consequences)
@@ -31,47 +32,66 @@ def change_report(found: ChangeReport, display: Display, dry_run: bool) -> list[
 
 def consequences(found: Consequences) -> Iterator[Block]:
     """What a change brings about."""
+    titles = found.titles
     for one in found.did[:_MOST]:
-        yield line("Before, ", Cell(one.shown, "key"), f" was {one.does}{_in_and_when(one)}.")
+        yield line(f"It replaces {_called(one.does, titles)} on ", Cell(one.shown, "key"), f"{_in_and_when(one)}.")
     yield from _more(found.did)
     for one in found.comes[:_MOST]:
-        yield line("Then, ", Cell(one.shown, "key"), f" is {one.does}{_in_and_when(one)}.")
+        yield line(Cell(one.shown, "key"), f" is then {_called(one.does, titles)}{_in_and_when(one)}.")
     yield from _more(found.comes)
     for one in found.takes[:_MOST]:
-        yield line(Cell(f"It would take {one.shown} from {one.does}{_in_and_when(one)}.", "bad"))
+        yield line(Cell(f"It would take {one.shown} from {_called(one.does, titles)}{_in_and_when(one)}.", "bad"))
     yield from _more(found.takes)
-    yield from _in_editors(found.in_editors)
+    yield from _in_editors(found)
+    if found.arriving:
+        return
     for end in found.ends:
-        among = f", {', '.join(end.does[:_MOST])} among them" if end.number > 1 else f": {end.does[0]}"
+        names = [_called(name, titles) for name in end.does[:_MOST]]
+        among = f", {', '.join(names)} among them" if end.number > 1 else f": {names[0]}"
         commands = f"{end.number} commands" if end.number > 1 else "a command"
         yield line(Cell(f"{end.shown} begins {commands} of {end.editor}, which no longer run{among}.", "warn"))
     for strand in found.strands:
         yield line(Cell(f"No key is left for {strand.does} in {strand.editor}.", "bad"))
-    yield from _stops(found.stops)
+    yield from _stops(found)
     yield from _findings("New", found.new)
-    yield from _findings("Mended", found.mended)
+    yield from _findings("Fixed", found.mended)
 
 
-def _in_editors(found: Sequence[InEditor]) -> Iterator[Block]:
+def _called(name: str, titles: Mapping[str, str]) -> str:
+    return f"“{titles[name]}”" if name in titles else name
+
+
+def _in_editors(found: Consequences) -> Iterator[Block]:
     """Whether each editor can have what was bound; first those in which it works."""
-    works = dict.fromkeys(one.editor for one in found if one.verdict == "works")
-    works = dict.fromkeys(name for name in works if all(one.verdict == "works" for one in found if one.editor == name))
+    if found.arriving:
+        by_key: dict[str, list[str]] = {}
+        for one in found.arriving:
+            by_key.setdefault(one.arrives, []).append(one.editor)
+        keys = found.arriving[0].keys
+        for arrives, names in by_key.items():
+            said = f"{keys} is {arrives} in {' and '.join(dict.fromkeys(names))}, and cannot be told from it."
+            yield line(Cell(said, "bad"))
+        return
+    works = dict.fromkeys(one.editor for one in found.in_editors if one.verdict == "works")
+    works = dict.fromkeys(
+        name for name in works if all(one.verdict == "works" for one in found.in_editors if one.editor == name)
+    )
     if works:
         yield line(f"It works in {' and '.join(works)}.")
-    for one in found:
+    for one in found.in_editors:
         if one.verdict == "otherwise":
             yield line(f"In {one.editor}: {one.how}.")
         elif one.verdict == "missing":
-            yield line(Cell(f"Not {_missing(one)}.", "warn"))
+            yield line(Cell(f"Not {_missing(one, found.titles)}.", "warn"))
 
 
-def _missing(one: InEditor) -> str:
+def _missing(one: InEditor, titles: Mapping[str, str]) -> str:
     """Where an editor does not have what was bound, and what it has instead."""
     if one.how.startswith("on "):  # other keys, and why
         return f"on {one.keys} in {one.editor}: {one.how}"
     if one.moved:
         return f"on {one.keys} in {one.editor}: {one.how}; it is on {' and '.join(one.moved)} there"
-    return f"in {one.editor}: {one.how}{f'; nearest is {one.nearest}' if one.nearest else ''}"
+    return f"in {one.editor}: {one.how}{f'; nearest is {_called(one.nearest, titles)}' if one.nearest else ''}"
 
 
 def _in_and_when(one: DidBefore) -> str:
@@ -79,14 +99,16 @@ def _in_and_when(one: DidBefore) -> str:
     return where + (f" {in_words(one.when)}" if one.when else "")
 
 
-def _stops(found: Sequence[StopsWorking]) -> Iterator[Block]:
+def _stops(found: Consequences) -> Iterator[Block]:
     by_editor: dict[str, list[str]] = {}
-    for one in found:
-        by_editor.setdefault(one.editor, []).append(one.does)
+    for one in found.stops:
+        by_editor.setdefault(one.editor, []).append(_called(one.does, found.titles))
     for editor, names in by_editor.items():
         more = f" and {len(names) - _MOST} more" if len(names) > _MOST else ""
         where = f" in {editor}" if editor else ""
-        yield line(Cell(f"No keys run {', '.join(names[:_MOST])}{more} any more{where}.", "warn"))
+        last = names[:_MOST]
+        listed = ", ".join(last) if more or len(last) == 1 else f"{', '.join(last[:-1])} and {last[-1]}"
+        yield line(Cell(f"No keys are left for {listed}{more}{where}.", "warn"))
 
 
 def new_findings(found: Sequence[PlatformFinding]) -> Iterator[Block]:
@@ -97,9 +119,9 @@ def new_findings(found: Sequence[PlatformFinding]) -> Iterator[Block]:
 def _findings(title: str, found: Sequence[PlatformFinding]) -> Iterator[Block]:
     for one in found[:_MOST]:
         finding = one.finding
-        when = f" {in_words(finding.when)}" if finding.when else ""
+        when = f", {in_words(finding.when)}" if finding.when else ""
         style = _STYLES[finding.severity] if title == "New" else "good"
-        yield line(f"{title}: ", Cell(f"{finding.rule}, {finding.severity}", style), f": {finding.message}{when}.")
+        yield line(f"{title}: ", Cell(f"{finding.rule}, {finding.severity}", style), f": {said(finding)}{when}.")
     yield from _more(found)
 
 

@@ -34,10 +34,10 @@ def run(
         [],
         "--commands",
         metavar="FILE",
-        help="A list of its commands: lines, JSON, CSV or a table; may be given again.",
+        help="A list of its commands: lines, JSON, CSV or a table; repeatable.",
     ),
     default_keys: list[Path] = typer.Option(
-        [], "--default-keys", metavar="FILE", help="Its default keys: a key file, or a list; may be given again."
+        [], "--default-keys", metavar="FILE", help="Its default keys: a key file, or a list; repeatable."
     ),
     name: str = typer.Option(
         "", "--name", metavar="NAME", help="What the editor is called; without it, as the sample."

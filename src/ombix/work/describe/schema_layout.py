@@ -29,7 +29,7 @@ def _of_each(value: Any) -> dict[str, Any]:
 
 
 _ROW_FIELDS: dict[str, Any] = {
-    "press": {**_KEYS, "description": "Keys, in the place of those that lower layers give; false: none."},
+    "press": {**_KEYS, "description": "Keys, in place of those that lower layers give; false: none."},
     "also": {**_KEYS, "description": "Keys beside those that lower layers give."},
     "where": {**_TEXT, "description": "A condition: the states in which it holds."},
     "with": {**_ARGUMENTS, "description": "What the action is told."},

@@ -21,7 +21,7 @@ def results() -> tuple[Any, ...]:
 
 
 ToEditors = Annotated[
-    list[str] | None, typer.Option("--to", metavar="NAME", help="An editor whose port is on it; may be given again.")
+    list[str] | None, typer.Option("--to", metavar="NAME", help="An editor whose port is on it; repeatable.")
 ]
 
 

@@ -36,11 +36,11 @@ def results() -> tuple[Any, ...]:
 
 Modifiers = Annotated[
     list[str] | None,
-    typer.Option("--with", metavar="MODIFIERS", help="Only these held, like Ctrl+Shift, or none; may be given again."),
+    typer.Option("--with", metavar="MODIFIERS", help="Only these held, like Ctrl+Shift, or none; repeatable."),
 ]
 Outputs = Annotated[
     list[Path] | None,
-    typer.Option("--output", metavar="FILE", help="Write it: .svg, .png or .pdf; may be given again."),
+    typer.Option("--output", metavar="FILE", help="Write it: .svg, .png or .pdf; repeatable."),
 ]
 
 

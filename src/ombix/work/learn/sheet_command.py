@@ -32,9 +32,7 @@ Layouts = Annotated[
 
 Outputs = Annotated[
     list[Path] | None,
-    typer.Option(
-        "--output", metavar="FILE", help="Write it: .pdf, .png, .svg, .html, .md or .txt; may be given again."
-    ),
+    typer.Option("--output", metavar="FILE", help="Write it: .pdf, .png, .svg, .html, .md or .txt; repeatable."),
 ]
 
 

@@ -28,7 +28,7 @@ def run(
     context: typer.Context,
     keys: list[str] = typer.Argument(metavar="KEYS", help="Keys, like Mod+Shift+K or Space o f."),
     beside: list[str] | None = typer.Option(
-        None, "--beside", metavar="KEYS", help="Other keys to compare with; may be given again."
+        None, "--beside", metavar="KEYS", help="Other keys to compare with; repeatable."
     ),
     hands: HandsOption = "both",
     keyboard: KeyboardOption = "",

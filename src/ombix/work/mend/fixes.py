@@ -349,7 +349,7 @@ class FixSearch:
         return TEXT_STATES * part(space.text) + (1 - TEXT_STATES) * everywhere
 
     def _for_the_action(self, binding: Binding) -> Iterator[CostedFix]:
-        """A condition that the action can do something in, in the place of another one; and more keys, on all platforms."""
+        """A condition that the action can do something in, in place of another one; and more keys, on all platforms."""
         outcome = binding.outcome
         action = self.subject.action_of(outcome)
         if action is None or not isinstance(outcome, Do):

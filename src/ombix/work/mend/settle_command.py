@@ -16,6 +16,7 @@ from ombix.console.options import (
     RuleOption,
     TakeOption,
     WorkspaceOption,
+    severities,
 )
 from ombix.core.audit import Finding
 from ombix.core.errors import InputError, Place
@@ -38,7 +39,11 @@ def run(
     rule: RuleOption = None,
     not_rule: NotRuleOption = None,
     severity: str = typer.Option(
-        "note", "--severity", metavar="LEAST", help="error, warning or note, and what is worse."
+        "note",
+        "--severity",
+        metavar="LEAST",
+        help="error, warning or note, and what is worse.",
+        autocompletion=severities,
     ),
     draft: Path | None = typer.Option(
         None, "--draft", metavar="FILE", help="Write a plan to be reviewed, and settle nothing."

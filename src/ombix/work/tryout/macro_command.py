@@ -21,6 +21,7 @@ from ombix.console.options import (
     TextOption,
     ToOption,
     WorkspaceOption,
+    macros,
 )
 from ombix.core.errors import InputError
 from ombix.work.tryout import tryout_questions
@@ -46,7 +47,9 @@ app = typer.Typer(
     help="Several steps, or a text with gaps, under one name: list them, look at one, try one on a text.",
     rich_markup_mode=None, add_completion=False, invoke_without_command=True,
 )  # fmt: skip
-NameArgument = Annotated[str, typer.Argument(metavar="NAME", help="A macro or a snippet of the keymap.")]
+NameArgument = Annotated[
+    str, typer.Argument(metavar="NAME", help="A macro or a snippet of the keymap.", autocompletion=macros)
+]
 
 
 def results() -> tuple[Any, ...]:
@@ -95,10 +98,10 @@ def try_one(
     select: str = typer.Option("", "--select", metavar="LINE:COLUMN", help="Select from here to the cursor."),
     times: int = typer.Option(1, "--times", metavar="NUMBER", help="Run it so many times."),
     fill: list[str] | None = typer.Option(
-        None, "--fill", metavar="GAP=TEXT", help="What goes into a gap of a snippet; may be given again."
+        None, "--fill", metavar="GAP=TEXT", help="What goes into a gap of a snippet; repeatable."
     ),
     before: list[str] | None = typer.Option(
-        None, "--before", metavar="TEXT", help="An example, with | for the cursor; may be given again."
+        None, "--before", metavar="TEXT", help="An example, with | for the cursor; repeatable."
     ),
     after: list[str] | None = typer.Option(None, "--after", metavar="TEXT", help="What --before is to become."),
     write: bool = typer.Option(False, "--write", help="Write the text behind it to --text-file."),

@@ -110,12 +110,13 @@ def record_report(found: RecordReport, display: Display, dry_run: bool) -> list[
 
 def snippet_port(found: SnippetPort, display: Display, dry_run: bool) -> list[Block]:
     """Snippets carried to an editor."""
-    counts = ", ".join(f"{count} {verdict}" for verdict, count in found.counts.items())
-    blocks: list[Block] = [line(f"Snippets to {found.editor}: {counts}.")]
+    number, gone, different = len(found.snippets), found.counts["lost"], found.counts["adapted"]
+    said = f"{number - gone} of {number} snippets work in {found.editor}"
+    said += f", {different} of them with a difference" if different else ""
+    blocks: list[Block] = [line(f"{said}{f'; {gone} cannot be had there' if gone else ''}.")]
     if found.snippets:
         rows = [
-            (Cell(snippet.name, "strong"), Cell(snippet.verdict, _VERDICTS[snippet.verdict]), snippet.how)
-            for snippet in found.snippets
+            (Cell(snippet.name, "strong"), Cell(*_ANSWERS[snippet.verdict]), snippet.how) for snippet in found.snippets
         ]
         blocks += [Blank(), Grid(rows, indent=2)]
     if found.file:
@@ -126,7 +127,9 @@ def snippet_port(found: SnippetPort, display: Display, dry_run: bool) -> list[Bl
     return blocks
 
 
-_VERDICTS: dict[str, Style] = {"exact": "good", "adapted": "warn", "lost": "bad"}
+_ANSWERS: dict[str, tuple[str, Style]] = {
+    "exact": ("works", "good"), "adapted": ("works, but", "warn"), "lost": ("gone", "bad"),
+}  # fmt: skip
 
 
 def adopted_snippets(found: AdoptedSnippets, display: Display, dry_run: bool) -> list[Block]:

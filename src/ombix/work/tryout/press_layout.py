@@ -34,7 +34,7 @@ def stage_report(report: StageReport, display: Display) -> list[Block]:
 
 
 def _text_then(report: StageReport) -> list[str]:
-    """The lines, with all cursors, and a row in the place of those that are folded away."""
+    """The lines, with all cursors, and a row in place of those that are folded away."""
     text, found = report.text, []
     if report.cursors:
         marks = [(report.cursor, "|"), *((at, "¦") for at in report.cursors)]

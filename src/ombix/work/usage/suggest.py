@@ -281,7 +281,7 @@ class Suggesting:
         return strain(used, around.effortful, around.effortful.keyboard)
 
     def _saves(self, one: KeyChoice) -> Range:
-        """Seconds a day: of keys in the place of another way, by the Keystroke-Level Model; of other keys, by their effort."""
+        """Seconds a day: of keys in place of another way, by the Keystroke-Level Model; of other keys, by their effort."""
         action, keys = self._actions[one.action], self._keys[one.keys]
         if action.binding is None:
             method = self._methods.keys(self._ways.subject.platform.resolve(keys.keys))

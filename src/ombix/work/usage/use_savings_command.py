@@ -24,7 +24,7 @@ EstimatesArgument = Annotated[
 ]
 LogOption = Annotated[
     list[Path] | None,
-    typer.Option("--log", metavar="LOG", help="A log, in the place of what is kept; may be given again."),
+    typer.Option("--log", metavar="LOG", help="A log, in place of what is kept; repeatable."),
 ]
 
 

@@ -8,7 +8,7 @@ import typer
 
 from ombix.console.asking import open_session
 from ombix.console.environment import Status, environment_of
-from ombix.console.options import DryRunOption, JsonOption
+from ombix.console.options import DryRunOption, JsonOption, severities
 from ombix.work.audit import audit_questions
 from ombix.work.audit.staged_answer import StagedReport
 from ombix.work.audit.staged_layout import staged_report
@@ -78,7 +78,11 @@ def remove(
 def audit(
     context: typer.Context,
     severity: str = typer.Option(
-        "error", "--severity", metavar="LEAST", help="error, warning or note, and what is worse."
+        "error",
+        "--severity",
+        metavar="LEAST",
+        help="error, warning or note, and what is worse.",
+        autocompletion=severities,
     ),
     is_open: bool = typer.Option(False, "--open", help="Only whether a merge left something open."),
     json: JsonOption = False,

@@ -272,7 +272,7 @@ def _text(path: Path) -> str:
 
 
 def _with_block(text: str, lines: list[str]) -> str:
-    """A text with lines between marks at its end, in the place of those that were there."""
+    """A text with lines between marks at its end, in place of those that were there."""
     before, begin, rest = text.partition(f"{BEGIN}\n")
     if begin:
         _inside, end, behind = rest.partition(f"{END}\n")

@@ -1,4 +1,4 @@
-"""Same keys, different actions, in the same state, and only the order of the lines decides."""
+"""Same keys, different actions, in the same state, and whichever line comes last wins."""
 
 from collections.abc import Iterator
 
@@ -63,7 +63,7 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
         everyone = {id(one): one for winner in winners for one in (winner.binding, *winner.beaten)}
         concerned = sorted(everyone.values(), key=subject.position)
         keys = concerned[0].keys
-        message = f"{subject.show(keys)} is {named(concerned, 'and')}, and only the order of the lines decides"
+        message = f"{subject.show(keys)} is {named(concerned, 'and')}, and whichever line comes last wins"
         if len(winners) == 1:
             message += f": {winners[0].binding.outcome} wins"
         finding = RULE.finding(message, at(*concerned), trigger, all_states(winners, subject.space))

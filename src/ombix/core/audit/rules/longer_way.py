@@ -27,7 +27,7 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
         keys = f", which {subject.show(bound[0].keys)} runs" if bound else ""
         also = f" (as do {', '.join(others)})" if others else ""
         message = f"the macro {macro.name} ({in_a_row(macro.steps)}) does what {name} does{keys}{also}"
-        mend = f"Bind {name} in the place of the macro."
+        mend = f"Bind {name} in place of the macro."
         finding = RULE.finding(message, at(binding), binding.trigger, subject.states(binding), mend)
         where = "" if binding.where == "always" else binding.where
         changes = (Remove(macro.name, binding.keys, binding.where), Bind(name, binding.keys, where, "", bool(bound)))
@@ -50,6 +50,6 @@ name = "example"
 press = "Alt+F7"
 steps = [{ do = "cursor.line-end" }, { do = "edit.newline" }]
 """,
-    mend="Bind the action in the place of the macro.",
+    mend="Bind the action in place of the macro.",
     check=check,
 )

@@ -29,7 +29,7 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
 
 def together(subject: AuditSubject, findings: Sequence[Finding]) -> Finding:
     """One finding for two editors, with a table."""
-    return in_one_table(findings, f"{len(findings)} keys used all day mean something else in {findings[0].cause}")
+    return in_one_table(findings, f"{len(findings)} everyday keys differ between {findings[0].cause}")
 
 
 RULE = Rule(

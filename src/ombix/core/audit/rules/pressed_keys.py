@@ -86,6 +86,6 @@ copy-down = "Alt+F6"
 [macro.two-more]
 steps = [{ press = "Alt+F5", means = "line.copy-down" }, { press = "Alt+F5", means = "line.copy-down" }]
 """,
-    mend="Have it do the action in the place of the keys, or say the keys that do it now.",
+    mend="Have it do the action in place of the keys, or say the keys that do it now.",
     check=check,
 )

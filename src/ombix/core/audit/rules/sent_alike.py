@@ -53,7 +53,7 @@ def _finding(subject: AuditSubject, names: str, terminal: Terminal, found: dict[
     for one in found:
         by_keys.setdefault(subject.show(one.keys), []).append(str(one.outcome))
     parts = [f"{keys} for {' and '.join(dict.fromkeys(outcomes))}" for keys, outcomes in by_keys.items()]
-    message = f"{', '.join(parts[:-1])} and {parts[-1]} arrive alike in {names}"
+    message = f"{names} cannot tell {', '.join(parts[:-1])} and {parts[-1]} apart"
     if len({len(one.trigger) for one in found}) > 1:  # Alt beside a key, and Escape before it
         message += f"; Escape waits {terminal.escape_ms} ms to tell"
     finding = RULE.finding(message, at(*found), None, subject.space.union(found.values()))
@@ -70,10 +70,8 @@ def _taken(subject: AuditSubject, names: str, terminal: Terminal, group: list[Bi
         stands = terminal.canonical(binding.trigger)
         pairs = zip(binding.trigger, stands, strict=True)
         if is_own(binding) and any(a != b and b.key in CONTROL_KEYS for a, b in pairs):
-            keys = subject.show(binding.keys)
-            message = (
-                f"{keys} for {binding.outcome} arrives in {names} as {subject.show(stands)}, and takes that key, too"
-            )
+            keys, other = subject.show(binding.keys), subject.show(stands)
+            message = f"{keys} is {other} in {names}: {other} would run {binding.outcome}, too"
             finding = RULE.finding(message, at(binding), binding.trigger, subject.states(binding))
             yield replace(finding, changes=move_away(subject, binding))
 

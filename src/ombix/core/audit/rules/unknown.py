@@ -41,7 +41,7 @@ def _found(error: OmbixError, file: str) -> Finding:
 
 
 def _correction(error: OmbixError) -> Iterator[KeymapChange]:
-    """The best of the names that are offered, in the place of the word or of its last part, whichever stands there."""
+    """The best of the names that are offered, in place of the word or of its last part, whichever stands there."""
     advice, place = error.advice, error.place
     if not isinstance(advice, Offer) or place is None or not place.column:
         return

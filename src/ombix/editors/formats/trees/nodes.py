@@ -22,7 +22,7 @@ class Node(Struct, eq=False):
     of the same `name` are alike: the name of an element, or the sign between the names and values of a record.
 
     `source` is how it stands in the file, where that is known; `comment` stands before it. The `text` of a list of texts is
-    all of them, parted by PARTING.
+    all of them, separated by PARTING.
     """
 
     kind: Kind
