@@ -32,13 +32,15 @@ def test_a_clash_is_said_only_where_both_apply(place: Path) -> None:
     before = keymap(place)
     refused = ombix(place, "bind", "app.help", "F8")
     assert (refused.status, keymap(place)) == (1, before)
-    assert "New: clash, error: F8 is program.start, program.stop and app.help" in " ".join(refused.out.split())
+    assert "New: clash, error: F8 is “Start the program”, “Stop the program” and “Show the help”" in " ".join(
+        refused.out.split()
+    )
     assert "--anyway" in refused.out
     written = ombix(place, "bind", "app.help", "F8", "--anyway")
     assert written.status == 0
     assert 'help = "F8"' in keymap(place)
     mended = ombix(place, "unbind", "app.help", "F8")
-    assert "Mended: clash" in mended.out
+    assert "Fixed: clash" in mended.out
     assert keymap(place) == before
 
 

@@ -124,7 +124,7 @@ def test_asking_what(ferry: Path) -> None:
     hidden = ombix(ferry, "what", "Ctrl+P", "Ctrl+T", "--editor", "nano")  # nano fires Ctrl+P at once
     assert hidden.status == 1
     assert "is not bound in nano, on Linux" in hidden.out
-    assert "tabs.new (desk.keys.toml:23:1) is not on Ctrl+P Ctrl+T in nano" in hidden.out
+    assert "“Open a new tab” (desk.keys.toml:23:1) is not on Ctrl+P Ctrl+T in nano" in hidden.out
 
 
 def test_asking_what_after_the_file_has_changed(ferry: Path) -> None:
@@ -139,11 +139,11 @@ def test_binding_keeps_comments_and_can_be_undone(ferry: Path) -> None:
     assert ombix(ferry, "bind", "line.copy-down", "Mod+Shift+D", "--dry-run").status == 0
     assert (ferry / "crew.keys.toml").read_text() == before
     ran = ombix(ferry, "bind", "line.copy-down", "Mod+Shift+D")
-    assert 'in place of copy-down = "Mod+D"' in ran.out
+    assert 'instead of copy-down = "Mod+D"' in ran.out
     after = (ferry / "crew.keys.toml").read_text()
     assert after == before.replace('copy-down = "Mod+D"  ', 'copy-down = "Mod+Shift+D"  ')
     clash = ombix(ferry, "bind", "app.help", "Mod+S")
-    assert "Before, Ctrl+S was files.save" in clash.out
+    assert "Until now, Ctrl+S was “Save”" in clash.out
     assert clash.status == 0
     assert ombix(ferry, "undo").status == 0
     assert ombix(ferry, "undo").status == 0
@@ -171,7 +171,10 @@ def test_what_an_editor_makes_of_keys_is_said_before_they_are_bound(tmp_path: Pa
     (tmp_path / "k.keys.toml").write_text('format = 1\nname = "k"\n')
     ran = ombix(tmp_path, "bind", "edit.delete-to-line-end", "Ctrl+K", columns=300)
     assert ran.status == 1
-    assert "Not in hut: kakoune has no command for edit.delete-to-line-end; nearest is edit.cut-to-end." in ran.out
+    assert (
+        "Not in hut: kakoune has no command for it; nearest is “Cut to the end of the text”."
+        in ran.out
+    )
     assert "Ctrl+K begins 105 commands of office, which no longer run" in ran.out  # joe's defaults that begin with it
     assert "No key is left for saving in office." in ran.out
     assert (tmp_path / "k.keys.toml").read_text() == 'format = 1\nname = "k"\n'
@@ -602,7 +605,7 @@ def test_comparing(ferry: Path) -> None:
     (ferry / "heddle.toml").write_text('[[shed.cloth]]\ntreadle = "ctrl~t x"\nlifts = "pick-row"\n')
     later = ombix(ferry, "compare", "heddle", "heddle.toml", "--editor", "heddle")
     assert later.status == 1
-    assert "Ctrl+T  line.copy-down  waits in heddle.toml  in the text" in later.out
+    assert "Ctrl+T  Copy the line down  waits in heddle.toml  in the text" in later.out
     rows = json.loads(ombix(ferry, "compare", "heddle", "heddle.toml", "--editor", "heddle", "--json").out)["waits"]
     assert [(row["keys"], row["waits"]) for row in rows] == [("Ctrl+T", "heddle.toml")]
     for arguments, what in (

@@ -115,7 +115,7 @@ def test_one_of_several_keys_is_taken_away(place: Path) -> None:
     assert ombix(place, "unbind", "line.copy-down", "F5").status == 0
     assert own(place) == OWN.replace('["Alt+C", "F5"]', '"Alt+C"')
     said = ombix(place, "unbind", "line.copy-down", "Alt+C").out
-    assert "No keys run line.copy-down any more" in said
+    assert "No keys are left for “Copy the line down”" in said
     assert ombix(place, "unbind", "line.delete", "F6").status == 0
     assert (does(place, "F6"), does(place, "Alt+K")) == ("", "line.delete")
 
@@ -295,7 +295,7 @@ def test_what_a_change_would_take_from_others_is_refused(place: Path) -> None:
     before = own.read_text()
     ran = ombix(place, "move", "files.save", "F3")
     assert ran.status == 1
-    assert "It would take F3 from edit.cut" in " ".join(ran.out.split())
+    assert "It would take F3 from “Cut”" in " ".join(ran.out.split())
     assert own.read_text() == before
     assert ombix(place, "move", "files.save", "F3", "--anyway").status == 0
     assert 'save = "F3"' in own.read_text()
@@ -327,4 +327,4 @@ def test_the_default_that_comes_back_is_said(place: Path) -> None:
         'format = 1\nkeymap = "own.keys.toml"\nplatform = "linux"\n[editor.pier]\ndialect = "nano"\n'
     )
     ran = ombix(place, "unbind", "files.save", "Ctrl+K")
-    assert "Then, Ctrl+K is edit.cut in pier" in " ".join(ran.out.split())
+    assert "Ctrl+K is then “Cut” in pier" in " ".join(ran.out.split())

@@ -236,7 +236,7 @@ def test_a_commit_with_a_new_error_is_refused_and_one_with_old_ones_is_not(pier:
     pier.edit('save = "Ctrl+S"', 'save = "Alt+Y"')
     pier.git("add", "-A")
     said = pier.git("commit", "-m", "a clash", status=1)
-    assert "Alt+Y is line.copy-down and files.save" in said
+    assert "Alt+Y is “Copy the line down” and “Save”" in said
     pier.git("commit", "-qm", "a clash, wanted", "--no-verify")
     pier.edit('indent = "Alt+8"', 'indent = "Alt+9"')
     pier.commit("another line")

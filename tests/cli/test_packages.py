@@ -66,7 +66,7 @@ def test_the_examples_are_used(quay: Path, site: dict[str, str]) -> None:
 def test_a_rule(quay: Path, site: dict[str, str]) -> None:
     ran = ombix(quay, "audit", "--rule", "no-function-keys", **site)
     assert ran.status == 1
-    assert "warning (no-function-keys): F2 for files.save takes a function key\n  at k.keys.toml:4:1" in ran.out
+    assert "warning (no-function-keys): F2 for “Save” takes a function key\n  at k.keys.toml:4:1" in ran.out
     explained = ombix(quay, "audit", "--explain", "no-function-keys", **site)
     example = "\n".join(
         line.strip() for line in explained.out.split("Example\n")[1].split("What mends it")[0].split("\n")

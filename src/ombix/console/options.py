@@ -56,21 +56,7 @@ def _machines(incomplete: str) -> list[str]:
     ]
 
 
-def macros(incomplete: str) -> list[tuple[str, str]]:
-    """The macros and snippets of the workspace that begin so, with their titles."""
-    from ombix.core.errors import OmbixError
-    from ombix.work.tryout import tryout_questions
-    from ombix.workspace.open_workspace import OpenWorkspace
-
-    try:
-        found = tryout_questions.macros(OpenWorkspace())
-    except OmbixError:
-        return []
-    return [(one.name, one.title) for one in found.found if one.name.startswith(incomplete)]
-
-
-def severities(incomplete: str) -> list[str]:
-    """The severities that begin so, the worst first."""
+def _severities(incomplete: str) -> list[str]:
     from ombix.core.audit import SEVERITIES
 
     return [name for name in SEVERITIES if name.startswith(incomplete)]
@@ -116,6 +102,12 @@ MachinesOption = Annotated[
     list[str] | None, typer.Option("--machine", metavar="NAME", help="A machine of the workspace; repeatable; all.",
                                      autocompletion=_machines),
 ]  # fmt: skip
+SeverityOption = Annotated[
+    str,
+    typer.Option(
+        "--severity", metavar="LEAST", help="error, warning or note, and what is worse.", autocompletion=_severities
+    ),
+]
 WorkspaceOption = Annotated[
     Path | None, typer.Option("--workspace", metavar="FILE", help="The workspace file; without it, the nearest above.")
 ]

@@ -5,7 +5,7 @@ A named tuple is an object with its fields. A `Place` has its path as people nam
 
 import json
 import types
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
 from ombix.core.errors import Place
@@ -72,7 +72,7 @@ def _schema(kind: Any, definitions: dict[str, Any]) -> dict[str, Any]:
         return {"enum": list(inner)}
     if origin in (Union, types.UnionType):
         return {"anyOf": [_schema(one, definitions) for one in inner]}
-    if origin is dict:
+    if origin in (dict, Mapping):
         return {"type": "object", "additionalProperties": _schema(inner[1], definitions)}
     if origin is tuple and inner[-1:] == (Ellipsis,):
         return {"type": "array", "items": _schema(inner[0], definitions)}

@@ -9,13 +9,13 @@ from ombix.core.keymap.bindings import Binding
 from ombix.core.keymap.deciding import DecisionRow, DecisionTable
 from ombix.core.keymap.outcomes import Do, Insert, Play
 from ombix.core.keys.notation import Trigger, parse, write
-from ombix.core.porting import said_plainly
 from ombix.core.snippets.model import Snippet
 from ombix.editors.dialect import Dialect
 from ombix.workspace.decision_index import ActionIndex, DecisionIndex, Rows
 from ombix.workspace.effective_keymap import EffectiveKeymap, kind_of
 from ombix.workspace.how_answer import ActionKeys
 from ombix.workspace.not_in_editor import not_in_editor
+from ombix.workspace.reason_words import said_of
 from ombix.workspace.what_answer import GoneBinding, NotInEditor
 
 
@@ -87,7 +87,7 @@ def _row(row: DecisionRow, states: States, here: EffectiveKeymap) -> tuple[objec
 def _how(binding: Binding, here: EffectiveKeymap) -> str:
     """How the editor does otherwise than the keymap asks."""
     entry = here.verdict_of(binding)
-    return said_plainly(entry, _editor(here)) if entry is not None and entry.verdict == "adapted" else ""
+    return said_of(entry, _editor(here)) if entry is not None and entry.verdict == "adapted" else ""
 
 
 def _order(beaten: Binding, winner: Binding) -> str:

@@ -24,6 +24,13 @@ def in_words(condition: str) -> str:
     return ("; or " if any("," in case for case in cases) else " or ").join(cases)
 
 
+def asked_in_words(facts: str) -> str:
+    """What is asked with facts, named one after the other: "where one is and whether text is selected"."""
+    asked = _words()["asked"]
+    names = re.split(r", (?:and )?| and | or ", facts)
+    return " and ".join(asked.get(name, name) for name in names)
+
+
 def _all_of(case: str) -> str:
     """Conditions on one fact each that all hold; empty for what is nested deeper."""
     while case.startswith("(") and len(_parts(case, " or ")) == 1 and _closes(case):

@@ -15,7 +15,6 @@ from ombix.core.keymap import changes
 from ombix.core.keymap.deciding import DecisionTable
 from ombix.core.keymap.outcomes import Do, Macro
 from ombix.core.keys.notation import Trigger, write
-from ombix.core.porting import said_plainly
 from ombix.editors.dialect import Dialect
 from ombix.editors.obeyed_keymap import ObeyedKeymap
 from ombix.files.workspace_file import WorkspaceEditor
@@ -33,6 +32,7 @@ from ombix.workspace.findings_answer import (
 from ombix.workspace.not_in_editor import missing_entries, nearest_action, other_keys
 from ombix.workspace.obeyed import decided_in, obeyed
 from ombix.workspace.outcome_titles import named_in, titles_of
+from ombix.workspace.reason_words import said_of
 from ombix.workspace.resources import Resources
 
 _AS_THEY_ARE: Mapping[str, str] = {}
@@ -101,7 +101,7 @@ def _view(here: EffectiveKeymap, space: Space, editor: WorkspaceEditor, resource
     missing = _missing(found, dialect, decided.tables, space, here) if found is not None else ()
     otherwise = {
         key: said for key, entry in decided.entries.items()
-        if entry.verdict == "adapted" and (said := said_plainly(entry, editor.name))
+        if entry.verdict == "adapted" and (said := said_of(entry, editor.name))
     }  # fmt: skip
     return EditorView(editor.name, decided.tables, over_text, tuple(missing), otherwise)
 
@@ -116,7 +116,7 @@ def _missing(
         nearest = nearest_action(name, dialect, here.catalogue, tables) if name else None
         keys = tuple(other_keys(entry, found))
         yield MissingBinding(
-            entry.source, said_plainly(entry, found.name), keys, nearest.action if nearest is not None else ""
+            entry.source, said_of(entry, found.name), keys, nearest.action if nearest is not None else ""
         )
 
 

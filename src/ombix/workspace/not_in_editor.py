@@ -8,10 +8,11 @@ from ombix.core.keymap.bindings import Binding, effective_states
 from ombix.core.keymap.deciding import DecisionTable
 from ombix.core.keymap.outcomes import Do, Only
 from ombix.core.keys.notation import Trigger, write
-from ombix.core.porting import PortEntry, said_plainly
+from ombix.core.porting import PortEntry
 from ombix.editors.dialect import Dialect
 from ombix.editors.obeyed_keymap import ObeyedKeymap
 from ombix.workspace.effective_keymap import EffectiveKeymap
+from ombix.workspace.reason_words import said_of
 from ombix.workspace.what_answer import NearestAction, NotInEditor
 
 _NEAR = 0.3
@@ -27,7 +28,7 @@ def not_in_editor(here: EffectiveKeymap) -> list[NotInEditor]:
         NotInEditor(
             write(binding.trigger), here.context.platform.show(binding.trigger), str(binding.outcome),
             here.title(binding.outcome), binding.where, binding.place, binding.layer.name,
-            said_plainly(entry, obeyed.name),
+            said_of(entry, obeyed.name),
             tuple(map(write, other_keys(entry, obeyed))), _nearest(binding, here),
         )
         for entry in missing_entries(obeyed, here.tables, here.space, here.catalogue)

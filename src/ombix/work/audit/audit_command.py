@@ -18,8 +18,8 @@ from ombix.console.options import (
     PlatformOption,
     ReportOption,
     RuleOption,
+    SeverityOption,
     WorkspaceOption,
-    severities,
 )
 from ombix.console.page_files import write_page
 from ombix.core.errors import InputError
@@ -47,13 +47,7 @@ def run(
     context: typer.Context,
     rule: RuleOption = None,
     not_rule: NotRuleOption = None,
-    severity: str = typer.Option(
-        "note",
-        "--severity",
-        metavar="LEAST",
-        help="error, warning or note, and what is worse.",
-        autocompletion=severities,
-    ),
+    severity: SeverityOption = "note",
     explain: ExplainOption = "",
     editor: EditorOption = "",
     file: FileOption = None,

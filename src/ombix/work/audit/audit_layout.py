@@ -7,6 +7,7 @@ from ombix.report.terminal_text import Display
 from ombix.workspace.condition_words import in_words
 from ombix.workspace.findings_answer import AuditReport, FoundFault, RuleExplanation
 from ombix.workspace.outcome_titles import with_titles
+from ombix.workspace.reason_words import for_it
 
 _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}
 
@@ -31,7 +32,7 @@ def finding_blocks(found: FoundFault, display: Display) -> Iterator[Block]:
     yield line(Cell(f"{found.severity} ({found.rule})", _STYLES[found.severity]), f": {said(found)}")
     if found.table is not None:
         rows: list[list[Cell | str]] = [
-            [Cell(row[0], "key"), *(with_titles(_briefly(cell, row), found.titles, "{}") for cell in row[1:])]
+            [Cell(row[0], "key"), *(with_titles(for_it(cell, row[1]), found.titles, "{}") for cell in row[1:])]
             for row in found.table.rows
         ]
         yield Grid(rows, found.table.head, 4)
@@ -48,11 +49,6 @@ def finding_blocks(found: FoundFault, display: Display) -> Iterator[Block]:
     yield line(found.mend, indent=2)
     for change in found.changes:
         yield line(f"For example: {change.does}.", indent=2)
-
-
-def _briefly(cell: str, row: tuple[str, ...]) -> str:
-    """A cell that does not say again what stands in its row."""
-    return cell.removesuffix(f" for {row[1]}") if cell != row[1] else cell
 
 
 def said(found: FoundFault) -> str:

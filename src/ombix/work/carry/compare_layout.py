@@ -1,6 +1,7 @@
 """How a comparison is laid out: `compare`."""
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
+from ombix.report.counted import counted
 from ombix.report.terminal_text import Display
 from ombix.work.carry.compare_answer import AlikeKeys, ComparisonReport, KeyDifference
 from ombix.workspace.condition_words import in_words
@@ -19,7 +20,8 @@ def comparison_report(
     blocks: list[Block] = [
         line(
             f"{report.first} and {report.second} on {report.platform_title}{_within(report)}: {report.same} keys do the same, "
-            f"{len(different)} decisions differ, {len(lacking)} are in one only."
+            f"{counted(len(different), 'decision', 'decisions')} {'differs' if len(different) == 1 else 'differ'}, "
+            f"{len(lacking)} {'is' if len(lacking) == 1 else 'are'} in one only."
         )
     ]
     if same and report.alike:

@@ -34,6 +34,7 @@ from ombix.workspace.context import Context, Opener, terminal_of
 from ombix.workspace.not_in_editor import nearest_action
 from ombix.workspace.obeyed import adopted_homes, port_space
 from ombix.workspace.outcome_titles import outcome_title
+from ombix.workspace.reason_words import reason_in_words
 from ombix.workspace.resources import Resources, user_path
 
 FOLDER = "ported"
@@ -193,7 +194,8 @@ class _Account:
                 for section, outcome in entry.displaced
             ),
             tuple(ClearedKeys(write(keys), section, str(outcome)) for keys, section, outcome in entry.cleared),
-            self._title(source.outcome), entry.answer, entry.plainly(self._made.name), count, example, entry.is_compared,
+            self._title(source.outcome), entry.answer, tuple(map(reason_in_words, entry.plainly(self._made.name))), count,
+            example, entry.is_compared,
             "" if is_there else self._now(entry), None if is_there else self._nearest(source.outcome),
             self._is_frequent(source.outcome),
         )  # fmt: skip

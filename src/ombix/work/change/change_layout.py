@@ -7,6 +7,7 @@ from ombix.report.terminal_text import Display
 from ombix.work.audit.audit_layout import said
 from ombix.workspace.change_answer import ChangeReport, Consequences, DidBefore, InEditor, PlatformFinding
 from ombix.workspace.condition_words import in_words
+from ombix.workspace.reason_words import for_it
 
 _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}
 _MOST = 6
@@ -34,7 +35,7 @@ def consequences(found: Consequences) -> Iterator[Block]:
     """What a change brings about."""
     titles = found.titles
     for one in found.did[:_MOST]:
-        yield line(f"It replaces {_called(one.does, titles)} on ", Cell(one.shown, "key"), f"{_in_and_when(one)}.")
+        yield line("Until now, ", Cell(one.shown, "key"), f" was {_called(one.does, titles)}{_in_and_when(one)}.")
     yield from _more(found.did)
     for one in found.comes[:_MOST]:
         yield line(Cell(one.shown, "key"), f" is then {_called(one.does, titles)}{_in_and_when(one)}.")
@@ -91,7 +92,7 @@ def _missing(one: InEditor, titles: Mapping[str, str]) -> str:
         return f"on {one.keys} in {one.editor}: {one.how}"
     if one.moved:
         return f"on {one.keys} in {one.editor}: {one.how}; it is on {' and '.join(one.moved)} there"
-    return f"in {one.editor}: {one.how}{f'; nearest is {_called(one.nearest, titles)}' if one.nearest else ''}"
+    return f"in {one.editor}: {for_it(one.how, one.does)}{f'; nearest is {_called(one.nearest, titles)}' if one.nearest else ''}"
 
 
 def _in_and_when(one: DidBefore) -> str:

@@ -11,7 +11,6 @@ from ombix.core.keymap.folding import fold
 from ombix.core.keymap.outcomes import Do, Insert, Nothing, Only, Outcome, Play
 from ombix.core.keys.notation import Trigger, write
 from ombix.core.keys.platforms import Platform
-from ombix.core.porting import said_plainly
 from ombix.work.look.show_answer import (
     EditorListing,
     EditorRow,
@@ -24,6 +23,7 @@ from ombix.work.look.show_answer import (
 )
 from ombix.workspace.effective_keymap import EffectiveKeymap, kind_of
 from ombix.workspace.not_in_editor import missing_entries, not_in_editor
+from ombix.workspace.reason_words import said_of
 from ombix.workspace.what_answer import GoneBinding
 
 Order = Literal["work", "key", "layer"]
@@ -181,7 +181,7 @@ def editor_listing(here: EffectiveKeymap, editors: Sequence[EffectiveKeymap]) ->
                     keys_there.setdefault(name, []).append(there.context.platform.show(there.as_asked(row.binding)))
         if there.obeyed is not None:
             for entry in missing_entries(there.obeyed, there.tables, there.space, there.catalogue):
-                said = said_plainly(entry, name)
+                said = said_of(entry, name)
                 missing.setdefault((entry.source.outcome, entry.source.where), {}).setdefault(name, said)
     return EditorListing(
         tuple(names),

@@ -26,7 +26,7 @@ def listing(found: Listing, display: Display) -> list[Block]:
         blocks += [Blank(), Title("No longer so"), Grid(rows, indent=2)]
     if found.not_here:
         rows = [
-            (Cell(one.shown, "key"), one.does, Cell(display.place(one.place), "quiet"), instead_of(one))
+            (Cell(one.shown, "key"), one.title, Cell(display.place(one.place), "quiet"), instead_of(one))
             for one in found.not_here
         ]
         blocks += [Blank(), Title(f"Not in {found.editor}"), Grid(rows, indent=2)]
@@ -39,7 +39,7 @@ def instead_of(one: NotInEditor) -> str:
         return f"on {' and '.join(one.moved)} there"
     if one.nearest is not None:
         keys = f" on {', '.join(one.nearest.keys)}" if one.nearest.keys else ""
-        return f"nearest: {one.nearest.action}{keys}"
+        return f"nearest: {one.nearest.title}{keys}"
     return one.why
 
 

@@ -3,6 +3,7 @@
 from ombix.report.blocks import Blank, Block, Cell, Grid, line
 from ombix.report.terminal_text import Display
 from ombix.workspace.condition_words import in_words
+from ombix.workspace.reason_words import for_it
 from ombix.workspace.what_answer import DecisionLine, Explanation, GoneBinding, LayoutPress, NotInEditor
 
 _BECOMES = {
@@ -92,7 +93,7 @@ def _subject(found: Explanation) -> str:
 
 def not_here_note(one: NotInEditor, editor: str, display: Display) -> str:
     """That the editor cannot have a binding of the keymap on its keys, why, and what there is in its place."""
-    said = f"{one.does} ({display.place(one.place)}) is not on {one.shown} in {editor}: {one.why}."
+    said = f"“{one.title}” ({display.place(one.place)}) is not on {one.shown} in {editor}: {for_it(one.why, one.does)}."
     if one.moved and not one.why.startswith("on "):
         return f"{said} It is on {' and '.join(one.moved)} there."
     near = one.nearest

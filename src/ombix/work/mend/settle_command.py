@@ -14,9 +14,9 @@ from ombix.console.options import (
     NotRuleOption,
     PlatformOption,
     RuleOption,
+    SeverityOption,
     TakeOption,
     WorkspaceOption,
-    severities,
 )
 from ombix.core.audit import Finding
 from ombix.core.errors import InputError, Place
@@ -38,13 +38,7 @@ def run(
     take: TakeOption = "",
     rule: RuleOption = None,
     not_rule: NotRuleOption = None,
-    severity: str = typer.Option(
-        "note",
-        "--severity",
-        metavar="LEAST",
-        help="error, warning or note, and what is worse.",
-        autocompletion=severities,
-    ),
+    severity: SeverityOption = "note",
     draft: Path | None = typer.Option(
         None, "--draft", metavar="FILE", help="Write a plan to be reviewed, and settle nothing."
     ),

@@ -21,7 +21,6 @@ from ombix.console.options import (
     TextOption,
     ToOption,
     WorkspaceOption,
-    macros,
 )
 from ombix.core.errors import InputError
 from ombix.work.tryout import tryout_questions
@@ -47,8 +46,21 @@ app = typer.Typer(
     help="Several steps, or a text with gaps, under one name: list them, look at one, try one on a text.",
     rich_markup_mode=None, add_completion=False, invoke_without_command=True,
 )  # fmt: skip
+
+
+def _macros(incomplete: str) -> list[tuple[str, str]]:
+    from ombix.core.errors import OmbixError
+    from ombix.workspace.open_workspace import OpenWorkspace
+
+    try:
+        found = tryout_questions.macros(OpenWorkspace())
+    except OmbixError:
+        return []
+    return [(one.name, one.title) for one in found.found if one.name.startswith(incomplete)]
+
+
 NameArgument = Annotated[
-    str, typer.Argument(metavar="NAME", help="A macro or a snippet of the keymap.", autocompletion=macros)
+    str, typer.Argument(metavar="NAME", help="A macro or a snippet of the keymap.", autocompletion=_macros)
 ]
 
 

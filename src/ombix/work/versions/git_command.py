@@ -8,7 +8,7 @@ import typer
 
 from ombix.console.asking import open_session
 from ombix.console.environment import Status, environment_of
-from ombix.console.options import DryRunOption, JsonOption, severities
+from ombix.console.options import DryRunOption, JsonOption, SeverityOption
 from ombix.work.audit import audit_questions
 from ombix.work.audit.staged_answer import StagedReport
 from ombix.work.audit.staged_layout import staged_report
@@ -77,13 +77,7 @@ def remove(
 @app.command("audit")
 def audit(
     context: typer.Context,
-    severity: str = typer.Option(
-        "error",
-        "--severity",
-        metavar="LEAST",
-        help="error, warning or note, and what is worse.",
-        autocompletion=severities,
-    ),
+    severity: SeverityOption = "error",
     is_open: bool = typer.Option(False, "--open", help="Only whether a merge left something open."),
     json: JsonOption = False,
 ) -> Status:
