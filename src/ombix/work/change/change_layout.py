@@ -79,11 +79,13 @@ def _in_editors(found: Consequences) -> Iterator[Block]:
     )
     if works:
         yield line(f"It works in {' and '.join(works)}.")
+    said: dict[str, Style] = {}  # of a family of keys once
     for one in found.in_editors:
         if one.verdict == "otherwise":
-            yield line(f"In {one.editor}: {one.how}.")
+            said[f"In {one.editor}: {one.how}."] = ""
         elif one.verdict == "missing":
-            yield line(Cell(f"Not {_missing(one, found.titles)}.", "warn"))
+            said[f"Not {_missing(one, found.titles)}."] = "warn"
+    yield from (line(Cell(text, style)) for text, style in said.items())
 
 
 def _missing(one: InEditor, titles: Mapping[str, str]) -> str:
