@@ -263,7 +263,7 @@ class _Prover(Struct, frozen=True):
             tried += 1
             if expectation.wanted is not None:
                 places += 1
-                as_wanted += result.text == expectation.wanted
+                as_wanted += _with_line_end(result.text) == _with_line_end(expectation.wanted)
             if result.text != expectation.expected:
                 return Proof(
                     claim.trigger,
@@ -308,6 +308,11 @@ class _Prover(Struct, frozen=True):
             keys.append(known)
         keys.append(self.mode.typing.replace("{text}", MARKER).encode())
         return keys
+
+
+def _with_line_end(text: str) -> str:
+    """A text as it is kept in a file: some editors end its last line, and nobody misses it."""
+    return text if text.endswith("\n") else f"{text}\n"
 
 
 def _row_over_text(table: DecisionTable, text_states: States, space: Space) -> DecisionRow | None:

@@ -134,7 +134,8 @@ def interval(found: int, count: int) -> tuple[float, float]:
     share, spread = found / count, z * z / count
     middle = (share + spread / 2) / (1 + spread)
     half = z / (1 + spread) * math.sqrt(share * (1 - share) / count + spread / (4 * count))
-    return max(0.0, middle - half), min(1.0, middle + half)
+    # At the ends the formula gives just these, but for the rounding.
+    return (0.0 if not found else middle - half), (1.0 if found == count else middle + half)
 
 
 def _counted(one: CommandRun, other: CommandRun, model: EverydayModel, draws: int, seed: int | None) -> _Count:

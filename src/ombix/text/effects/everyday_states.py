@@ -3,7 +3,7 @@
 import random
 import re
 from collections.abc import Sequence
-from typing import Literal, TypeVar
+from typing import Literal, NamedTuple, TypeVar, get_args
 
 from msgspec import Struct
 
@@ -107,46 +107,79 @@ def drawn_states(model: EverydayModel, purpose: Purpose, count: int, seed: int =
     known = _DRAWN.get(key)
     if known is None or known[0] is not model:
         draw = random.Random(f"{seed} {model.title} {purpose}")
-        known = _DRAWN[key] = (model, [_drawn(model, purpose, draw) for _ in range(count)])
+        even = [_even(count, draw) for _decision in _DECISIONS]
+        rolls = [_Rolls(draw, dict(zip(_DECISIONS, each, strict=True))) for each in zip(*even, strict=True)]
+        known = _DRAWN[key] = (model, [_drawn(model, purpose, each) for each in rolls])
     return known[1]
 
 
 _DRAWN: dict[tuple[str, Purpose, int, int], tuple[EverydayModel, list[DrawnState]]] = {}
 
 
-def _drawn(model: EverydayModel, purpose: Purpose, draw: random.Random) -> DrawnState:
-    text = draw.choice(model.texts)
-    if draw.random() < model.text.no_line_end:
+_Decision = Literal["text", "line end", "empty", "kept", "selected", "backwards", "next", "place", "column", "shape"]
+_DECISIONS: tuple[_Decision, ...] = get_args(_Decision)
+
+
+class _Rolls(NamedTuple):
+    """What decides of one state: for each decision a number from 0 to 1, which over all states are spread evenly, so that the count
+    of what a decision leads to is not left to chance; and chance for the rest."""
+
+    draw: random.Random
+    even: dict[_Decision, float]
+
+    def is_in(self, decision: _Decision, share: float) -> bool:
+        """Whether what has this share is so."""
+        return self.even[decision] < share
+
+    def one_of(self, decision: _Decision, choices: Sequence[tuple[_Choice, float]]) -> _Choice:
+        """One of several by their shares, which are one together."""
+        left = self.even[decision] * sum(share for _choice, share in choices)
+        for choice, share in choices:
+            left -= share
+            if left < 0:
+                return choice
+        return choices[-1][0]
+
+
+def _even(count: int, draw: random.Random) -> list[float]:
+    """So many numbers from 0 to 1, one in each part of that length, in no order."""
+    found = [(number + draw.random()) / count for number in range(count)]
+    draw.shuffle(found)
+    return found
+
+
+def _drawn(model: EverydayModel, purpose: Purpose, rolls: _Rolls) -> DrawnState:
+    draw = rolls.draw
+    text = rolls.one_of("text", [(text, 1.0) for text in model.texts])
+    if rolls.is_in("line end", model.text.no_line_end):
         text = text.rstrip("\n")
-    if draw.random() < model.cursor.empty_text:
+    if rolls.is_in("empty", model.cursor.empty_text):
         text = draw.choice(("", "\n"))
-    kept = _kept(model, draw)
-    cursor = _cursor(model, text, draw)
+    kept = _kept(model, rolls)
+    cursor = _cursor(model, text, rolls)
     anchor = None
-    if draw.random() < model.selected[purpose]:
-        start, end = _selection(model, text, cursor, draw)
+    if rolls.is_in("selected", model.selected[purpose]):
+        start, end = _selection(model, text, cursor, rolls)
         if start == end:  # at the end of a line, or on an empty one
             start, end = _line_at(text, cursor)
-        cursor, anchor = (start, end) if draw.random() < model.selection.backwards else (end, start)
-    then = _one_of(draw, list(model.next.items()))
+        cursor, anchor = (start, end) if rolls.is_in("backwards", model.selection.backwards) else (end, start)
+    then = rolls.one_of("next", list(model.next.items()))
     return DrawnState(StartState(text, cursor, None if anchor == cursor else anchor, kept), then)
 
 
-def _kept(model: EverydayModel, draw: random.Random) -> str:
+def _kept(model: EverydayModel, rolls: _Rolls) -> str:
     """What was copied before."""
-    what = _one_of(draw, [("", model.kept.nothing), ("lines", model.kept.lines), ("words", model.kept.words)])
+    draw = rolls.draw
+    what = rolls.one_of("kept", [("", model.kept.nothing), ("lines", model.kept.lines), ("words", model.kept.words)])
     if not what:
         return ""
     text = draw.choice(model.texts)
     return draw.choice(text.splitlines(keepends=True) if what == "lines" else text.split())
 
 
-def _one_of(draw: random.Random, choices: Sequence[tuple[_Choice, float]]) -> _Choice:
-    return draw.choices([one for one, _share in choices], [share for _one, share in choices])[0]
-
-
-def _cursor(model: EverydayModel, text: str, draw: random.Random) -> int:
+def _cursor(model: EverydayModel, text: str, rolls: _Rolls) -> int:
     """A place in a text."""
+    draw = rolls.draw
     lines = text.split("\n")
     starts = [0]
     for line in lines[:-1]:
@@ -154,8 +187,8 @@ def _cursor(model: EverydayModel, text: str, draw: random.Random) -> int:
     last = len(lines) - 1 if lines[-1] or len(lines) == 1 else len(lines) - 2
     places = model.cursor
     middle = range(1, last)
-    where = _one_of(
-        draw,
+    where = rolls.one_of(
+        "place",
         [
             ("text end", places.text_end),
             ("first", places.first_line),
@@ -173,15 +206,15 @@ def _cursor(model: EverydayModel, text: str, draw: random.Random) -> int:
         number = draw.choice(empty)
     if number is None:
         number = draw.choice(filled) if filled else 0
-    return starts[number] + _column(model, lines[number], draw)
+    return starts[number] + _column(model, lines[number], rolls)
 
 
-def _column(model: EverydayModel, line: str, draw: random.Random) -> int:
+def _column(model: EverydayModel, line: str, rolls: _Rolls) -> int:
     places = model.cursor
     indented = len(line) - len(line.lstrip())
     inside = 1 - places.line_end - places.first_word - places.line_start
-    where = _one_of(
-        draw,
+    where = rolls.one_of(
+        "column",
         [
             ("end", places.line_end), ("first word", places.first_word), ("start", places.line_start), ("inside", inside),
         ],
@@ -192,14 +225,14 @@ def _column(model: EverydayModel, line: str, draw: random.Random) -> int:
         return indented
     if where == "start":
         return 0
-    return draw.randint(min(indented + 1, len(line)), max(len(line) - 1, min(indented + 1, len(line))))
+    return rolls.draw.randint(min(indented + 1, len(line)), max(len(line) - 1, min(indented + 1, len(line))))
 
 
-def _selection(model: EverydayModel, text: str, cursor: int, draw: random.Random) -> tuple[int, int]:
+def _selection(model: EverydayModel, text: str, cursor: int, rolls: _Rolls) -> tuple[int, int]:
     """The ends of what is selected about a place."""
-    shapes = model.selection
-    shape = _one_of(
-        draw,
+    shapes, draw = model.selection, rolls.draw
+    shape = rolls.one_of(
+        "shape",
         [
             ("part", shapes.part_of_line), ("lines", shapes.whole_lines), ("several", shapes.several_lines),
             ("to end", 1 - shapes.part_of_line - shapes.whole_lines - shapes.several_lines),

@@ -158,9 +158,11 @@ def _works(one: ProvedKey, binding: PortedBinding) -> Works:
     if proof.result == "not checked" or (proof.result == "reached" and not proof.places):
         return "not compared"
     if proof.places:
-        return (
-            "works" if proof.as_wanted == proof.places else "with a difference" if proof.as_wanted else "something else"
-        )
+        if proof.as_wanted == proof.places:
+            return "works"
+        # Where the text is as wanted and the cursor elsewhere each time, the port said so, and it is no other command.
+        is_told = binding.answer == "works but" and proof.result == "agrees" and not _is_other_text(binding)
+        return "with a difference" if proof.as_wanted or is_told else "something else"
     if one.entry.verdict == "exact":
         return "works" if proof.result == "agrees" else "something else"
     if proof.is_unsaid:
@@ -169,6 +171,11 @@ def _works(one: ProvedKey, binding: PortedBinding) -> Works:
     if binding.answer == "works":
         return "works" if binding.is_compared and proof.result == "agrees" else "not compared"
     return "with a difference"
+
+
+def _is_other_text(binding: PortedBinding) -> bool:
+    """Whether what differs mostly is the text."""
+    return binding.everyday is not None and binding.everyday.kind in ("text lost", "another text")
 
 
 def _pressed_keys(one: ProvedKey, binding: PortedBinding) -> PressedKeys:

@@ -5,7 +5,8 @@ from typing import Literal, NamedTuple
 from ombix.core.porting.everyday import Answer
 
 Works = Literal["works", "with a difference", "something else", "not compared"]
-"""Whether pressed keys did what was wanted: at all places where people stand, at some, or at none; or it is not known."""
+"""Whether pressed keys did what was wanted: at all places where people stand; at some, or with a difference that the port tells,
+in what is no text; or something else; or it is not known."""
 
 
 class PressedKeys(NamedTuple):

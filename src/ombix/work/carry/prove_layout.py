@@ -63,7 +63,7 @@ def _keys(report: ProofReport, everything: bool) -> Iterator[Block]:
 
 
 _TITLES: dict[Works, str] = {
-    "works": "Works as wanted", "with a difference": "Works at some places", "something else": "Does something else",
+    "works": "Works as wanted", "with a difference": "Works, but", "something else": "Does something else",
     "not compared": "Not compared",
 }  # fmt: skip
 

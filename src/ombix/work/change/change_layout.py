@@ -70,8 +70,8 @@ def _in_editors(found: Consequences) -> Iterator[Block]:
             by_key.setdefault(one.arrives, []).append(one.editor)
         keys = found.arriving[0].keys
         for arrives, names in by_key.items():
-            said = f"{keys} is {arrives} in {' and '.join(dict.fromkeys(names))}, and cannot be told from it."
-            yield line(Cell(said, "bad"))
+            sentence = f"{keys} is {arrives} in {' and '.join(dict.fromkeys(names))}, and cannot be told from it."
+            yield line(Cell(sentence, "bad"))
         return
     works = dict.fromkeys(one.editor for one in found.in_editors if one.verdict == "works")
     works = dict.fromkeys(
@@ -79,13 +79,13 @@ def _in_editors(found: Consequences) -> Iterator[Block]:
     )
     if works:
         yield line(f"It works in {' and '.join(works)}.")
-    said: dict[str, Style] = {}  # of a family of keys once
+    told: dict[str, Style] = {}  # of a family of keys once
     for one in found.in_editors:
         if one.verdict == "otherwise":
-            said[f"In {one.editor}: {one.how}."] = ""
+            told[f"In {one.editor}: {one.how}."] = ""
         elif one.verdict == "missing":
-            said[f"Not {_missing(one, found.titles)}."] = "warn"
-    yield from (line(Cell(text, style)) for text, style in said.items())
+            told[f"Not {_missing(one, found.titles)}."] = "warn"
+    yield from (line(Cell(text, style)) for text, style in told.items())
 
 
 def _missing(one: InEditor, titles: Mapping[str, str]) -> str:
