@@ -15,7 +15,7 @@ from ombix.data.seen import stamp
 from ombix.files.private_folders import make_folder, why_not_private
 from ombix.version import __version__
 
-_FORMAT = 13
+_FORMAT = 14
 
 
 class Cache:

@@ -8,7 +8,7 @@ from ombix.core.conditions import NEVER, States
 from ombix.core.keymap.bindings import Binding
 from ombix.core.keymap.deciding import DecisionRow, DecisionTable
 from ombix.core.keymap.outcomes import Do, Insert, Play
-from ombix.core.keys.notation import Trigger, parse, write
+from ombix.core.keys.notation import MODIFIERS, Trigger, parse, write
 from ombix.core.snippets.model import Snippet
 from ombix.editors.dialect import Dialect
 from ombix.workspace.decision_index import ActionIndex, DecisionIndex, Rows
@@ -35,7 +35,7 @@ def decision_index(here: EffectiveKeymap, within: States | None = None) -> Decis
             gone.setdefault(keys, []).append(one)
     context = here.context
     return DecisionIndex(
-        here.shipped.platform_table(context.platform.name) | {"name": context.platform.name}, here.policy.prefix,
+        _about(here), here.policy.prefix,
         here.policy.wait_ms, _types(here, within), [setup.layout.title for setup in context.setups], triggers,
         _presses(here), gone, hidden, context.about, _editor(here), _not_here(here),
     )  # fmt: skip
@@ -106,6 +106,13 @@ def _presses(here: EffectiveKeymap) -> Mapping[str, Rows]:
     }
 
 
+def _about(here: EffectiveKeymap) -> dict[str, Any]:
+    """The platform as the editor has it: in a terminal Mod may be another modifier."""
+    platform = here.context.platform
+    main = next(name for name, bit in MODIFIERS.items() if bit == platform.main_modifier)
+    return here.shipped.platform_table(platform.name) | {"name": platform.name, "main-modifier": main}
+
+
 def action_index(here: EffectiveKeymap, within: States | None = None, searched: Sequence[Any] = ()) -> ActionIndex:
     """All actions, each with the keys on which it wins somewhere; with `within`, those that can be run in these states, with
     the keys that they have there. `searched` is the index of words, where it is known (`words_of`)."""
@@ -130,8 +137,7 @@ def action_index(here: EffectiveKeymap, within: States | None = None, searched: 
         action.name: (action.title, action.does, keys.get(action.name, []), _lacking(action.name, at_hand))
         for action in actions.values()
     }
-    platform = here.context.platform.name
-    about = here.shipped.platform_table(platform) | {"name": platform}
+    about = _about(here)
     if within is not None or not searched:
         searched = search_index(actions.values(), here.shipped.synonyms())
     return ActionIndex(

@@ -12,7 +12,7 @@ from ombix.core.errors import InputError, Place, did_you_mean
 from ombix.core.keymap.bindings import Layer, LayerName
 from ombix.core.keys.platforms import Platform, Reserved, reserved_on
 from ombix.core.pressing.layouts import KeyboardSetup, Layout
-from ombix.core.pressing.terminals import Terminal
+from ombix.core.pressing.terminals import Terminal, in_terminal
 from ombix.data.platform_names import this_platform
 from ombix.editors.dialect import Dialect
 from ombix.files import keymap_reading
@@ -236,7 +236,7 @@ class Opener:
         if workspace is None:
             return self._bare_context(editor, on, layout)
         chosen = self.editor(editor) if editor else None
-        platform = self.platform(on, chosen)
+        platform = self._in_its_terminal(self.platform(on, chosen), chosen)
         names = (layout,) if layout else workspace.layouts_on(platform.name)
         folder = self.folder if layout else workspace.folder
         keyboard = workspace.keyboard_on(platform.name)
@@ -280,7 +280,7 @@ class Opener:
 
     def _file_context(self, file: OpenedFile, editor: str, on: str, layout: str) -> Context:
         chosen = self.editor(editor) if editor else file.editor
-        platform = self._platform(on or (chosen.platform if chosen else ""))
+        platform = self._in_its_terminal(self._platform(on or (chosen.platform if chosen else "")), chosen)
         setups, said = self._setups_of_system(platform, layout)
         from ombix.workspace.system_settings import system_desktop
 
@@ -309,6 +309,13 @@ class Opener:
 
     def _platform(self, name: str) -> Platform:
         return self._resources.shipped.platform(name or this_platform())
+
+    def _in_its_terminal(self, platform: Platform, editor: WorkspaceEditor | None) -> Platform:
+        """The platform as an editor has it: where it runs in a terminal, Mod is a modifier that this sends."""
+        dialect = self._dialect(editor)
+        if editor is None or dialect is None:
+            return platform
+        return in_terminal(platform, terminal_of(editor, dialect, self._resources))
 
     def _dialect(self, editor: WorkspaceEditor | None) -> "Dialect | None":
         return self._resources.dialect(editor) if editor is not None else None

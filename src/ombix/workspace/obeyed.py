@@ -6,7 +6,7 @@ from ombix.core.conditions import Space
 from ombix.core.keymap.bindings import Keymap, Layer
 from ombix.core.keymap.deciding import decide_all
 from ombix.core.keys.platforms import Platform
-from ombix.core.pressing.terminals import as_arriving
+from ombix.core.pressing.terminals import as_arriving, in_terminal
 from ombix.editors.dialect import Dialect
 from ombix.editors.editor_porting import Surroundings
 from ombix.editors.obeyed_keymap import ObeyedKeymap, ObeyedTables, is_own_file, obeyed_keymap
@@ -51,8 +51,9 @@ def obeyed(
     if is_own_file(own, editor.name, editor.dialect):
         return None
     keymap = Keymap(own)
+    terminal = terminal_of(editor, dialect, resources)
     around = Surroundings(
-        platform, terminal_of(editor, dialect, resources), port_space(keymap, None, dialect, resources),
+        in_terminal(platform, terminal), terminal, port_space(keymap, None, dialect, resources),
         resources.shipped.catalogue(), editor.careful, adopted_homes(own, workspace, resources),
     )  # fmt: skip
     return obeyed_keymap(keymap, editor.name, dialect, around)
@@ -69,5 +70,7 @@ def decided_in(
         return found.tables(space, catalogue)
     own = [layer for layer in layers if layer.name.kind != "defaults"]
     terminal = terminal_of(editor, dialect, resources)
-    bindings = as_arriving(Keymap([dialect.default_layer, *own]).in_force(platform).bindings, terminal)
+    bindings = as_arriving(
+        Keymap([dialect.default_layer, *own]).in_force(in_terminal(platform, terminal)).bindings, terminal
+    )
     return ObeyedTables(decide_all(bindings, space, catalogue, dialect.policy), bindings, {})

@@ -15,7 +15,7 @@ from ombix.core.keymap.outcomes import Do, Nothing
 from ombix.core.keys.notation import ALT, CTRL, MOD, SHIFT, Chord, Trigger, parse, write
 from ombix.core.pressing.effort import Effortful
 from ombix.core.pressing.nearest_keys import FUNCTION_KEYS
-from ombix.core.pressing.terminals import Terminal
+from ombix.core.pressing.terminals import Terminal, in_terminal
 
 _LETTERS = "abcdefghijklmnopqrstuvwxyz0123456789,.-/;'[]=\\`"
 _NAMED = ("ArrowUp", "ArrowDown", "ArrowLeft", "ArrowRight", "Home", "End", "PageUp", "PageDown", "Enter", "Backspace",
@@ -92,7 +92,8 @@ class PlatformAround:
             if text := setup.swallowed(keys[0]):
                 return f"it types {text} on the layout {setup.layout.title}"
         for editor in self.editors:
-            if reason := self._not_in(editor, keys, settled):
+            there = in_terminal(subject.platform, editor.terminal).resolve(trigger)
+            if reason := self._not_in(editor, there, settled if there == keys else there):
                 return reason
         return ""
 
@@ -126,8 +127,8 @@ class PlatformAround:
 
     def defaults(self, trigger: Trigger, states: States) -> Iterator[tuple[str, str]]:
         """The editors whose defaults have these keys in these states, and what they are there."""
-        keys = self.subject.platform.resolve(trigger)
         for editor in self.editors:
+            keys = in_terminal(self.subject.platform, editor.terminal).resolve(trigger)
             for length in range(1, len(keys) + 1):
                 if row := self._default_row(editor.tables.get(keys[:length]), states):
                     yield editor.name, str(row.binding.outcome)

@@ -23,6 +23,7 @@ from ombix.core.keys.notation import (
     parse,
     write_chord,
 )
+from ombix.core.keys.platforms import Platform
 
 CONTROL_CODES = {"Enter": 13, "Tab": 9, "Space": 32, "Backspace": 127, "Escape": 27}
 """Keys whose own code stands in the forms that number the key (XTerm Control Sequences, modifyOtherKeys)."""
@@ -219,6 +220,13 @@ def terminal(name: str, table: dict[str, Any]) -> Terminal:
         escape_ms=int(table.get("escape-ms", 0)),
         direct=bool(table.get("direct", False)),
     )
+
+
+def in_terminal(platform: Platform, terminal: Terminal) -> Platform:
+    """The platform as an editor in a terminal has it: where no terminal sends the main modifier, Mod is Ctrl there."""
+    if terminal.direct or not platform.main_modifier & META:
+        return platform
+    return platform._replace(main_modifier=CTRL)
 
 
 def as_arriving(bindings: Iterable[Binding], terminal: Terminal) -> list[Binding]:

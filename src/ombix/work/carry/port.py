@@ -9,8 +9,10 @@ from ombix.core.errors import InputError, Place
 from ombix.core.keymap.bindings import Keymap, effective_states
 from ombix.core.keymap.deciding import DecisionTable
 from ombix.core.keymap.outcomes import Do, Nothing, Only, Outcome
-from ombix.core.keys.notation import ALT, Chord, Trigger, write
+from ombix.core.keys.notation import ALT, MOD, Chord, Trigger, write
+from ombix.core.keys.platforms import Platform
 from ombix.core.porting import VERDICTS, PortEntry
+from ombix.core.pressing.terminals import in_terminal
 from ombix.editors.abilities import DescribedTarget
 from ombix.editors.command_effects import EffectJudge
 from ombix.editors.dialect import Dialect
@@ -111,8 +113,9 @@ def port(
     if origin.dialect is not None and origin.dialect.name == target.name:
         raise InputError(f"{origin.name} and {name} are of the same editor", "Choose another one.")
     space = port_space(origin.keymap, origin.dialect, target, resources)
+    terminal = terminal_of(context.editor, target, resources)
     around = Surroundings(
-        context.platform, terminal_of(context.editor, target, resources), space,
+        in_terminal(context.platform, terminal), terminal, space,
         resources.shipped.catalogue(), options.careful or context.editor.careful, origin.homes,
     )  # fmt: skip
     file = obeyed_keymap(origin.keymap, name, target, around, origin.dialect, options.rehome).file
@@ -126,7 +129,7 @@ def port(
         judge_of(origin.keymap, origin.dialect, target, around.catalogue, origin.homes),
         origin,
         path,
-        _remarks(context.editor, target),
+        (*_remarks(context.editor, target), *_on_mod(origin, context.platform, around)),
     )
 
 
@@ -137,6 +140,14 @@ def _remarks(editor: WorkspaceEditor, target: Dialect) -> tuple[str, ...]:
     described = ", ".join(target.description.versions or [target.description.version])
     said = f"{editor.name} is version {editor.version}, and {target.name} is described as of {described}"
     return (f"{said}: its keys and commands may be others.",)
+
+
+def _on_mod(origin: PortOrigin, platform: Platform, around: Surroundings) -> tuple[str, ...]:
+    """That Mod is another modifier in a terminal than elsewhere on the platform, where the keymap has it."""
+    own = [one for layer in origin.keymap.layers for one in layer.bindings]
+    if around.platform == platform or not any(chord.modifiers & MOD for one in own for chord in one.keys):
+        return ()
+    return (f"Mod is Ctrl there: a terminal sends no {platform.show((Chord(platform.main_modifier, 's'),))}.",)
 
 
 def report(made: MadePort, path: Path | None = None) -> PortReport:

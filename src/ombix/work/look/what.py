@@ -100,6 +100,8 @@ def _on_main_modifier(trigger: Trigger, here: Platform) -> Trigger | None:
 
 
 def _other_platform(typed: Trigger, trigger: Trigger, here: Platform) -> str:
+    if here.main_modifier == CTRL and "Meta" in here.symbols:
+        return f"A terminal does not send {here.show(typed)}; this is {here.show(trigger)}, which Mod is there."
     elsewhere = "a Mac" if here.main_modifier == CTRL else "Linux and Windows"
     return (
         f"{here.show(typed)} itself is not bound on {here.title}; this is {here.show(trigger)}, which it stands for when it "

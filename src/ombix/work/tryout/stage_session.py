@@ -9,6 +9,7 @@ from ombix.core.errors import InputError
 from ombix.core.keymap.bindings import Layer
 from ombix.core.keys.notation import Chord, write
 from ombix.core.keys.platforms import Platform
+from ombix.core.pressing.terminals import in_terminal
 from ombix.editors.dialect import Dialect
 from ombix.editors.editor_porting import Surroundings
 from ombix.editors.file_reading import read_file
@@ -141,7 +142,9 @@ def _in_editor(
 ) -> OnStage:  # fmt: skip
     dialect = resources.dialect(editor)
     terminal = terminal_of(editor, dialect, resources)
-    around = Surroundings(opener.platform(on, editor), terminal, dialect.space, resources.shipped.catalogue())
+    around = Surroundings(
+        in_terminal(opener.platform(on, editor), terminal), terminal, dialect.space, resources.shipped.catalogue()
+    )
     machine = editor_machine(StagedEditor(dialect, layers, around, resources.shipped.languages()), place)
     return OnStage(machine, f"{_title(dialect)}{note}", around.platform)
 

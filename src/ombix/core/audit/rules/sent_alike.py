@@ -9,7 +9,7 @@ from ombix.core.audit.fix_changes import move_away
 from ombix.core.audit.model import AuditSubject, Finding, Rule, at, is_own
 from ombix.core.conditions import NEVER, States
 from ombix.core.keymap.bindings import Binding
-from ombix.core.pressing.terminals import Terminal
+from ombix.core.pressing.terminals import Terminal, in_terminal
 
 CONTROL_KEYS = ("Enter", "Tab", "Escape", "Backspace")
 """Keys whose own code is a control code, which Ctrl beside a letter or a sign sends as well (ECMA-48)."""
@@ -20,8 +20,9 @@ def check(subject: AuditSubject) -> Iterator[Finding]:
     that take such a key, too."""
     for names, terminal in subject.terminals_by_kind():
         by_bytes: dict[bytes, list[Binding]] = {}
+        platform = in_terminal(subject.platform, terminal)
         for binding in subject.bindings:
-            sent = terminal.send(binding.trigger)
+            sent = terminal.send(platform.resolve(binding.keys))
             if isinstance(sent, bytes):
                 by_bytes.setdefault(sent, []).append(binding)
         for group in by_bytes.values():
