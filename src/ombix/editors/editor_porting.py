@@ -204,13 +204,32 @@ def _source(
         name = binding.layer.editor if binding.layer.kind == "adopted" else ""
         return around.homes[name].name if name in around.homes else name
 
+    known: dict[str, dict[Trigger, DecisionTable]] = {}
+
+    def beneath(binding: Binding) -> dict[Trigger, DecisionTable]:
+        home = source if source is not None else around.homes.get(binding.layer.editor)
+        if home is None:
+            return {}
+        if home.name not in known:
+            own = Keymap([home.default_layer]).in_force(around.platform).bindings
+            known[home.name] = decide_all(own, around.space, around.catalogue, home.policy)
+        return known[home.name]
+
     if source is None:
-        return PortSource(decided, keymap.macros, keymap.snippets, editor_of)
+        return PortSource(decided, keymap.macros, keymap.snippets, editor_of, beneath=beneath)
     within = _within(source, around.space)
     policy = source.policy if source.name != target.name else None
     by_itself = frozenset(map(parse, source.description.keys.unbound.text)) if policy is not None else frozenset()
     return PortSource(
-        decided, keymap.macros, keymap.snippets, editor_of, policy, within, source.terminal.canonical, by_itself
+        decided,
+        keymap.macros,
+        keymap.snippets,
+        editor_of,
+        policy,
+        within,
+        source.terminal.canonical,
+        by_itself,
+        beneath,
     )
 
 

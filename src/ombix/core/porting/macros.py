@@ -32,35 +32,35 @@ def macro_of(work: PortInProgress, outcome: Outcome) -> Macro | None:
     )
 
 
-def sure_steps(work: PortInProgress, macro: Macro, states: States) -> list[Step]:
+def sure_steps(work: PortInProgress, binding: Binding, macro: Macro, states: States) -> list[Step]:
     """The steps of a macro in these states: without repetitions and macros in it, those under a condition where that is decided,
     and with pressed keys as what they do, where that is sure."""
     try:
         found = flat(macro.steps, work.macros)
     except InputError:
         return list(macro.steps)
-    return _sure(work, found, states)
+    return _sure(work, binding, found, states)
 
 
-def _sure(work: PortInProgress, found: Sequence[Step], states: States) -> list[Step]:
+def _sure(work: PortInProgress, binding: Binding, found: Sequence[Step], states: States) -> list[Step]:
     steps: list[Step] = []
     for step in found:
         if isinstance(step, When):
             where = work.space.parse(step.where, step.scope)
             if work.space.covers(where, states):
-                steps += _sure(work, step.steps, states)
+                steps += _sure(work, binding, step.steps, states)
             elif work.space.overlap(where, states):
                 steps.append(step)
             continue
-        sure = _pressed(work, step, states) if isinstance(step, Press) else None
+        sure = _pressed(work, binding, step, states) if isinstance(step, Press) else None
         for one in sure if sure is not None else [step]:
             steps += [one.once] * one.count if isinstance(one, Do) else [one]
     return steps
 
 
-def _pressed(work: PortInProgress, step: Press, states: States) -> Sequence[Step] | None:
+def _pressed(work: PortInProgress, binding: Binding, step: Press, states: States) -> Sequence[Step] | None:
     """What pressed keys do in these states: where that is sure, or is what they are relied on for wherever they do anything."""
-    sure = work.sure(step.keys, states)
+    sure = work.sure(step.keys, states, work.request.source.beneath(binding))
     table = work.tables.get(step.keys)
     if sure is not None or not step.means or table is None:
         return sure
@@ -69,9 +69,9 @@ def _pressed(work: PortInProgress, step: Press, states: States) -> Sequence[Step
     return [outcome] if len(found) == 1 and isinstance(outcome, Do) and outcome.action == step.means else None
 
 
-def written_macro(work: PortInProgress, macro: Macro, states: States) -> Play:
+def written_macro(work: PortInProgress, binding: Binding, macro: Macro, states: States) -> Play:
     """The macro that is written: with steps of its own, where keys that it presses were replaced."""
-    steps = tuple(sure_steps(work, macro, states))
+    steps = tuple(sure_steps(work, binding, macro, states))
     known = work.result.layer.macros
     name, number = macro.name, 2
     while name in known and known[name].steps != steps:
@@ -91,7 +91,7 @@ def macro_command(
     work: PortInProgress, binding: Binding, macro: Macro, states: States, section: str
 ) -> TargetCommand | None:
     """The target's command for the steps of a macro in a section; None where it cannot have all of them."""
-    steps = sure_steps(work, macro, states)
+    steps = sure_steps(work, binding, macro, states)
     if _foreign_keys(work, binding, steps) is not None or _types_nowhere(work, steps, section):
         return None
     found = [work.target.command_for(step, section) for step in steps if isinstance(step, Do)]
@@ -114,7 +114,7 @@ def step_that_cannot(
 ) -> str:
     """Which step of a macro the target cannot do in these sections, and why."""
     target = work.target
-    steps = sure_steps(work, macro, states)
+    steps = sure_steps(work, binding, macro, states)
     foreign = _foreign_keys(work, binding, steps)
     try:
         flat(macro.steps, work.macros)

@@ -1,6 +1,6 @@
 """A port that is being made: what the source and the target have, and what was written so far."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 
 from msgspec import Struct
 
@@ -203,12 +203,14 @@ class PortInProgress:
             return f"it runs after {target.wait_ms} ms, and not {before}"
         return ""
 
-    def sure(self, keys: Trigger, states: States) -> list[Step] | None:
+    def sure(
+        self, keys: Trigger, states: States, beneath: Mapping[Trigger, DecisionTable] | None = None
+    ) -> list[Step] | None:
         """What pressed keys do in the source, where each of them does one thing in all these states, whatever happened
-        before; None where that is not sure."""
+        before; None where that is not sure. `beneath` is what the editor decides by default where the source says nothing."""
         steps: list[Step] = []
         for chord in keys:
-            table = self.tables.get((chord,))
+            table = self.tables.get((chord,)) or (beneath or {}).get((chord,))
             if table is None or table.waits != NEVER:
                 return None
             rows = [row for row in table.rows if self.space.both(row.states, states) != NEVER]

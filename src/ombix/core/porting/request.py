@@ -33,6 +33,10 @@ def _no_home(binding: Binding) -> str:
     return ""
 
 
+def _nothing(binding: Binding) -> Mapping[Trigger, DecisionTable]:
+    return {}
+
+
 def _itself(trigger: Trigger) -> Trigger:
     return trigger
 
@@ -43,7 +47,8 @@ class PortSource(Struct, frozen=True):
     `editor_of` tells which editor decides the keys that a binding presses (none: the target); `policy`: how the editor that it
     comes from decides (None: it is of no editor); and `within`: the states that it can be in (None: all). `canonical` gives
     the trigger that stands for all those which the source cannot tell apart; with those of `by_itself` its text does something
-    where nothing is bound to them.
+    where nothing is bound to them. `beneath` tells what the editor which decides the keys that a binding presses does with keys
+    by default.
     """
 
     tables: Mapping[Trigger, DecisionTable]
@@ -54,6 +59,7 @@ class PortSource(Struct, frozen=True):
     within: States | None = None
     canonical: Callable[[Trigger], Trigger] = _itself
     by_itself: Collection[Trigger] = ()
+    beneath: Callable[[Binding], Mapping[Trigger, DecisionTable]] = _nothing
 
 
 class PortRequest(Struct, frozen=True):
