@@ -171,10 +171,7 @@ def test_what_an_editor_makes_of_keys_is_said_before_they_are_bound(tmp_path: Pa
     (tmp_path / "k.keys.toml").write_text('format = 1\nname = "k"\n')
     ran = ombix(tmp_path, "bind", "edit.delete-to-line-end", "Ctrl+K", columns=300)
     assert ran.status == 1
-    assert (
-        "Not in hut: kakoune has no command for it; nearest is “Cut to the end of the text”."
-        in ran.out
-    )
+    assert "Not in hut: kakoune has no command for it; nearest is “Cut to the end of the text”." in ran.out
     assert "Ctrl+K begins 105 commands of office, which no longer run" in ran.out  # joe's defaults that begin with it
     assert "No key is left for saving in office." in ran.out
     assert (tmp_path / "k.keys.toml").read_text() == 'format = 1\nname = "k"\n'
