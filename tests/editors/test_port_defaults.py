@@ -1,0 +1,81 @@
+"""What the target does on a key already, and what the keys of a macro do in the editor that it comes from."""
+
+import pytest
+
+from ombix.core.keymap.outcomes import Do
+from ombix.core.porting import PortEntry
+from ombix.editors.editor_porting import PortedFile
+from ombix.editors.file_reading import read_file
+from tests.editors.test_porting import own, port
+from tests.helpers import dialect
+
+
+def only(file: PortedFile) -> PortEntry:
+    (entry,) = file.entries
+    return entry
+
+
+@pytest.mark.parametrize(
+    ("target", "keys", "action"),
+    [
+        ("mousepad", "ArrowLeft", "cursor.left"),
+        ("geany", "Delete", "edit.delete-right"),
+        ("geany", "Shift+ArrowLeft", "select.left"),
+    ],
+)
+def test_what_a_key_does_by_default_needs_no_command(target: str, keys: str, action: str) -> None:
+    """These are no commands that the editor's file could name."""
+    assert not dialect(target).vocabulary.by_action.get(action)
+    entry = only(port(own((keys, Do(action), "pane is text")), None, target))
+    assert entry.verdict == "exact"
+    assert entry.how == "so by default"
+
+
+def test_a_default_that_does_nearly_the_same_is_told_with_its_difference() -> None:
+    """Kate copies the line where nothing is selected, and the action copies what is selected."""
+    entry = only(port(own(("Ctrl+C", Do("edit.copy-selection"), "pane is text")), None, "kate"))
+    assert entry.verdict == "adapted"
+    assert entry.answer == "works but"
+    assert entry.how.startswith("so by default")
+    assert "kate also copies the text" in " ".join(entry.plainly("kate"))
+    assert not entry.written
+
+
+def test_a_default_that_does_something_else_is_no_default_for_it() -> None:
+    """Mousepad's Home goes to the start of the line or its text; nobody who selects everything is served by it."""
+    entry = only(port(own(("Home", Do("edit.delete-to-line-end"), "pane is text")), None, "mousepad"))
+    assert entry.verdict == "lost"
+
+
+def test_a_default_whose_keys_another_binding_takes_is_not_counted_on() -> None:
+    """In a terminal Ctrl+H is Backspace: what is bound to it first has the key."""
+    layer = own(("Ctrl+H", Do("search.find"), "pane is text"), ("Backspace", Do("edit.delete-left"), "pane is text"))
+    file = port(layer, None, "dte")
+    by_action = {str(entry.source.outcome): entry for entry in file.entries}
+    found = by_action["search.find"].trigger, by_action["edit.delete-left"].trigger
+    assert len(set(found)) == 2
+
+
+@pytest.mark.parametrize(
+    ("keys", "target", "written"),
+    [
+        ('"{end}{enter}"', "micro", "EndOfLine,InsertNewline"), ('"{end}{enter}"', "joe", "eol,rtn"),
+        ('"{home}{mark}{down}{cut}"', "joe", "bol"),
+    ],
+)  # fmt: skip
+def test_keys_that_a_macro_presses_are_what_they_do_where_it_comes_from(keys: str, target: str, written: str) -> None:
+    """Enter and Down are nobody's commands in nano: it takes them by itself."""
+    nano = dialect("nano")
+    layer = read_file(nano, f"bind M-Q {keys} main\n", "nanorc").layer
+    entry = only(port(layer, nano, target))
+    assert entry.verdict == "adapted"
+    assert written in " ".join(entry.written)
+
+
+def test_a_key_that_the_file_binds_itself_is_that_in_its_macros() -> None:
+    """By default nano's Ctrl+T puts in a program's output."""
+    nano = dialect("nano")
+    layer = read_file(nano, 'bind ^T end main\nbind M-Q "\x14{enter}" main\n', "nanorc").layer
+    entries = {entry.source.outcome: entry for entry in port(layer, nano, "micro").entries}
+    (macro,) = (entry for outcome, entry in entries.items() if not isinstance(outcome, Do))
+    assert macro.written == ("EndOfLine,InsertNewline",)
