@@ -70,12 +70,3 @@ def test_keys_that_a_macro_presses_are_what_they_do_where_it_comes_from(keys: st
     entry = only(port(layer, nano, target))
     assert entry.verdict == "adapted"
     assert written in " ".join(entry.written)
-
-
-def test_a_key_that_the_file_binds_itself_is_that_in_its_macros() -> None:
-    """By default nano's Ctrl+T puts in a program's output."""
-    nano = dialect("nano")
-    layer = read_file(nano, 'bind ^T end main\nbind M-Q "\x14{enter}" main\n', "nanorc").layer
-    entries = {entry.source.outcome: entry for entry in port(layer, nano, "micro").entries}
-    (macro,) = (entry for outcome, entry in entries.items() if not isinstance(outcome, Do))
-    assert macro.written == ("EndOfLine,InsertNewline",)
