@@ -105,7 +105,7 @@ def test_the_clipboard_and_the_cursor_are_kinds_of_their_own() -> None:
     found = different("drop; go line-start", "drop; go line-end")
     assert (found.kind, found.said) == (
         "cursor",
-        "Inside a line or beside a sign, the cursor ends up at the end of the line.",
+        "Mostly the cursor ends up at the end of the line.",
     )
 
 
