@@ -81,10 +81,11 @@ class _Checking(Struct):
                 continue
             found = self.after.get(self.canonical(entry.trigger))
             outcome = entry.source.outcome
+            runs = {*entry.written, *(command for _section, command in entry.commands)}
             action = self.catalogue.actions.get(outcome.action) if isinstance(outcome, Do) else None
             rest = space.both(entry.states, space.parse(action.needs)) if action else entry.states
             for row in found.rows if found else ():
-                if row.binding.written in entry.written or row.binding.outcome == outcome:
+                if row.binding.written in runs or row.binding.outcome == outcome:
                     rest = space.minus(rest, row.states)
                 elif (both := space.both(row.states, rest)) != NEVER:
                     yield Difference(entry.trigger, both, outcome, row.binding.outcome)
