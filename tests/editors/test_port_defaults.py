@@ -70,3 +70,19 @@ def test_keys_that_a_macro_presses_are_what_they_do_where_it_comes_from(keys: st
     entry = only(port(layer, nano, target))
     assert entry.verdict == "adapted"
     assert written in " ".join(entry.written)
+
+
+def test_of_a_text_that_is_left_nobody_sees_the_cursor() -> None:
+    """In the exact comparison it stands: Escape, by which ex begins, moves the cursor."""
+    nano = dialect("nano")
+    entry = only(port(read_file(nano, "bind ^Q exit main\n", "nanorc").layer, nano, "ex"))
+    assert entry.everyday is None
+    assert "cursor" not in " ".join(entry.plainly("ex"))
+    assert entry.answer == "works but"  # on other keys
+
+
+def test_a_binding_may_be_partly_written_and_partly_there_already() -> None:
+    """Ctrl+H goes left in ex' command mode; what is written for its input mode is another command."""
+    file = port(own(("Ctrl+H", Do("cursor.left"), "pane is text")), None, "ex")
+    assert only(file).verdict in ("exact", "adapted")
+    assert file.checked == 1

@@ -90,7 +90,7 @@ def _port(
         # Systems and desktops keep most of what is pressed with their own modifier.
         lambda trigger: bool(trigger[0].modifiers & META and not around.platform.main_modifier & META),
         lambda binding: target.policy.rank(binding, space, catalogue),
-        _judge(source, target, judge), around.writes_careful, _search(target, judge), _usual(space),
+        _judge(source, target, judge, catalogue), around.writes_careful, _search(target, judge), _usual(space),
     )  # fmt: skip
     result = port(request)
     kept = [one for layer in keymap.layers for one in layer.kept if one.editor == target.name]
@@ -137,9 +137,10 @@ def judge_of(
 
 
 def _judge(
-    source: Dialect | None, target: Dialect, judge: EffectJudge
+    source: Dialect | None, target: Dialect, judge: EffectJudge, catalogue: Catalogue
 ) -> Callable[[Binding, Macro | None, str, str], Judgement | None]:
-    """Compares what a binding of the source does with a command of the target."""
+    """Compares what a binding of the source does with a command of the target. Of a text that is left nobody sees where the cursor
+    ends up."""
     if source is not None and source.name == target.name:
         return lambda binding, macro, section, written: None
 
@@ -148,6 +149,9 @@ def _judge(
         if found is None or found.is_equal:
             return None if found is None else Judgement("")
         is_known = found.is_sure or found.start is not None or bool(found.when)
+        action = catalogue.actions.get(binding.outcome.action) if isinstance(binding.outcome, Do) else None
+        if action is not None and action.risk == "leaves":
+            return Judgement(found.sentence, is_known=is_known)
         return Judgement(found.sentence, lambda: judge.counted(binding, macro, section, written), is_known)
 
     return judged

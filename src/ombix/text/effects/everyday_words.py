@@ -62,12 +62,14 @@ def said_of(shown: Sequence[_D], alike: Sequence[StartState]) -> tuple[str, _D]:
     together = condition_of(starts, alike)
     if together not in _VAGUE and len(set(map(_subject, told))) == 1:
         return _sentence(together, ", or ".join(_shared(list(placed.values())))), example
-    sentences = []
+    conditions = []
     for phrase in told:
         here = [each.start for each in by_phrase[phrase]]
         others = [*alike, *(each.start for other in order if other != phrase for each in by_phrase[other])]
-        sentences.append(_sentence(condition_of(here, others), placed[phrase]))
-    return " ".join(sentences), example
+        conditions.append(condition_of(here, others))
+    if set(conditions) == {_VAGUE[1]} and len(told) > 1 and len(set(map(_subject, told))) == 1:
+        return _sentence(_VAGUE[1], ", or ".join(_shared(list(placed.values())))), example
+    return " ".join(_sentence(when, placed[phrase]) for when, phrase in zip(conditions, told, strict=True)), example
 
 
 _READABLE = 24

@@ -14,6 +14,7 @@ from ombix.report.drawing import svg
 from ombix.report.drawing.typefaces import Typefaces
 from ombix.report.json import document
 from ombix.report.terminal_text import Display, visible
+from ombix.work.audit.audit_layout import said
 from ombix.work.carry.answer_words import by_weight, in_a_hundred, in_short, instead
 from ombix.work.carry.port_answer import PortReport
 from ombix.work.draw.page_answer import PageData, PageQuestion, PageRow
@@ -167,7 +168,7 @@ def _findings(findings: Sequence[FoundFault], display: Display) -> Iterator[str]
     for finding in findings:
         places = ", ".join(display.place(spot.place) for spot in finding.places[:4])
         severity = f'<span class="{styles[finding.severity]}">{finding.severity}, {_text(finding.rule)}</span>'
-        yield f"<li>{severity}: {_text(finding.message)}"
+        yield f"<li>{severity}: {_text(said(finding))}"
         if finding.when:
             yield f' <span class="quiet">{_text(in_words(finding.when))}</span>'
         yield f'<br><span class="quiet">{_text(places)}</span>'

@@ -4,8 +4,10 @@ from collections.abc import Sequence
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Style, line
 from ombix.report.terminal_text import Display
+from ombix.work.audit.audit_layout import said
 from ombix.work.change.change_layout import consequences
 from ombix.work.mend.settle_answer import Fix, SettleReport
+from ombix.workspace.condition_words import in_words
 from ombix.workspace.findings_answer import FoundFault
 
 _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}
@@ -13,9 +15,9 @@ _STYLES: dict[str, Style] = {"error": "bad", "warning": "warn", "note": "quiet"}
 
 def ways_out(finding: FoundFault, ways: Sequence[Fix], display: Display) -> list[Block]:
     """A finding and its ways out, numbered, each with its cost and why."""
-    when = f" when {finding.when}" if finding.when else ""
+    when = f", {in_words(finding.when)}" if finding.when else ""
     blocks: list[Block] = [
-        line(Cell(f"{finding.rule}, {finding.severity}", _STYLES[finding.severity]), f": {finding.message}{when}")
+        line(Cell(f"{finding.rule}, {finding.severity}", _STYLES[finding.severity]), f": {said(finding)}{when}")
     ]
     rows = [
         (str(number), "; ".join(way.does), f"{way.cost:.1f}", Cell("; ".join(cost.why for cost in way.costs), "quiet"))
@@ -23,7 +25,7 @@ def ways_out(finding: FoundFault, ways: Sequence[Fix], display: Display) -> list
     ]
     if rows:
         return [*blocks, Grid(rows, ("", "way out", "cost", "why"), 2)]
-    return [*blocks, line(f"no way out was found that adds no finding: {finding.mend}", indent=2)]
+    return [*blocks, line(f"No fix was found that brings no new finding. {finding.mend}", indent=2)]
 
 
 def settle_report(found: SettleReport, display: Display, dry_run: bool, is_list: bool) -> list[Block]:
