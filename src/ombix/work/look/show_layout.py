@@ -44,7 +44,7 @@ def instead_of(one: NotInEditor) -> str:
 
 
 def _row(one: ListedBinding, found: Listing, display: Display) -> tuple[Cell | str, ...]:
-    what = one.does if one.kind == "only" else one.title
+    what = one.title
     when = "" if one.is_alone and one.when in ("always", "pane is text") else in_words(one.when)
     shown = one.shown
     if one.presses and not one.presses[0].plain:
