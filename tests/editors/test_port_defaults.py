@@ -31,19 +31,9 @@ def test_what_a_key_does_by_default_needs_no_command(target: str, keys: str, act
     assert entry.how == "so by default"
 
 
-def test_a_default_that_does_nearly_the_same_is_told_with_its_difference() -> None:
-    """Kate copies the line where nothing is selected, and the action copies what is selected."""
+def test_a_default_of_another_action_is_no_default_for_it() -> None:
+    """Kate copies the line where nothing is selected, and the action copies what is selected: that is another one."""
     entry = only(port(own(("Ctrl+C", Do("edit.copy-selection"), "pane is text")), None, "kate"))
-    assert entry.verdict == "adapted"
-    assert entry.answer == "works but"
-    assert entry.how.startswith("so by default")
-    assert "kate also copies the text" in " ".join(entry.plainly("kate"))
-    assert not entry.written
-
-
-def test_a_default_that_does_something_else_is_no_default_for_it() -> None:
-    """Mousepad's Home goes to the start of the line or its text; nobody who selects everything is served by it."""
-    entry = only(port(own(("Home", Do("edit.delete-to-line-end"), "pane is text")), None, "mousepad"))
     assert entry.verdict == "lost"
 
 

@@ -87,7 +87,7 @@ class Translation(Struct):
         if (
             isinstance(outcome, Do)
             and not self.has_command(list(homes))
-            and not self._is_there_by_effect(homes, trigger)
+            and not self._is_there_by_default(homes, trigger)
         ):
             self.homes = ()
             return self._lost(self._no_command(list(homes)))
@@ -95,9 +95,7 @@ class Translation(Struct):
             self.differs.append(PortDifference("where it comes from, the text does something with it by itself"))
         place, pressed = work.canonical(trigger), trigger
         bindable = any(target.can_bind(trigger, name) for name in homes)
-        by_default = not bindable and all(
-            self._is_default(place, part) or self._default_by_effect(place, name, part) for name, part in homes.items()
-        )
+        by_default = not bindable and all(self._is_default(place, part) for part in homes.values())
         is_itself = bindable and (place == trigger or not any(target.can_bind(place, name) for name in homes))
         if not is_itself and not by_default and (other := work.writable(trigger)) is not None and other != trigger:
             self.remarks.append(f"as {write(other)}, which arrives as the same bytes")
@@ -134,12 +132,6 @@ class Translation(Struct):
             work.give_key(by_default, section, keys.place)
             work.record_placement(keys.place, section, held, outcome)
             placed.keep(section, held, by_default, of_states, self._work_differs(section, by_default, command))
-        elif (same := self._default_by_effect(keys.place, section, held)) and self._is_left(keys, section, held):
-            by_default = rows[0][0].written
-            work.give_key(by_default, section, keys.place)
-            work.record_placement(keys.place, section, held, outcome)
-            placed.keep(section, held, by_default, of_states, same)
-            placed.differs.append(PortDifference(f"by {by_default}, which is there already", False))
         elif not keys.bindable and rows and command and all(row.written == command.written for row, _part in rows):
             placed.keep(
                 section, held, command.written, of_states, self._work_differs(section, command.written, command)
@@ -320,37 +312,11 @@ class Translation(Struct):
             self.work.space.union(part for _row, part in rows), states
         )
 
-    def _is_there_by_effect(self, homes: Mapping[str, States], trigger: Trigger) -> bool:
-        """Whether a default of the target does on these keys what its commands cannot be told to, somewhere."""
+    def _is_there_by_default(self, homes: Mapping[str, States], trigger: Trigger) -> bool:
+        """Whether the target does it on these keys by itself, somewhere, though no command of its file can be told to."""
         place = self.work.canonical(trigger)
-        return any(
-            held != NEVER and self._default_by_effect(place, name, held) is not None
-            for name, part in homes.items()
-            for held in (self._held(name, part)[0],)
-        )
-
-    def _default_by_effect(self, place: Trigger, section: str, held: States) -> Judgement | None:
-        """How what a default does to the text differs from what is wanted, where there is no command for that: None where it is
-        another thing, or could lose text, or is not known."""
-        if (
-            not isinstance(self.binding.outcome, Do)
-            or self.command(section) is not None
-            or place not in self.work.defaults
-        ):
-            return None
-        rows = self.work.default_rows(place, held)
-        is_one = len({row.written for row, _part in rows}) == 1 and isinstance(rows[0][0].outcome, Do)
-        if not is_one or not self.work.space.covers(self.work.space.union(part for _row, part in rows), held):
-            return None
-        judged = self.work.request.judge(self.binding, self._macro(), section, rows[0][0].written)
-        everyday = judged.everyday() if judged is not None and judged.is_known else None
-        if judged is None or not judged.is_known or (everyday is not None and everyday.is_careful):
-            return None
-        return judged
-
-    def _is_left(self, keys: PlacedKeys, section: str, held: States) -> bool:
-        """Whether a default on these keys stays in reach with what was written by now."""
-        return self._conflict(keys.place, section, held) is None and not self._fires_before(keys.place, section)
+        held = [held for name, part in homes.items() if (held := self._held(name, part)[0]) != NEVER]
+        return any(self._is_default(place, one) for one in held)
 
     def _conflict(self, place: Trigger, section: str, held: States) -> Outcome | None:
         """What else was put on the trigger in some of these states."""
