@@ -356,6 +356,7 @@ def test_an_editor_is_stopped_and_goes_on(editor: str, stops: str, tmp_path: Pat
     wait_for(shell, "seven")
     time.sleep(1)
     shell.send({"nvi": ":q!\r", "kak -n": ":q!\r"}.get(editor, "\x03"))
+    wait_for(shell, "quay> ")
     shell.send("echo pi''er $?\n")
     assert b"pier 0" in wait_for(shell, "pier [0-9]+")
     shell.close(force=True)
