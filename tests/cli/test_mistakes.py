@@ -29,7 +29,9 @@ def said(folder: Path, *call: str) -> tuple[int, str]:
         (("bind", "Ctrl+Z", "edit.undo"), 2, "Read as: ombix bind edit.undo Ctrl+Z"),
         (("bind", "Alt+Q", "undo", "--dry-run"), 0, 'would write crew.keys.toml: undo = "Alt+Q"'),
         (("what", "save"), 0, "Ctrl+S, F2 Save files.save"),
+        (("what", "save"), 0, "Save is not bound in the keymap, on Linux."),
         (("what", "save"), 0, "Read as: ombix how save"),
+        (("what", "Delete"), 0, "Delete is not bound in the keymap, on Linux."),  # a key first
         (("what", "undo"), 0, "Ctrl+Z Undo history.undo"),
         (("adopt", "desk/bindings.json", "--editor", "pier"), 2, "no line of it is a key of nano"),
         (("adopt", "desk/bindings.json", "--editor", "nano"), 2,
@@ -43,8 +45,10 @@ def said(folder: Path, *call: str) -> tuple[int, str]:
         (("macro", "try", "wrap-crossing", "--editor", "kakoune", "--in", "mode is line"), 2,
          "Say another one with --in, or try it without --editor."),
         (("bind", "history.undo", "Ctrl+M"), 1, "Ctrl+M is Enter in desk and pier, and cannot be told from it."),
-        (("bind", "history.undo", "Ctrl+M"), 1, "Nothing was changed. Write it all the same with --anyway. Free there: Alt+5,"),
+        (("bind", "history.undo", "Ctrl+M"), 1, "Nothing was changed. Write it all the same with --anyway. Free there: Alt+"),
+        (("bind", "wrap-crossing", "Ctrl+M"), 1, "Free there: Alt+"),
         (("bind", "history.undo", "Ctrl+I"), 1, "Ctrl+I is Tab in desk and pier, and cannot be told from it."),
+        (("bind", "history.undo", "Ctrl+M", "--anyway", "--dry-run"), 0, "New: sent-alike, warning: Ctrl+M is Enter"),
         (("bind", "history.undo", "Ctrl+M", "--anyway", "--dry-run"), 0, 'would write crew.keys.toml: undo = "Ctrl+M"'),
     ],
 )  # fmt: skip
@@ -92,6 +96,16 @@ def test_one_editor_needs_no_name(empty: Path) -> None:
     before = (empty / "ombix.toml").read_text()
     assert ombix(empty, "adopt", "nanorc").status == 0
     assert (empty / "ombix.toml").read_text() == before
+
+
+def test_an_editor_is_put_among_editors_that_are_written_in_one_line(empty: Path) -> None:
+    (empty / "k.keys.toml").write_text('format = 1\nname = "k"\n')
+    (empty / "ombix.toml").write_text('format = 1\nkeymap = "k.keys.toml"\neditor = { desk = { dialect = "micro" } }\n')
+    (empty / "nanorc").write_text("bind ^D copy main\n")
+    ran = ombix(empty, "adopt", "nanorc")
+    assert ran.out.startswith("1 statement: 1 binding, 0 replaced")
+    assert ran.status == 0
+    assert 'editor = { desk = { dialect = "micro" }, nano = {dialect = "nano"}' in (empty / "ombix.toml").read_text()
 
 
 @pytest.mark.parametrize(

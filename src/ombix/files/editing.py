@@ -6,7 +6,7 @@ from typing import Any, NamedTuple
 
 import tomlkit
 from tomlkit.exceptions import TOMLKitError
-from tomlkit.items import AoT, Table
+from tomlkit.items import AoT, InlineTable, Table
 
 from ombix.core.errors import InputError, NotationError
 from ombix.core.keymap.changes import (
@@ -440,7 +440,8 @@ def _with_lines(text: str, editing: _Editing) -> str:
 def _table(parent: MutableMapping[str, Any], key: str, is_super: bool = False) -> MutableMapping[str, Any]:
     found = parent.get(key)
     if found is None:
-        parent[key] = tomlkit.table(is_super_table=is_super)
+        is_inline = isinstance(parent, InlineTable)  # which has no others in it
+        parent[key] = tomlkit.inline_table() if is_inline else tomlkit.table(is_super_table=is_super)
         found = parent[key]
     return found  # type: ignore[no-any-return]
 

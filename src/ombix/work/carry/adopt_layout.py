@@ -12,7 +12,8 @@ def adoption(found: Adoption, display: Display, everything: bool, dry_run: bool)
     bound = sum(1 for one in found.lines if one.bound)
     kept = sum(1 for one in found.lines if one.kept)
     replaced = len(found.lines) - bound - kept
-    counts = f"{len(found.lines)} statements: {bound} bindings, {replaced} replaced or without effect, {kept} kept as they are"
+    read = f"{counted(len(found.lines), 'statement', 'statements')}: {counted(bound, 'binding', 'bindings')}"
+    counts = f"{read}, {replaced} replaced or without effect, {kept} kept as they are"
     lines = [one for one in found.lines if everything or not one.bound]
     rows = [
         (Cell(_at(one, found, display), "quiet"), one.written, Cell(_became(one, display), "warn" if one.fault else ""))

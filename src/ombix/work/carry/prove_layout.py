@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 
 from ombix.report.blocks import Blank, Block, Cell, Grid, Style, Title, line
+from ombix.report.counted import counted
 from ombix.report.terminal_text import Display, visible
 from ombix.work.carry.prove_answer import ProofReport, Works
 
@@ -29,7 +30,7 @@ def _headline(report: ProofReport) -> list[Cell | str]:
     pressed = sum(1 for key in report.keys if key.result != "not checked")
     works = report.works
     found: list[Cell | str] = [
-        f"Of {pressed} keys that were pressed in {report.title} {report.version}{simulated}, ",
+        f"Of {counted(pressed, 'key that was', 'keys that were')} pressed in {report.title} {report.version}{simulated}, ",
         Cell(f"{works['works']} work as wanted", "strong"),
     ]
     if works["with a difference"]:

@@ -77,8 +77,8 @@ def run(
     wanted = WantedBinding(action, pressed, where, on, also, _arguments(told or []), editor, why)
     found = change_questions.bind(session, wanted, EditOptions(layer, dry_run, anyway))
     status = answer_change(environment, found, dry_run, json)
-    if found.refused and found.consequences.arriving and not editor and not json:
-        free = look_questions.free(session, action, where=where, on=on, count=_PROPOSED)
+    if found.refused and found.consequences.arriving and not json:
+        free = look_questions.free(session, where=where, on=on, count=_PROPOSED)
         if free.keys:
             environment.say(f"Free there: {', '.join(one.keys for one in free.keys)}.")
     return status

@@ -25,7 +25,8 @@ def change_report(found: ChangeReport, display: Display, dry_run: bool) -> list[
             blocks += [line(f"instead of {edit.before}", indent=2)] if edit.before else []
         else:
             blocks.append(line(f"{verb} {file}, without {edit.before}"))
-    blocks += consequences(found.consequences)
+    only_that = found.refused and found.consequences.arriving and not found.consequences.errors
+    blocks += _in_editors(found.consequences) if only_that else consequences(found.consequences)
     if found.refused:
         blocks.append(line("Nothing was changed. Write it all the same with --anyway."))
     return blocks
@@ -44,8 +45,6 @@ def consequences(found: Consequences) -> Iterator[Block]:
         yield line(Cell(f"It would take {one.shown} from {_called(one.does, titles)}{_in_and_when(one)}.", "bad"))
     yield from _more(found.takes)
     yield from _in_editors(found)
-    if found.arriving:
-        return
     for end in found.ends:
         names = [_called(name, titles) for name in end.does[:_MOST]]
         among = f", {', '.join(names)} among them" if end.number > 1 else f": {names[0]}"

@@ -42,9 +42,9 @@ def what(environment: Environment, asked: Asked) -> Status:
         if not look_questions.names_an_action(asked.text):
             raise
         return _as_words(environment, asked)
-    if not (found.decisions or found.follows or asked.json) and look_questions.names_an_action(asked.text):
-        return _as_words(environment, asked)
     environment.answer(found, lambda display: explanation(found, display), asked.json)
+    if not (found.decisions or found.follows or asked.json) and look_questions.names_an_action(asked.text):
+        return _as_words(environment, asked)  # Save is a key of some keyboards, and an action
     return Status.FINE if found.decisions or found.follows else Status.FOUND
 
 
